@@ -1,0 +1,337 @@
+//! The law of layouts: checks every loop, whoever laid it, and reports each breach with its place.
+//!
+//! 1. tube keeps its distance from tube, save in the last half metre at a manifold;
+//! 2. no bend tighter than the tube's radius;
+//! 3. tube lies on heated floor, clear of walls and keep-outs, and passes walls only at doorways and sleeves;
+//! 4. each loop has its own port pair and starts and ends at its manifold; its length is that of its path and
+//!    within the limit;
+//! 5. the heatable floor is covered.
+
+use super::LaidLoop;
+use crate::job::{Job, Point, Room};
+use crate::library;
+use crate::plan::{self, distance};
+use rstar::primitives::{GeomWithData, Line};
+use rstar::{AABB, RTree};
+
+/// Slack for rounding in positions, m.
+const SLACK_M: f64 = 0.003;
+/// Around a manifold tubes may lie side by side, m.
+const AT_MANIFOLD_M: f64 = 0.5;
+/// Floor is covered within half the spacing and this factor.
+const COVER: f64 = 1.1;
+/// Distance of the points at which coverage is looked at, m.
+const RASTER_M: f64 = 0.1;
+
+/// A breach of the law.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Breach {
+    /// What is wrong.
+    pub kind: BreachKind,
+    /// Indices of the loops concerned.
+    pub loops: Vec<usize>,
+    /// Where, m.
+    pub at: Point,
+    /// The measured value (m; ratio for length) and what it should be.
+    pub measured: f64,
+    /// The bound it misses.
+    pub bound: f64,
+}
+
+/// Kinds of breach.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[allow(missing_docs)]
+pub enum BreachKind {
+    Gap,
+    Bend,
+    Wall,
+    KeepOut,
+    Length,
+    PathSum,
+    Port,
+    OffManifold,
+}
+
+/// How much of a room's heatable floor has tube within reach.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Coverage {
+    /// Index of the room.
+    pub room: usize,
+    /// Covered share, 0…1.
+    pub share: f64,
+    /// The point farthest from any tube and its distance, m.
+    pub coldest: (Point, f64),
+}
+
+/// Checks all loops of a job. At most one breach of a kind is reported for each loop (pair of loops for gaps).
+pub fn audit(job: &Job, loops: &[LaidLoop]) -> Vec<Breach> {
+    let mut out = Vec::new();
+    let manifolds: Vec<Option<[Point; 2]>> = (0..job.manifolds.len()).map(|m| body(job, loops, m)).collect();
+    gaps(job, loops, &manifolds, &mut out);
+    let passages = plan::passages(job);
+    let mut ports = std::collections::BTreeMap::new();
+    for (i, l) in loops.iter().enumerate() {
+        bends(job, i, l, &mut out);
+        places(job, i, l, &passages, &manifolds, &mut out);
+        let limit = super::limit_of(job, l.room);
+        if l.length_m > limit + SLACK_M {
+            out.push(breach(BreachKind::Length, &[i], l.points[l.points.len() / 2], l.length_m, limit));
+        }
+        let sum: f64 = l.points.windows(2).map(|w| distance(w[0], w[1])).sum();
+        // chords of arcs at the path's sagitta are at most 0.5 % short
+        if (sum - l.length_m).abs() > 0.005 * l.length_m + SLACK_M {
+            out.push(breach(BreachKind::PathSum, &[i], l.points[0], sum, l.length_m));
+        }
+        if let Some(other) = ports.insert((l.manifold, l.port), i) {
+            out.push(breach(BreachKind::Port, &[other, i], l.points[0], f64::from(l.port), f64::from(l.port)));
+        }
+        if let (Some(Some(m)), Some(first), Some(last)) = (manifolds.get(l.manifold), l.points.first(), l.points.last()) {
+            for &p in [first, last] {
+                let off = to_segment(p, m[0], m[1]);
+                if off > SLACK_M {
+                    out.push(breach(BreachKind::OffManifold, &[i], p, off, 0.0));
+                }
+            }
+        }
+    }
+    out
+}
+
+fn breach(kind: BreachKind, loops: &[usize], at: Point, measured: f64, bound: f64) -> Breach {
+    Breach { kind, loops: loops.to_vec(), at, measured, bound }
+}
+
+/// The manifold's body on its wall: from its first to its last tube.
+fn body(job: &Job, loops: &[LaidLoop], manifold: usize) -> Option<[Point; 2]> {
+    let (_, place, inward) = super::manifold_place(job, manifold)?;
+    let tubes = 2.0 * loops.iter().filter(|l| l.manifold == manifold).count() as f64;
+    let half = job.rules.lane_spacing_m.max(0.05) * tubes / 2.0;
+    let along = [inward[1], -inward[0]];
+    Some([-half, half].map(|s| [place[0] + along[0] * s, place[1] + along[1] * s]))
+}
+
+fn gaps(job: &Job, loops: &[LaidLoop], manifolds: &[Option<[Point; 2]>], out: &mut Vec<Breach>) {
+    type Piece = GeomWithData<Line<Point>, (usize, f64, f64)>;
+    let mut pieces: Vec<Piece> = Vec::new();
+    for (i, l) in loops.iter().enumerate() {
+        let mut along = 0.0;
+        for w in l.points.windows(2) {
+            let len = distance(w[0], w[1]);
+            pieces.push(GeomWithData::new(Line::new(w[0], w[1]), (i, along, along + len)));
+            along += len;
+        }
+    }
+    let gap = job.rules.min_gap_m;
+    let tree = RTree::bulk_load(pieces);
+    let mut told = std::collections::BTreeSet::new();
+    for a in &tree {
+        let (p, q) = (a.geom().from, a.geom().to);
+        let reach = AABB::from_corners(
+            [p[0].min(q[0]) - gap, p[1].min(q[1]) - gap],
+            [p[0].max(q[0]) + gap, p[1].max(q[1]) + gap],
+        );
+        for b in tree.locate_in_envelope_intersecting(reach) {
+            let ((i, a0, a1), (j, b0, b1)) = (a.data, b.data);
+            // neighbours along one tube touch by nature; a bend cannot come back within three gaps
+            if (i, a0) >= (j, b0) || (i == j && b0 - a1 < 3.0 * gap && a0 - b1 < 3.0 * gap) {
+                continue;
+            }
+            let (r, s) = (b.geom().from, b.geom().to);
+            let d = between_segments(p, q, r, s);
+            if d >= gap - SLACK_M {
+                continue;
+            }
+            let at = [(p[0] + q[0] + r[0] + s[0]) / 4.0, (p[1] + q[1] + r[1] + s[1]) / 4.0];
+            if manifolds.iter().flatten().any(|m| to_segment(at, m[0], m[1]) < AT_MANIFOLD_M) {
+                continue;
+            }
+            if told.insert((i.min(j), i.max(j))) {
+                out.push(breach(BreachKind::Gap, &[i, j], at, d, gap));
+            }
+        }
+    }
+}
+
+fn bends(job: &Job, i: usize, l: &LaidLoop, out: &mut Vec<Breach>) {
+    let tube = job.rooms[l.room].floor.as_ref().and_then(|f| library::tube(&f.tube_id));
+    let Some(tube) = tube else { return };
+    let tightest = l
+        .curve
+        .iter()
+        .filter_map(|s| match *s {
+            super::curve::Segment::Arc { centre, radius_m, .. } => Some((radius_m, centre)),
+            super::curve::Segment::Line(..) => None,
+        })
+        .min_by(|a, b| a.0.total_cmp(&b.0));
+    if let Some((radius, at)) = tightest
+        && radius < tube.bend_radius_m - 1e-4
+    {
+        out.push(breach(BreachKind::Bend, &[i], at, radius, tube.bend_radius_m));
+    }
+}
+
+fn places(job: &Job, i: usize, l: &LaidLoop, passages: &[plan::Passage], manifolds: &[Option<[Point; 2]>], out: &mut Vec<Breach>) {
+    let level = &job.rooms[l.room].level_id;
+    let rooms: Vec<&Room> = job.rooms.iter().filter(|r| &r.level_id == level).collect();
+    let clearance = job.rules.wall_clearance_m;
+    let doors: Vec<[Point; 4]> = passages.iter().map(|p| door_zone(p, clearance + 0.5)).collect();
+    let (mut wall_told, mut keep_told) = (false, false);
+    let mut here: Option<&Room> = None;
+    for w in l.points.windows(2) {
+        let n = (distance(w[0], w[1]) / 0.1).ceil().max(1.0) as usize;
+        for k in 0..n {
+            let x = k as f64 / n as f64;
+            let p = [w[0][0] + (w[1][0] - w[0][0]) * x, w[0][1] + (w[1][1] - w[0][1]) * x];
+            if !wall_told {
+                if here.is_none_or(|r| !contains(r, p)) {
+                    here = rooms.iter().find(|r| contains(r, p)).copied();
+                }
+                let clear = here.map_or(-1.0, |r| to_walls(r, p));
+                let excused = clear >= clearance - SLACK_M
+                    || doors.iter().any(|d| in_quad(d, p))
+                    || manifolds.iter().flatten().any(|m| to_segment(p, m[0], m[1]) < AT_MANIFOLD_M && clear > -SLACK_M)
+                    || manifolds.iter().flatten().any(|m| to_segment(p, m[0], m[1]) < SLACK_M);
+                if !excused {
+                    wall_told = true;
+                    out.push(breach(BreachKind::Wall, &[i], p, clear.max(0.0), clearance));
+                }
+            }
+            if !keep_told {
+                let hit = here.into_iter().flat_map(|r| &r.keep_outs).find_map(|k| {
+                    let dx = (k.x0_m - p[0]).max(p[0] - k.x1_m).max(0.0);
+                    let dy = (k.y0_m - p[1]).max(p[1] - k.y1_m).max(0.0);
+                    let d = dx.hypot(dy);
+                    (d < k.clearance_m - SLACK_M || (dx == 0.0 && dy == 0.0)).then_some((d, k.clearance_m))
+                });
+                if let Some((d, want)) = hit {
+                    keep_told = true;
+                    out.push(breach(BreachKind::KeepOut, &[i], p, d, want));
+                }
+            }
+        }
+    }
+}
+
+/// The floor of a passage and a stretch before and behind it, between its jambs.
+fn door_zone(p: &plan::Passage, depth: f64) -> [Point; 4] {
+    let d = p.direction;
+    let shift = |q: Point, s: f64| [q[0] + d[0] * s, q[1] + d[1] * s];
+    let far = p.thickness_m + depth;
+    [shift(p.near[0], -depth), shift(p.near[1], -depth), shift(p.near[1], far), shift(p.near[0], far)]
+}
+
+fn in_quad(quad: &[Point; 4], p: Point) -> bool {
+    let sides = (0..4).map(|i| {
+        let (a, b) = (quad[i], quad[(i + 1) % 4]);
+        (b[0] - a[0]) * (p[1] - a[1]) - (b[1] - a[1]) * (p[0] - a[0])
+    });
+    let sides: Vec<f64> = sides.collect();
+    sides.iter().all(|&s| s >= -1e-9) || sides.iter().all(|&s| s <= 1e-9)
+}
+
+/// Share of each laid room's heatable floor (clear of walls and keep-outs) within reach of any tube.
+pub fn coverage(job: &Job, loops: &[LaidLoop]) -> Vec<Coverage> {
+    let mut rooms: Vec<usize> = loops.iter().map(|l| l.room).collect();
+    rooms.sort_unstable();
+    rooms.dedup();
+    rooms.into_iter().filter_map(|r| room_coverage(job, loops, r)).collect()
+}
+
+fn room_coverage(job: &Job, loops: &[LaidLoop], index: usize) -> Option<Coverage> {
+    let room = &job.rooms[index];
+    let floor = room.floor.as_ref()?;
+    let reach = floor.spacing_core_m / 2.0 * COVER + 0.01;
+    let far = 3.0 * floor.spacing_core_m;
+    let (mut lo, mut hi) = ([f64::MAX; 2], [f64::MIN; 2]);
+    for p in &room.outline {
+        for k in 0..2 {
+            lo[k] = lo[k].min(p[k]);
+            hi[k] = hi[k].max(p[k]);
+        }
+    }
+    let size = [0, 1].map(|k| ((hi[k] - lo[k]) / RASTER_M).ceil() as usize + 1);
+    if size[0] * size[1] > 4_000_000 {
+        return None;
+    }
+    // squared distance to the nearest tube, as far as it matters
+    let mut near = vec![f64::MAX; size[0] * size[1]];
+    for w in loops.iter().flat_map(|l| l.points.windows(2)) {
+        let cell = |v: f64, k: usize, up: bool| {
+            let x = (v - lo[k]) / RASTER_M;
+            (if up { x.floor() } else { x.ceil() }).clamp(-1.0, size[k] as f64)
+        };
+        let from = [0, 1].map(|k| cell(w[0][k].min(w[1][k]) - far, k, false).max(0.0) as usize);
+        let to = [0, 1].map(|k| cell(w[0][k].max(w[1][k]) + far, k, true));
+        if to[0] < 0.0 || to[1] < 0.0 {
+            continue;
+        }
+        for j in from[1]..=(to[1] as usize).min(size[1] - 1) {
+            for i in from[0]..=(to[0] as usize).min(size[0] - 1) {
+                let p = [lo[0] + i as f64 * RASTER_M, lo[1] + j as f64 * RASTER_M];
+                let d = to_segment(p, w[0], w[1]);
+                let at = &mut near[j * size[0] + i];
+                *at = at.min(d);
+            }
+        }
+    }
+    let (mut all, mut covered) = (0usize, 0usize);
+    let mut coldest = ([0.0; 2], 0.0);
+    for j in 0..size[1] {
+        for i in 0..size[0] {
+            let p = [lo[0] + i as f64 * RASTER_M, lo[1] + j as f64 * RASTER_M];
+            if !contains(room, p) || to_walls(room, p) < job.rules.wall_clearance_m || in_keep_out(room, p) {
+                continue;
+            }
+            all += 1;
+            let d = near[j * size[0] + i].min(far);
+            if d <= reach {
+                covered += 1;
+            }
+            if d > coldest.1 {
+                coldest = (p, d);
+            }
+        }
+    }
+    (all > 0).then(|| Coverage { room: index, share: covered as f64 / all as f64, coldest })
+}
+
+fn in_keep_out(room: &Room, p: Point) -> bool {
+    room.keep_outs.iter().any(|k| {
+        let c = k.clearance_m;
+        p[0] >= k.x0_m - c && p[0] <= k.x1_m + c && p[1] >= k.y0_m - c && p[1] <= k.y1_m + c
+    })
+}
+
+/// Whether the point lies within the room's outline.
+pub fn contains(room: &Room, p: Point) -> bool {
+    let n = room.outline.len();
+    let mut inside = false;
+    for i in 0..n {
+        let (a, b) = (room.outline[i], room.outline[(i + 1) % n]);
+        if (a[1] > p[1]) != (b[1] > p[1]) && p[0] < (b[0] - a[0]) * (p[1] - a[1]) / (b[1] - a[1]) + a[0] {
+            inside = !inside;
+        }
+    }
+    inside
+}
+
+fn to_walls(room: &Room, p: Point) -> f64 {
+    let n = room.outline.len();
+    (0..n).map(|i| to_segment(p, room.outline[i], room.outline[(i + 1) % n])).fold(f64::INFINITY, f64::min)
+}
+
+/// Distance of a point from a segment, m.
+pub fn to_segment(p: Point, a: Point, b: Point) -> f64 {
+    let d = [b[0] - a[0], b[1] - a[1]];
+    let l2 = d[0] * d[0] + d[1] * d[1];
+    let t = if l2 > 0.0 { (((p[0] - a[0]) * d[0] + (p[1] - a[1]) * d[1]) / l2).clamp(0.0, 1.0) } else { 0.0 };
+    distance(p, [a[0] + d[0] * t, a[1] + d[1] * t])
+}
+
+fn between_segments(a: Point, b: Point, c: Point, d: Point) -> f64 {
+    let side = |p: Point, q: Point, r: Point| (q[0] - p[0]) * (r[1] - p[1]) - (q[1] - p[1]) * (r[0] - p[0]);
+    if side(a, b, c) * side(a, b, d) < 0.0 && side(c, d, a) * side(c, d, b) < 0.0 {
+        return 0.0;
+    }
+    to_segment(a, c, d).min(to_segment(b, c, d)).min(to_segment(c, a, b)).min(to_segment(d, a, b))
+}

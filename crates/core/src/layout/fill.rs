@@ -1,0 +1,331 @@
+//! Loops on a room's lattice: the cells are dealt out to the loops as connected pieces of equal size, each piece
+//! gets a spanning tree, and the loop is the outline of its tree. An outline leaves and comes back at the same
+//! place, fills its piece at the lattice's spacing and never crosses itself.
+//!
+//! After: Y. Gabriely and E. Rimon, "Spanning-tree based coverage of continuous areas by a mobile robot",
+//! Annals of Mathematics and Artificial Intelligence 31 (2001).
+
+use super::lattice::{Cell, Lattice};
+use crate::job::Point;
+use std::cmp::Reverse;
+use std::collections::BinaryHeap;
+
+/// How a tree grows.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Tree {
+    /// Along the wall round and round: supply beside return.
+    Spiral {
+        /// Keeps the wall on the left, else on the right.
+        left_hand: bool,
+    },
+    /// Fingers off a spine.
+    Comb {
+        /// Fingers run up and down, else left and right.
+        upright: bool,
+        /// The spine lies at the low end of the fingers (bottom or left), else at the high end.
+        spine_low: bool,
+    },
+}
+
+/// Deals the lattice's cells out to `roots`, which stand side by side from left to right: the first `left` pieces
+/// take the floor from the left end, the last ones from the right end, the piece between them the rest.
+/// Returns the owner of each cell by [`Lattice::index`]; cells that no root can reach have none.
+pub fn deal(lattice: &Lattice, roots: &[Cell], left: usize) -> Vec<Option<usize>> {
+    let mut owner: Vec<Option<usize>> = vec![None; lattice.columns() * lattice.rows()];
+    let total = reach(lattice, &owner, roots).len();
+    let k = roots.len();
+    let mut order: Vec<usize> = (0..left).collect();
+    order.extend((left + 1..k).rev());
+    let mut given = 0;
+    for (done, &piece) in order.iter().enumerate() {
+        let quota = (total - given) / (k - done);
+        given += take(lattice, &mut owner, roots, piece, quota, piece < left);
+    }
+    for c in reach(lattice, &owner, &roots[left..=left]) {
+        if owner[lattice.index(c)].is_none() {
+            owner[lattice.index(c)] = Some(left);
+        }
+    }
+    // cells that got cut off go to the smallest neighbour
+    loop {
+        let mut sizes = vec![0; k];
+        owner.iter().flatten().for_each(|&o| sizes[o] += 1);
+        let mut changed = false;
+        for c in lattice.all() {
+            if owner[lattice.index(c)].is_some() {
+                continue;
+            }
+            let best = (0..4)
+                .filter_map(|d| lattice.step(c, d))
+                .filter_map(|n| owner[lattice.index(n)])
+                .min_by_key(|&o| (sizes[o], o));
+            if let Some(o) = best {
+                owner[lattice.index(c)] = Some(o);
+                sizes[o] += 1;
+                changed = true;
+            }
+        }
+        if !changed {
+            return owner;
+        }
+    }
+}
+
+/// Cells without owner that can be reached from the given roots through cells without owner.
+fn reach(lattice: &Lattice, owner: &[Option<usize>], roots: &[Cell]) -> Vec<Cell> {
+    let mut seen = vec![false; owner.len()];
+    let mut stack: Vec<Cell> = roots.to_vec();
+    let mut out = Vec::new();
+    while let Some(c) = stack.pop() {
+        if !lattice.has(c) || owner[lattice.index(c)].is_some() || std::mem::replace(&mut seen[lattice.index(c)], true) {
+            continue;
+        }
+        out.push(c);
+        stack.extend((0..4).filter_map(|d| lattice.step(c, d)));
+    }
+    out
+}
+
+/// Gives `piece` about `quota` cells from one end of the room and a way to them. Returns how many it got.
+fn take(lattice: &Lattice, owner: &mut [Option<usize>], roots: &[Cell], piece: usize, quota: usize, from_left: bool) -> usize {
+    let root = roots[piece];
+    let reserved = |c: Cell| roots.iter().enumerate().any(|(p, &r)| p != piece && r == c);
+    // cheapest way from the root to every free cell; low rows are cheaper, so that ways hug the entry wall
+    let n = owner.len();
+    let mut cost = vec![u32::MAX; n];
+    let mut from: Vec<Option<Cell>> = vec![None; n];
+    let mut heap = BinaryHeap::from([(Reverse(0u32), root)]);
+    cost[lattice.index(root)] = 0;
+    while let Some((Reverse(c), at)) = heap.pop() {
+        if c > cost[lattice.index(at)] {
+            continue;
+        }
+        for next in (0..4).filter_map(|d| lattice.step(at, d)) {
+            let i = lattice.index(next);
+            if owner[i].is_some() || reserved(next) {
+                continue;
+            }
+            let total = c + 100 + next.1 as u32;
+            if total < cost[i] {
+                cost[i] = total;
+                from[i] = Some(at);
+                heap.push((Reverse(total), next));
+            }
+        }
+    }
+    let mut cells: Vec<Cell> = lattice.all().filter(|&c| cost[lattice.index(c)] < u32::MAX).collect();
+    cells.sort_by_key(|c| (if from_left { c.0 } else { lattice.columns() - c.0 }, c.1));
+    let mut got = 0;
+    let claim = |owner: &mut [Option<usize>], c: Cell, got: &mut usize| {
+        let i = lattice.index(c);
+        if owner[i].is_none() {
+            owner[i] = Some(piece);
+            *got += 1;
+        }
+    };
+    claim(owner, root, &mut got);
+    for c in cells {
+        if got >= quota {
+            break;
+        }
+        let mut at = Some(c);
+        while let Some(step) = at {
+            claim(owner, step, &mut got);
+            at = from[lattice.index(step)];
+        }
+    }
+    got
+}
+
+/// A spanning tree of the piece, as the set of steps `(cell, direction)` with direction 0 (right) or 1 (up).
+pub struct Links {
+    right: Vec<bool>,
+    up: Vec<bool>,
+}
+
+impl Links {
+    fn new(lattice: &Lattice) -> Links {
+        let n = lattice.columns() * lattice.rows();
+        Links { right: vec![false; n], up: vec![false; n] }
+    }
+
+    fn join(&mut self, lattice: &Lattice, a: Cell, b: Cell) {
+        if a.1 == b.1 {
+            self.right[lattice.index(if a.0 < b.0 { a } else { b })] = true;
+        } else {
+            self.up[lattice.index(if a.1 < b.1 { a } else { b })] = true;
+        }
+    }
+
+    fn joined(&self, lattice: &Lattice, c: Cell, d: usize) -> bool {
+        match d {
+            0 => self.right[lattice.index(c)],
+            1 => self.up[lattice.index(c)],
+            2 => c.0 > 0 && self.right[lattice.index((c.0 - 1, c.1))],
+            _ => c.1 > 0 && self.up[lattice.index((c.0, c.1 - 1))],
+        }
+    }
+}
+
+/// Grows a tree over the cells of `piece` that hang together with `root`.
+pub fn grow(lattice: &Lattice, owner: &[Option<usize>], piece: usize, root: Cell, tree: Tree) -> Links {
+    let mine = |c: Cell| owner[lattice.index(c)] == Some(piece);
+    let mut links = Links::new(lattice);
+    match tree {
+        Tree::Spiral { left_hand } => {
+            let mut seen = vec![false; owner.len()];
+            seen[lattice.index(root)] = true;
+            let mut stack = vec![(root, 1usize)];
+            while let Some(&(c, heading)) = stack.last() {
+                let turns: [usize; 3] = if left_hand { [1, 0, 3] } else { [3, 0, 1] };
+                let next = turns.iter().map(|t| (heading + t) % 4).find_map(|d| {
+                    let n = lattice.step(c, d)?;
+                    (mine(n) && !seen[lattice.index(n)]).then_some((n, d))
+                });
+                match next {
+                    Some((n, d)) => {
+                        seen[lattice.index(n)] = true;
+                        links.join(lattice, c, n);
+                        stack.push((n, d));
+                    }
+                    None => {
+                        stack.pop();
+                    }
+                }
+            }
+        }
+        Tree::Comb { upright, spine_low } => {
+            let finger = usize::from(upright);
+            let mut steps: Vec<(usize, Cell, Cell)> = Vec::new();
+            for c in lattice.all().filter(|&c| mine(c)) {
+                for d in [0, 1] {
+                    if let Some(n) = lattice.step(c, d).filter(|&n| mine(n)) {
+                        let along = if upright { (c.1, lattice.rows()) } else { (c.0, lattice.columns()) };
+                        let away = if spine_low { along.0 } else { along.1 - along.0 };
+                        steps.push((if d == finger { 0 } else { 1 + away }, c, n));
+                    }
+                }
+            }
+            steps.sort();
+            let mut set: Vec<usize> = (0..owner.len()).collect();
+            fn find(set: &mut [usize], mut i: usize) -> usize {
+                while set[i] != i {
+                    set[i] = set[set[i]];
+                    i = set[i];
+                }
+                i
+            }
+            for (_, a, b) in steps {
+                let (x, y) = (find(&mut set, lattice.index(a)), find(&mut set, lattice.index(b)));
+                if x != y {
+                    set[x] = y;
+                    links.join(lattice, a, b);
+                }
+            }
+        }
+    }
+    links
+}
+
+/// The loop round the tree: corners from the lower left to the lower right of `root`, m.
+pub fn outline(lattice: &Lattice, links: &Links, root: Cell) -> Vec<Point> {
+    // nodes are the tube crossings of the lattice; each has up to two neighbours on the loop
+    let width = lattice.xs.len();
+    let node = |a: usize, b: usize| b * width + a;
+    // walk from the root's lower left node; at each node of a cell the next side is known from the links
+    let mut out = Vec::new();
+    let (mut cell, mut corner) = (root, 0usize); // corners: 0 lower left, 1 upper left, 2 upper right, 3 lower right
+    let position = |c: Cell, k: usize| {
+        let (dx, dy) = [(0, 0), (0, 1), (1, 1), (1, 0)][k];
+        (2 * c.0 + dx, 2 * c.1 + dy)
+    };
+    let goal = position(root, 3);
+    // going clockwise round the cell: from corner k along side k (0 left, 1 top, 2 right, 3 bottom)
+    let side_direction = [2usize, 1, 0, 3];
+    let limit = 4 * lattice.columns() * lattice.rows() + 8;
+    let mut last = usize::MAX;
+    for _ in 0..limit {
+        let (a, b) = position(cell, corner);
+        if node(a, b) != last {
+            out.push([lattice.xs[a], lattice.ys[b]]);
+            last = node(a, b);
+        }
+        if (a, b) == goal {
+            break;
+        }
+        let d = side_direction[corner];
+        if links.joined(lattice, cell, d)
+            && let Some(next) = lattice.step(cell, d)
+        {
+            // cross into the neighbour and go on along its side
+            cell = next;
+            corner = [3, 0, 1, 2][corner];
+        } else {
+            corner = (corner + 1) % 4;
+        }
+    }
+    out
+}
+
+#[cfg(test)]
+mod tests {
+    use super::super::lattice::{Lattice, Spacing, Stop, lines};
+    use super::super::region::{Frame, Region};
+    use super::*;
+    use crate::plan::{distance, signed_area};
+
+    fn room(outline: &[Point]) -> Lattice {
+        let region = Region::new(outline, &[], &Frame::new([0.0, 1.0]), [0.5, 0.0], 0.1).expect("free");
+        let spacing = Spacing { core: 0.2, edge: 0.2, bands: vec![] };
+        let axis = |k: usize| {
+            let (lo, hi) = outline.iter().fold((f64::MAX, f64::MIN), |(l, h), p| (l.min(p[k]), h.max(p[k])));
+            lines(&[Stop { at: lo + 0.1, opens: true }, Stop { at: hi - 0.1, opens: false }], &spacing, 0.04)
+        };
+        Lattice::new(axis(0), axis(1), &region)
+    }
+
+    const HALL: [Point; 4] = [[0.0, 0.0], [6.0, 0.0], [6.0, 5.0], [0.0, 5.0]];
+
+    #[test]
+    fn pieces_are_equal_and_leave_nothing() {
+        let lattice = room(&HALL);
+        let columns = lattice.columns();
+        for k in 1..=5usize {
+            for front in 0..columns {
+                // as the caller does: so many pieces on the left as the floor there feeds
+                let left = (front * k / columns).min(k - 1);
+                let first = (front - left).min(columns - k);
+                let roots: Vec<Cell> = (0..k).map(|p| (first + p, 0)).collect();
+                let owner = deal(&lattice, &roots, left);
+                assert!(lattice.all().all(|c| owner[lattice.index(c)].is_some()));
+                let size = |p: usize| owner.iter().filter(|o| **o == Some(p)).count();
+                let (least, most) = ((0..k).map(size).min().unwrap_or(0), (0..k).map(size).max().unwrap_or(0));
+                assert!(most - least <= most / 10 + 1, "{k} {front}: {least}…{most}");
+            }
+        }
+    }
+
+    #[test]
+    fn every_tree_gives_one_loop_through_every_cell() {
+        let lattice = room(&HALL);
+        let owner: Vec<Option<usize>> = vec![Some(0); lattice.columns() * lattice.rows()];
+        for tree in [
+            Tree::Spiral { left_hand: true },
+            Tree::Spiral { left_hand: false },
+            Tree::Comb { upright: true, spine_low: true },
+            Tree::Comb { upright: false, spine_low: false },
+        ] {
+            let links = grow(&lattice, &owner, 0, (3, 0), tree);
+            let path = outline(&lattice, &links, (3, 0));
+            // four crossings a cell, each visited once
+            assert_eq!(path.len(), 4 * owner.len(), "{tree:?}");
+            // the loop encloses its tree only: a cell each and a gap for each link
+            let cell = |v: &[f64]| v[1] - v[0];
+            let (w, h) = (cell(&lattice.xs), cell(&lattice.ys));
+            let joined = owner.len() as f64 - 1.0;
+            let area = signed_area(&path).abs();
+            assert!(area > owner.len() as f64 * w * h && area < owner.len() as f64 * w * h + joined * 0.25 * 0.25);
+            assert!(distance(path[0], path[path.len() - 1]) < 0.25);
+        }
+    }
+}

@@ -1,0 +1,243 @@
+//! The lines on which tube may lie in a room: in pairs, at the core's spacing, closer along outside walls,
+//! stretched a little so that the last line meets its wall. Two neighbouring pairs in each direction bound a
+//! *cell*; a loop later follows the outline of a tree of cells.
+
+use super::region::{Rect, Region};
+use crate::job::Point;
+
+/// A spacing may be stretched by this factor to fit between walls.
+const STRETCH: f64 = 1.1;
+
+/// Spacing across a room along one axis.
+#[derive(Debug, Clone)]
+pub struct Spacing {
+    /// In the core, m.
+    pub core: f64,
+    /// In the bands, m.
+    pub edge: f64,
+    /// Stretches along this axis that lie in an edge band, m.
+    pub bands: Vec<(f64, f64)>,
+}
+
+impl Spacing {
+    fn at(&self, x: f64) -> f64 {
+        if self.bands.iter().any(|b| b.0 <= x && x <= b.1) { self.edge } else { self.core }
+    }
+
+    /// Number of spacings between two positions.
+    fn count(&self, from: f64, to: f64) -> f64 {
+        self.pieces(from, to).iter().map(|&(a, b, s)| (b - a) / s).sum()
+    }
+
+    fn pieces(&self, from: f64, to: f64) -> Vec<(f64, f64, f64)> {
+        let mut cuts = vec![from, to];
+        for b in &self.bands {
+            cuts.extend([b.0, b.1].into_iter().filter(|&c| c > from && c < to));
+        }
+        cuts.sort_by(f64::total_cmp);
+        cuts.windows(2).map(|w| (w[0], w[1], self.at((w[0] + w[1]) / 2.0))).collect()
+    }
+
+    /// The position after `n` spacings from `from`.
+    fn position(&self, from: f64, to: f64, mut n: f64) -> f64 {
+        for (a, b, s) in self.pieces(from, to) {
+            let here = (b - a) / s;
+            if n <= here {
+                return a + n * s;
+            }
+            n -= here;
+        }
+        to
+    }
+}
+
+/// Where tube must stop along one axis: a place up to which there is free floor on its low or its high side.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Stop {
+    /// Coordinate that a tube may reach, m.
+    pub at: f64,
+    /// True when the free floor starts here and goes on to higher coordinates.
+    pub opens: bool,
+}
+
+/// Tube positions along one axis, an even number; `stops` in any order.
+pub fn lines(stops: &[Stop], spacing: &Spacing, least_gap: f64) -> Vec<f64> {
+    let mut stops: Vec<Stop> = stops.to_vec();
+    stops.sort_by(|a, b| a.at.total_cmp(&b.at).then(a.opens.cmp(&b.opens)));
+    let (Some(first), Some(last)) = (stops.iter().find(|s| s.opens), stops.iter().rev().find(|s| !s.opens)) else {
+        return vec![];
+    };
+    let (first, last) = (*first, *last);
+    let mut out = Vec::new();
+    let mut from = first.at;
+    for stop in stops.iter().filter(|s| s.at > first.at && s.at < last.at) {
+        // the interval before ends with the stop, or one spacing before it
+        let s = spacing.at(stop.at);
+        let to = if stop.opens { stop.at - s } else { stop.at };
+        let next = if stop.opens { stop.at } else { stop.at + s };
+        // too narrow a strip on either side: leave the stop to the cells' own test
+        if to - from < 0.7 * s || last.at - next < 0.7 * s {
+            continue;
+        }
+        fill(from, to, spacing, least_gap, &mut out);
+        from = next;
+    }
+    fill(from, last.at, spacing, least_gap, &mut out);
+    out
+}
+
+fn fill(from: f64, to: f64, spacing: &Spacing, least_gap: f64, out: &mut Vec<f64>) {
+    if to - from < least_gap {
+        return;
+    }
+    let wanted = spacing.count(from, to);
+    // an even number of lines has an odd number of gaps
+    let mut gaps = 1.0;
+    while wanted / gaps > STRETCH || (wanted - gaps).abs() > (wanted - gaps - 2.0).abs() {
+        gaps += 2.0;
+    }
+    let n = gaps as usize;
+    out.extend((0..=n).map(|k| spacing.position(from, to, wanted * k as f64 / gaps)));
+}
+
+/// The lattice of one room.
+#[derive(Debug, Clone)]
+pub struct Lattice {
+    /// Tube positions across, m; cell column `i` lies between lines `2i` and `2i + 1`.
+    pub xs: Vec<f64>,
+    /// Tube positions upward, m.
+    pub ys: Vec<f64>,
+    cells: Vec<bool>,
+    right: Vec<bool>,
+    up: Vec<bool>,
+}
+
+/// A cell by column and row.
+pub type Cell = (usize, usize);
+
+impl Lattice {
+    /// Finds which cells, and which steps from cell to cell, lie on free floor.
+    pub fn new(xs: Vec<f64>, ys: Vec<f64>, region: &Region) -> Lattice {
+        let (nx, ny) = (xs.len() / 2, ys.len() / 2);
+        let mut lattice = Lattice { xs, ys, cells: vec![false; nx * ny], right: vec![false; nx * ny], up: vec![false; nx * ny] };
+        for j in 0..ny {
+            for i in 0..nx {
+                let at = j * nx + i;
+                lattice.cells[at] = region.is_free(&lattice.rect((i, j), (i, j)));
+                lattice.right[at] = i + 1 < nx && region.is_free(&lattice.rect((i, j), (i + 1, j)));
+                lattice.up[at] = j + 1 < ny && region.is_free(&lattice.rect((i, j), (i, j + 1)));
+            }
+        }
+        lattice
+    }
+
+    fn rect(&self, a: Cell, b: Cell) -> Rect {
+        Rect { x0: self.xs[2 * a.0], y0: self.ys[2 * a.1], x1: self.xs[2 * b.0 + 1], y1: self.ys[2 * b.1 + 1] }
+    }
+
+    /// Number of columns.
+    pub fn columns(&self) -> usize {
+        self.xs.len() / 2
+    }
+
+    /// Number of rows.
+    pub fn rows(&self) -> usize {
+        self.ys.len() / 2
+    }
+
+    /// A number for a cell, below `columns · rows`.
+    pub fn index(&self, c: Cell) -> usize {
+        c.1 * self.columns() + c.0
+    }
+
+    /// Whether the cell is free floor.
+    pub fn has(&self, c: Cell) -> bool {
+        c.0 < self.columns() && c.1 < self.rows() && self.cells[self.index(c)]
+    }
+
+    /// Takes a cell out.
+    pub fn remove(&mut self, c: Cell) {
+        let at = self.index(c);
+        self.cells[at] = false;
+    }
+
+    /// All free cells, row by row.
+    pub fn all(&self) -> impl Iterator<Item = Cell> + '_ {
+        (0..self.rows()).flat_map(move |j| (0..self.columns()).map(move |i| (i, j))).filter(|&c| self.has(c))
+    }
+
+    /// The cell one step on in direction `d` (0 right, 1 up, 2 left, 3 down), if one may step there.
+    pub fn step(&self, c: Cell, d: usize) -> Option<Cell> {
+        let to = match d {
+            0 => (c.0 + 1, c.1),
+            1 => (c.0, c.1 + 1),
+            2 => (c.0.checked_sub(1)?, c.1),
+            _ => (c.0, c.1.checked_sub(1)?),
+        };
+        if !self.has(c) || !self.has(to) {
+            return None;
+        }
+        let open = match d {
+            0 => self.right[self.index(c)],
+            1 => self.up[self.index(c)],
+            2 => self.right[self.index(to)],
+            _ => self.up[self.index(to)],
+        };
+        open.then_some(to)
+    }
+
+    /// Middle of a cell, m.
+    pub fn middle(&self, c: Cell) -> Point {
+        [(self.xs[2 * c.0] + self.xs[2 * c.0 + 1]) / 2.0, (self.ys[2 * c.1] + self.ys[2 * c.1 + 1]) / 2.0]
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn even(core: f64) -> Spacing {
+        Spacing { core, edge: core, bands: vec![] }
+    }
+
+    fn open(at: f64) -> Stop {
+        Stop { at, opens: true }
+    }
+
+    fn close(at: f64) -> Stop {
+        Stop { at, opens: false }
+    }
+
+    #[test]
+    fn lines_reach_both_walls_in_pairs_near_the_wanted_spacing() {
+        for width in [0.9, 1.37, 2.0, 3.3, 4.8, 7.77, 12.0] {
+            let l = lines(&[open(0.1), close(0.1 + width)], &even(0.2), 0.04);
+            assert!(l.len() >= 2 && l.len() % 2 == 0);
+            assert!((l[0] - 0.1).abs() < 1e-9 && (l[l.len() - 1] - 0.1 - width).abs() < 1e-9);
+            for w in l.windows(2) {
+                assert!(w[1] - w[0] <= 0.2 * STRETCH + 1e-9, "{width}: {}", w[1] - w[0]);
+            }
+        }
+    }
+
+    #[test]
+    fn a_notch_gets_tube_on_both_of_its_sides() {
+        let l = lines(&[open(0.1), close(2.9), close(5.9)], &even(0.2), 0.04);
+        let k = l.iter().position(|x| (x - 2.9).abs() < 1e-9).expect("a line at the notch");
+        assert_eq!(k % 2, 1, "it closes a pair");
+        assert!((l[k + 1] - 3.1).abs() < 1e-9);
+    }
+
+    #[test]
+    fn the_band_is_tighter() {
+        let s = Spacing { core: 0.3, edge: 0.15, bands: vec![(0.0, 0.8)] };
+        let l = lines(&[open(0.1), close(5.9)], &s, 0.04);
+        assert!(l[1] - l[0] < 0.17 && l[l.len() - 1] - l[l.len() - 2] > 0.25);
+    }
+
+    #[test]
+    fn too_narrow_a_room_has_no_lines() {
+        assert!(lines(&[open(0.1), close(0.12)], &even(0.2), 0.04).is_empty());
+        assert!(lines(&[], &even(0.2), 0.04).is_empty());
+    }
+}

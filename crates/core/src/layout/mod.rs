@@ -1,0 +1,405 @@
+//! Loops for the whole job: which manifold serves which room, how many loops a room needs, their routes and
+//! curves. A pure function of the job; [`audit`] checks what comes out.
+//!
+//! What this first router can do: rooms with right angles whose floor, seen from the door, can be filled from
+//! side to side (rectangles and L-shapes certainly), keep-outs at walls or standing free, leaders through
+//! doorways and sleeves along the walls, several manifolds each with its own tree of rooms. What it cannot do it
+//! reports as a [`Problem`] and lays the rest.
+
+pub mod audit;
+pub mod curve;
+pub mod fill;
+pub mod lattice;
+pub mod region;
+pub mod room;
+
+use crate::job::{Job, Point, Room};
+use crate::library::{self, Tube};
+use crate::plan::{self, Passage, distance};
+use room::{Entry, Exit, LoopKey, Obstruction, RoomRoute, RoomTask};
+use std::collections::BTreeMap;
+
+/// Points of a path stray at most this far from the exact arc, m.
+const SAGITTA_M: f64 = 0.0005;
+/// A room is cut into at most this many loops.
+const MOST_LOOPS: usize = 16;
+
+/// One loop as it lies on the floor.
+#[derive(Debug, Clone, PartialEq)]
+pub struct LaidLoop {
+    /// Index of the room that it heats.
+    pub room: usize,
+    /// Its number in the room.
+    pub piece: usize,
+    /// Index of its manifold.
+    pub manifold: usize,
+    /// Its port pair, from 1 at the left as one faces the manifold.
+    pub port: u32,
+    /// Spacing in the core of its room, m.
+    pub spacing_m: f64,
+    /// The exact curve in flow order.
+    pub curve: Vec<curve::Segment>,
+    /// Points along it, m.
+    pub points: Vec<Point>,
+    /// Length of the curve, m.
+    pub length_m: f64,
+    /// Both leaders: what does not lie in the field of its room, m.
+    pub leader_length_m: f64,
+    /// Leader metres in rooms other than its own, by index of the room.
+    pub leaders_in: BTreeMap<usize, f64>,
+    /// Arcs' turned angle over all, in quarter circles.
+    pub quarter_turns: f64,
+}
+
+/// Why a room, or all of it, has no loops, or a manifold not enough ports.
+#[derive(Debug, Clone, Copy, PartialEq)]
+#[allow(missing_docs, reason = "each is worded where findings are")]
+pub enum Problem {
+    NoManifold { room: usize },
+    NoWay { room: usize },
+    NotSquare { room: usize },
+    ManifoldUnused { manifold: usize },
+    Blocked { room: usize, by: Obstruction },
+    LeaderTooLong { room: usize, leader_m: f64, limit_m: f64 },
+    OverLimit { room: usize, length_m: f64, limit_m: f64 },
+    Ports { manifold: usize, needed: usize },
+}
+
+/// All loops of a job.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub struct Layout {
+    /// The loops, by manifold and port.
+    pub loops: Vec<LaidLoop>,
+    /// What could not be done.
+    pub problems: Vec<Problem>,
+}
+
+/// Longest loop that the rules allow for a tube, m.
+pub fn longest_loop(job: &Job, tube: &Tube) -> f64 {
+    job.rules.longest_loop_m.get(&tube.id).copied().unwrap_or(tube.longest_loop_m)
+}
+
+/// Where a manifold hangs and which way its room lies; None when it is beyond its wall.
+pub fn manifold_place(job: &Job, manifold: usize) -> Option<(usize, Point, Point)> {
+    let m = &job.manifolds[manifold];
+    let room = job.rooms.iter().position(|r| r.id == m.room_id)?;
+    let edge = plan::edges(&job.rooms[room]).into_iter().find(|e| e.index == m.edge)?;
+    let (at, _) = edge.stretch(m.offset_m, 0.0);
+    (0.0..=edge.length()).contains(&at).then(|| (room, edge.at(at), edge.inward()))
+}
+
+/// Lays the loops of a checked job.
+pub fn lay_out(job: &Job) -> Layout {
+    let mut layout = Layout::default();
+    let plan = Tree::of(job, &mut layout.problems);
+    let mut counts = plan.first_counts(job, &mut layout.problems);
+    let fixed = layout.problems.clone();
+    for round in 0.. {
+        layout = Layout { loops: vec![], problems: fixed.clone() };
+        for manifold in 0..job.manifolds.len() {
+            plan.lay_manifold(job, manifold, &counts, &mut layout);
+        }
+        // a room whose loops came out too long gets one more
+        let mut over: BTreeMap<usize, (f64, f64)> = BTreeMap::new();
+        for l in &layout.loops {
+            let limit = limit_of(job, l.room);
+            if l.length_m > limit {
+                let worst = over.entry(l.room).or_insert((l.length_m, limit));
+                worst.0 = worst.0.max(l.length_m);
+            }
+        }
+        let can_split = |room: &usize| counts[*room] < MOST_LOOPS;
+        if round >= 8 || !over.keys().any(can_split) {
+            for (room, (length_m, limit_m)) in over {
+                layout.problems.push(Problem::OverLimit { room, length_m, limit_m });
+            }
+            break;
+        }
+        for room in over.into_keys() {
+            counts[room] = (counts[room] + 1).min(MOST_LOOPS);
+        }
+    }
+    for manifold in 0..job.manifolds.len() {
+        let needed = layout.loops.iter().filter(|l| l.manifold == manifold).count();
+        if needed > job.manifolds[manifold].ports as usize {
+            layout.problems.push(Problem::Ports { manifold, needed });
+        }
+    }
+    layout
+}
+
+fn limit_of(job: &Job, room: usize) -> f64 {
+    let tube = job.rooms[room].floor.as_ref().and_then(|f| library::tube(&f.tube_id));
+    tube.map_or(f64::INFINITY, |t| longest_loop(job, t))
+}
+
+/// How the tubes reach the rooms: for each manifold a tree of rooms joined by passages.
+struct Tree {
+    passages: Vec<Passage>,
+    /// Manifold that serves a room, if any can.
+    manifold: Vec<Option<usize>>,
+    /// Passage by which the tubes come into a room; none in the manifold's own room.
+    through: Vec<Option<usize>>,
+    /// Rough length of the way from the manifold, m.
+    way: Vec<f64>,
+    /// Rooms that this router can handle.
+    usable: Vec<bool>,
+}
+
+impl Tree {
+    /// Shortest ways over the doorways from all manifolds at once.
+    fn of(job: &Job, problems: &mut Vec<Problem>) -> Tree {
+        let n = job.rooms.len();
+        let passages = plan::passages(job);
+        let usable: Vec<bool> =
+            job.rooms.iter().map(|r| plan::is_simple(r) && region::is_square(&r.outline)).collect();
+        let mut tree = Tree { passages, manifold: vec![None; n], through: vec![None; n], way: vec![f64::INFINITY; n], usable };
+        let mut at: Vec<Point> = vec![[0.0; 2]; n];
+        for manifold in 0..job.manifolds.len() {
+            match manifold_place(job, manifold) {
+                Some((room, place, _)) if tree.usable[room] && tree.manifold[room].is_none() => {
+                    tree.manifold[room] = Some(manifold);
+                    tree.way[room] = 0.0;
+                    at[room] = place;
+                }
+                _ => problems.push(Problem::ManifoldUnused { manifold }),
+            }
+        }
+        let mut open: Vec<usize> = (0..n).filter(|&r| tree.way[r] == 0.0).collect();
+        let mut done = vec![false; n];
+        while let Some(k) = (0..open.len()).min_by(|&a, &b| tree.way[open[a]].total_cmp(&tree.way[open[b]]).then(open[a].cmp(&open[b]))) {
+            let room = open.swap_remove(k);
+            if std::mem::replace(&mut done[room], true) {
+                continue;
+            }
+            for (p, passage) in tree.passages.iter().enumerate() {
+                let Some(side) = passage.rooms.iter().position(|&r| r == room) else { continue };
+                let next = passage.rooms[1 - side];
+                if done[next] || !tree.usable[next] {
+                    continue;
+                }
+                let door = middle(passage.near);
+                // along the walls rather than straight across
+                let way = tree.way[room] + (door[0] - at[room][0]).abs() + (door[1] - at[room][1]).abs() + passage.thickness_m;
+                if way < tree.way[next] {
+                    tree.way[next] = way;
+                    tree.manifold[next] = tree.manifold[room];
+                    tree.through[next] = Some(p);
+                    at[next] = door;
+                    open.push(next);
+                }
+            }
+        }
+        for (i, room) in job.rooms.iter().enumerate() {
+            if room.floor.is_none() || !plan::is_simple(room) {
+                continue;
+            }
+            if !tree.usable[i] {
+                problems.push(Problem::NotSquare { room: i });
+            } else if job.manifolds.is_empty() {
+                problems.push(Problem::NoManifold { room: i });
+            } else if tree.manifold[i].is_none() {
+                problems.push(Problem::NoWay { room: i });
+            }
+        }
+        tree
+    }
+
+    /// How many loops each room needs, from its area and the length of its leaders.
+    fn first_counts(&self, job: &Job, problems: &mut Vec<Problem>) -> Vec<usize> {
+        job.rooms
+            .iter()
+            .enumerate()
+            .map(|(i, room)| {
+                let Some(floor) = room.floor.as_ref().filter(|_| self.manifold[i].is_some()) else { return 0 };
+                let limit = limit_of(job, i);
+                let leader = 2.0 * self.way[i];
+                if leader > 0.8 * limit {
+                    problems.push(Problem::LeaderTooLong { room: i, leader_m: leader, limit_m: limit });
+                    return 0;
+                }
+                let tube = 0.9 * plan::heatable_area(room) / floor.spacing_core_m;
+                ((tube / (limit - leader)).ceil() as usize).clamp(1, MOST_LOOPS)
+            })
+            .collect()
+    }
+
+    fn lay_manifold(&self, job: &Job, manifold: usize, counts: &[usize], layout: &mut Layout) {
+        let Some((root, place, inward)) = manifold_place(job, manifold) else { return };
+        if self.manifold[root] != Some(manifold) || self.through[root].is_some() {
+            return;
+        }
+        let along = [inward[1], -inward[0]];
+        let ends = [-0.3, 0.3].map(|s| [place[0] + along[0] * s, place[1] + along[1] * s]);
+        let entry = Entry { ends, inward, manifold: true };
+        let Some(route) = self.route(job, root, entry, counts, &mut layout.problems) else { return };
+        let mut lanes: BTreeMap<LoopKey, [Vec<Point>; 2]> = BTreeMap::new();
+        let mut order: Vec<LoopKey> = Vec::new();
+        for l in route.lanes {
+            let pair = lanes.entry(l.lane.key).or_default();
+            pair[usize::from(l.lane.right)] = l.points;
+            if !l.lane.right {
+                order.push(l.lane.key);
+            }
+        }
+        let fields: BTreeMap<LoopKey, Vec<Point>> = route.fields.into_iter().collect();
+        // who faces the manifold sees the leftmost lane at the right
+        for (k, key) in order.iter().rev().enumerate() {
+            let (Some([left, right]), Some(field)) = (lanes.get(key), fields.get(key)) else { continue };
+            layout.loops.push(self.finish(job, manifold, k as u32 + 1, *key, left, field, right));
+        }
+    }
+
+    fn route(&self, job: &Job, index: usize, entry: Entry, counts: &[usize], problems: &mut Vec<Problem>) -> Option<RoomRoute> {
+        let mut exits = Vec::new();
+        for (p, passage) in self.passages.iter().enumerate() {
+            let Some(side) = passage.rooms.iter().position(|&r| r == index) else { continue };
+            let next = passage.rooms[1 - side];
+            if self.through[next] != Some(p) || self.manifold[next] != self.manifold[index] {
+                continue;
+            }
+            let d = passage.direction;
+            let far = passage.near.map(|q| [q[0] + d[0] * passage.thickness_m, q[1] + d[1] * passage.thickness_m]);
+            let (own_face, next_face, into) =
+                if side == 0 { (passage.near, far, d) } else { (far, passage.near, [-d[0], -d[1]]) };
+            let entry = Entry { ends: next_face, inward: into, manifold: false };
+            if let Some(route) = self.route(job, next, entry, counts, problems)
+                && !route.lanes.is_empty()
+            {
+                exits.push(Exit { at: middle(own_face), route });
+            }
+        }
+        if exits.is_empty() && counts[index] == 0 {
+            return None;
+        }
+        let room = &job.rooms[index];
+        let floor = room.floor.as_ref();
+        let tube = floor.and_then(|f| library::tube(&f.tube_id)).or(library::library().tubes.first())?;
+        let behind: Vec<LoopKey> = exits.iter().flat_map(|e| e.route.fields.iter().map(|f| f.0)).collect();
+        let task = RoomTask {
+            index,
+            room,
+            entry,
+            exits,
+            loops: counts[index],
+            core_m: floor.map_or(0.2, |f| f.spacing_core_m),
+            edge_m: floor.map_or(0.2, |f| f.spacing_edge_m),
+            band_m: job.rules.edge_band_m,
+            outside: outside_walls(job, index),
+            pattern: floor.map_or(crate::job::Pattern::Auto, |f| f.pattern),
+            radius_m: tube.bend_radius_m,
+            wall_clearance_m: job.rules.wall_clearance_m,
+            lane_m: job.rules.lane_spacing_m.max(job.rules.min_gap_m).max(tube.od_m),
+            gap_m: job.rules.min_gap_m.max(tube.od_m),
+        };
+        match room::route(task) {
+            Ok((route, trouble)) => {
+                if let Some(by) = trouble {
+                    problems.push(Problem::Blocked { room: index, by });
+                }
+                Some(route)
+            }
+            Err(by) => {
+                let mut cut: Vec<usize> = behind.iter().map(|k| k.room).collect();
+                cut.push(index);
+                cut.sort_unstable();
+                cut.dedup();
+                for room in cut.into_iter().filter(|&r| counts[r] > 0) {
+                    problems.push(Problem::Blocked { room, by });
+                }
+                None
+            }
+        }
+    }
+
+    #[allow(clippy::too_many_arguments, reason = "the parts of one loop, each used once")]
+    fn finish(&self, job: &Job, manifold: usize, port: u32, key: LoopKey, left: &[Point], field: &[Point], right: &[Point]) -> LaidLoop {
+        let room = &job.rooms[key.room];
+        let floor = room.floor.as_ref();
+        let spacing_m = floor.map_or(0.2, |f| f.spacing_core_m);
+        let least = floor.and_then(|f| library::tube(&f.tube_id)).map_or(0.08, |t| t.bend_radius_m);
+        let mut corners: Vec<Point> = left.to_vec();
+        corners.extend_from_slice(field);
+        corners.extend(right.iter().rev());
+        if colder_late(&corners, &outside_walls(job, key.room), job.rules.edge_band_m.max(0.5)) {
+            corners.reverse();
+        }
+        let curve = curve::bend(&corners, least.max(spacing_m / 2.0), least);
+        let length_m = curve::length(&curve);
+        let field_m: f64 = curve::length(&curve::bend(field, least.max(spacing_m / 2.0), least));
+        let mut leaders_in: BTreeMap<usize, f64> = BTreeMap::new();
+        for lane in [left, right] {
+            for w in lane.windows(2) {
+                let l = distance(w[0], w[1]);
+                let n = (l / 0.1).ceil().max(1.0);
+                for k in 0..n as usize {
+                    let x = (k as f64 + 0.5) / n;
+                    let p = [w[0][0] + (w[1][0] - w[0][0]) * x, w[0][1] + (w[1][1] - w[0][1]) * x];
+                    if let Some(r) = job.rooms.iter().position(|r| r.level_id == room.level_id && audit::contains(r, p))
+                        && r != key.room
+                    {
+                        *leaders_in.entry(r).or_default() += l / n;
+                    }
+                }
+            }
+        }
+        let quarter_turns = curve
+            .iter()
+            .map(|s| if let curve::Segment::Arc { sweep, .. } = s { sweep.abs() / std::f64::consts::FRAC_PI_2 } else { 0.0 })
+            .sum();
+        LaidLoop {
+            room: key.room,
+            piece: key.piece,
+            manifold,
+            port,
+            spacing_m,
+            points: curve::points(&curve, SAGITTA_M),
+            curve,
+            length_m,
+            leader_length_m: (length_m - field_m).max(0.0),
+            leaders_in,
+            quarter_turns,
+        }
+    }
+}
+
+fn middle(ends: [Point; 2]) -> Point {
+    [(ends[0][0] + ends[1][0]) / 2.0, (ends[0][1] + ends[1][1]) / 2.0]
+}
+
+/// The ends of every piece of outside wall of a room.
+fn outside_walls(job: &Job, index: usize) -> Vec<[Point; 2]> {
+    let edges = plan::edges(&job.rooms[index]);
+    plan::wall_pieces(job, index)
+        .iter()
+        .filter(|p| p.is_outside())
+        .filter_map(|p| edges.iter().find(|e| e.index == p.edge).map(|e| [e.at(p.from_m), e.at(p.to_m)]))
+        .collect()
+}
+
+/// Whether the route passes the outside walls in its second half rather than its first.
+fn colder_late(corners: &[Point], outside: &[[Point; 2]], reach: f64) -> bool {
+    let total: f64 = corners.windows(2).map(|w| distance(w[0], w[1])).sum();
+    let (mut along, mut weight, mut moment) = (0.0, 0.0, 0.0);
+    for w in corners.windows(2) {
+        let l = distance(w[0], w[1]);
+        let m = [(w[0][0] + w[1][0]) / 2.0, (w[0][1] + w[1][1]) / 2.0];
+        if outside.iter().any(|e| audit::to_segment(m, e[0], e[1]) < reach) {
+            weight += l;
+            moment += l * (along + l / 2.0);
+        }
+        along += l;
+    }
+    weight > 0.0 && moment / weight > total / 2.0
+}
+
+/// Helper for tests and the audit: the heated rooms of a layout.
+pub fn laid_rooms(layout: &Layout) -> std::collections::BTreeSet<usize> {
+    layout.loops.iter().map(|l| l.room).collect()
+}
+
+/// A room without loops though it has a heated floor.
+pub fn unlaid<'a>(job: &'a Job, layout: &Layout) -> Vec<&'a Room> {
+    let laid = laid_rooms(layout);
+    job.rooms.iter().enumerate().filter(|(i, r)| r.floor.is_some() && !laid.contains(i)).map(|(_, r)| r).collect()
+}

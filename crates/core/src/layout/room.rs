@@ -1,0 +1,635 @@
+//! One room: leaders of rooms beyond hug its walls to their doors, its own loops spread out from the entry and
+//! fill the floor that is left.
+//!
+//! Seen from the entry, lanes keep one order from left to right through every room: first those that leave by
+//! doors on the left (nearest door outermost), then the room's own loops, then those for doors on the right. In
+//! that order no lane ever needs to cross another.
+
+use super::fill::{self, Tree};
+use super::lattice::{Cell, Lattice, Spacing, Stop, lines};
+use super::region::{Frame, Rect, Region};
+use crate::job::{Pattern, Point};
+
+/// Clear floor between the jamb of a doorway and the first tube, m.
+const JAMB_M: f64 = 0.04;
+
+/// A loop of a room: the room's index in the job and the loop's number in the room.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub struct LoopKey {
+    /// Index of the room.
+    pub room: usize,
+    /// Number of the loop in the room, from the left.
+    pub piece: usize,
+}
+
+/// One of the two tubes of a loop's leaders.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub struct Lane {
+    /// The loop.
+    pub key: LoopKey,
+    /// The right one of the two, seen from the entry.
+    pub right: bool,
+}
+
+/// A routed lane.
+#[derive(Debug, Clone)]
+pub struct LanePath {
+    /// Whose lane.
+    pub lane: Lane,
+    /// Corners from the entry's wall to the loop's field, job coordinates, m.
+    pub points: Vec<Point>,
+}
+
+/// The routes of a room and of all rooms behind it.
+#[derive(Debug, Clone, Default)]
+pub struct RoomRoute {
+    /// Lanes from left to right as seen from the entry.
+    pub lanes: Vec<LanePath>,
+    /// The fields: corners from the end of the left lane to the end of the right lane.
+    pub fields: Vec<(LoopKey, Vec<Point>)>,
+}
+
+/// Where the tubes come into the room.
+#[derive(Debug, Clone, Copy)]
+pub struct Entry {
+    /// The two ends of the opening, or of the manifold's place, on the room's face, m.
+    pub ends: [Point; 2],
+    /// Unit vector into the room.
+    pub inward: Point,
+    /// True for a manifold: its tubes come down where the layout wants them, not between jambs.
+    pub manifold: bool,
+}
+
+/// A door to rooms that have been routed already.
+#[derive(Debug, Clone)]
+pub struct Exit {
+    /// A point on this room's face within the door.
+    pub at: Point,
+    /// The routes behind it.
+    pub route: RoomRoute,
+}
+
+/// What routing a room needs to know, all in m and job coordinates.
+#[derive(Debug, Clone)]
+pub struct RoomTask<'a> {
+    /// Index of the room.
+    pub index: usize,
+    /// Outline and keep-outs.
+    pub room: &'a crate::job::Room,
+    /// Where the tubes come in.
+    pub entry: Entry,
+    /// Doors further on.
+    pub exits: Vec<Exit>,
+    /// Number of loops that the room itself gets; 0 for none.
+    pub loops: usize,
+    /// Spacing in the core.
+    pub core_m: f64,
+    /// Spacing in the edge band.
+    pub edge_m: f64,
+    /// Width of the edge band.
+    pub band_m: f64,
+    /// Outside walls: ends of each piece.
+    pub outside: Vec<[Point; 2]>,
+    /// Wanted pattern.
+    pub pattern: Pattern,
+    /// Smallest bend radius of the tube.
+    pub radius_m: f64,
+    /// First tube to wall.
+    pub wall_clearance_m: f64,
+    /// Between lanes.
+    pub lane_m: f64,
+    /// Least distance of any two tubes.
+    pub gap_m: f64,
+}
+
+/// Why a room, or the rooms behind it, cannot be laid.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Obstruction {
+    /// A keep-out stands before the entry.
+    EntryBlocked,
+    /// Too many tubes for the opening.
+    EntryTooNarrow,
+    /// The way along the walls is too tight for the lanes to rooms behind.
+    NoWayThrough,
+    /// No place for even one turn of tube at this spacing.
+    TooSmall,
+}
+
+/// Routes a room. On an obstruction of the room's own field the lanes to rooms behind are still routed, and the
+/// obstruction is returned beside them.
+///
+/// # Errors
+/// When nothing can pass at all.
+pub fn route(task: RoomTask) -> Result<(RoomRoute, Option<Obstruction>), Obstruction> {
+    let frame = Frame::new(task.entry.inward);
+    let ends = task.entry.ends.map(|p| frame.local(p));
+    let (w0, w1) = (ends[0][0].min(ends[1][0]), ends[0][0].max(ends[1][0]));
+    let middle = [(w0 + w1) / 2.0, ends[0][1]];
+    let mut region = Region::new(&task.room.outline, &task.room.keep_outs, &frame, middle, task.wall_clearance_m)
+        .ok_or(Obstruction::EntryBlocked)?;
+    let entry_y = middle[1];
+    let (left, right) = sides(&region.outline, middle, &task.exits, &frame).ok_or(Obstruction::NoWayThrough)?;
+
+    let passing = |exits: &[usize]| exits.iter().map(|&e| task.exits[e].route.lanes.len()).sum::<usize>();
+    let (left_n, right_n) = (passing(&left), passing(&right));
+
+    // Passing lanes are laid from provisional places at the entry first, to learn what floor they leave.
+    let own_guess = 2 * task.loops;
+    let pitch = pitch(&task, w1 - w0, left_n + right_n + own_guess)?;
+    let provisional: Vec<f64> = packed(middle[0], pitch, left_n + right_n + own_guess);
+    let base = region.clone();
+    let mut stops = Vec::new();
+    let (l, r) = hug_both(&task, &region.outline, entry_y, &frame, &left, &right, &provisional)?;
+    for hugged in [&l, &r] {
+        stops.extend(hugged.stops.iter().copied());
+        for path in &hugged.paths {
+            for w in path.windows(2).skip(1) {
+                region.block(w[0], w[1], 0.7 * task.core_m);
+            }
+        }
+    }
+
+    let own = if task.loops == 0 {
+        None
+    } else {
+        Some(own_loops(&task, &frame, &base, &region, &stops, middle, (w0, w1), (left_n, right_n)))
+    };
+    let (places, own, trouble) = match own {
+        Some(Ok(o)) => (o.entry.clone(), Some(o), None),
+        Some(Err(o)) => (packed(middle[0], pitch, left_n + right_n), None, Some(o)),
+        None => (packed(middle[0], pitch, left_n + right_n), None, None),
+    };
+
+    let (l, r) = hug_both(&task, &base.outline, entry_y, &frame, &left, &right, &places)?;
+    let mut out = RoomRoute::default();
+    let through = |exits: &[usize], paths: &[Vec<Point>]| -> Vec<LanePath> {
+        let lanes = exits.iter().flat_map(|&e| &task.exits[e].route.lanes);
+        lanes
+            .zip(paths)
+            .map(|(lane, path)| {
+                let mut points: Vec<Point> = path.iter().map(|&p| frame.global(p)).collect();
+                points.extend(&lane.points);
+                LanePath { lane: lane.lane, points }
+            })
+            .collect()
+    };
+    out.lanes = through(&left, &l.paths);
+    if let Some(o) = &own {
+        let turned = |points: &[Point]| points.iter().map(|&p| frame.global(p)).collect();
+        out.lanes.extend(o.lanes.iter().map(|(lane, p)| LanePath { lane: *lane, points: turned(p) }));
+        out.fields.extend(o.fields.iter().map(|(key, p)| (*key, turned(p))));
+    }
+    // on the right the walls are hugged from the outermost lane inwards: turn that round
+    let from_the_left: Vec<usize> = right.iter().rev().copied().collect();
+    let inner_first: Vec<Vec<Point>> = r.paths.into_iter().rev().collect();
+    out.lanes.extend(through(&from_the_left, &inner_first));
+    for exit in &task.exits {
+        out.fields.extend(exit.route.fields.iter().cloned());
+    }
+    Ok((out, trouble))
+}
+
+/// Distance between lanes at the entry: the rule's, or less where an opening is narrow.
+fn pitch(task: &RoomTask, opening: f64, lanes: usize) -> Result<f64, Obstruction> {
+    if lanes < 2 || task.entry.manifold {
+        return Ok(task.lane_m);
+    }
+    let room = (opening - 2.0 * JAMB_M) / (lanes - 1) as f64;
+    if room < task.gap_m { Err(Obstruction::EntryTooNarrow) } else { Ok(room.min(task.lane_m)) }
+}
+
+fn packed(middle: f64, pitch: f64, n: usize) -> Vec<f64> {
+    let first = middle - pitch * (n.max(1) - 1) as f64 / 2.0;
+    (0..n).map(|k| first + pitch * k as f64).collect()
+}
+
+/// The wall (by index of its first corner) on which a point lies.
+fn wall_of(outline: &[Point], p: Point) -> Option<usize> {
+    let n = outline.len();
+    (0..n).find(|&i| {
+        let (a, b) = (outline[i], outline[(i + 1) % n]);
+        let r = Rect::spanning(a, b);
+        p[0] > r.x0 - 2e-3 && p[0] < r.x1 + 2e-3 && p[1] > r.y0 - 2e-3 && p[1] < r.y1 + 2e-3
+    })
+}
+
+/// Which exits are reached along the left and which along the right, each nearest first.
+fn sides(outline: &[Point], entry: Point, exits: &[Exit], frame: &Frame) -> Option<(Vec<usize>, Vec<usize>)> {
+    let n = outline.len();
+    let along: Vec<f64> = (0..n).scan(0.0, |sum, i| {
+        let start = *sum;
+        *sum += crate::plan::distance(outline[i], outline[(i + 1) % n]);
+        Some(start)
+    }).collect();
+    let total: f64 = (0..n).map(|i| crate::plan::distance(outline[i], outline[(i + 1) % n])).sum();
+    let position = |p: Point| wall_of(outline, p).map(|i| along[i] + crate::plan::distance(outline[i], p));
+    let start = position(entry)?;
+    let (mut left, mut right) = (vec![], vec![]);
+    for (e, exit) in exits.iter().enumerate() {
+        let way = (position(frame.local(exit.at))? - start).rem_euclid(total);
+        if way <= total / 2.0 { right.push((way, e)) } else { left.push((total - way, e)) }
+    }
+    let sorted = |mut v: Vec<(f64, usize)>| {
+        v.sort_by(|a, b| a.0.total_cmp(&b.0));
+        v.into_iter().map(|x| x.1).collect()
+    };
+    Some((sorted(left), sorted(right)))
+}
+
+/// Lanes along the walls and the stops they set for the field.
+#[derive(Default)]
+struct Hugged {
+    paths: Vec<Vec<Point>>,
+    stops: Vec<(usize, Stop)>,
+}
+
+fn hug_both(
+    task: &RoomTask,
+    outline: &[Point],
+    entry_y: f64,
+    frame: &Frame,
+    left: &[usize],
+    right: &[usize],
+    places: &[f64],
+) -> Result<(Hugged, Hugged), Obstruction> {
+    let flip = |p: Point| [-p[0], p[1]];
+    let n = places.len();
+    // ends of the lanes on this room's face: straight across the wall from where the next room takes them over
+    let ends = |exits: &[usize], reverse: bool| -> Vec<Point> {
+        exits
+            .iter()
+            .flat_map(|&e| {
+                let exit = &task.exits[e];
+                let face = frame.local(exit.at);
+                let wall = wall_of(outline, face);
+                let mut ends: Vec<Point> = exit
+                    .route
+                    .lanes
+                    .iter()
+                    .map(|l| {
+                        let p = frame.local(l.points[0]);
+                        let upright = wall.is_some_and(|i| (outline[i][0] - outline[(i + 1) % outline.len()][0]).abs() < 1e-6);
+                        if upright { [face[0], p[1]] } else { [p[0], face[1]] }
+                    })
+                    .collect();
+                if reverse {
+                    ends.reverse();
+                }
+                ends
+            })
+            .collect()
+    };
+    let right_ends = ends(right, true);
+    let right_starts: Vec<f64> = places.iter().rev().take(right_ends.len()).copied().collect();
+    let r = hug(task, outline, entry_y, &right_starts, &right_ends)?;
+
+    let mirrored: Vec<Point> = outline.iter().rev().map(|&p| flip(p)).collect();
+    let left_ends: Vec<Point> = ends(left, false).into_iter().map(flip).collect();
+    let left_starts: Vec<f64> = places.iter().take(left_ends.len().min(n)).map(|x| -x).collect();
+    let mut l = hug(task, &mirrored, entry_y, &left_starts, &left_ends)?;
+    for path in &mut l.paths {
+        path.iter_mut().for_each(|p| *p = flip(*p));
+    }
+    for (axis, stop) in &mut l.stops {
+        if *axis == 0 {
+            *stop = Stop { at: -stop.at, opens: !stop.opens };
+        }
+    }
+    Ok((l, r))
+}
+
+/// Lanes from `starts` on the bottom wall, along the walls anticlockwise, to `ends` on walls; lane 0 runs next to
+/// the wall and leaves first.
+fn hug(task: &RoomTask, outline: &[Point], entry_y: f64, starts: &[f64], ends: &[Point]) -> Result<Hugged, Obstruction> {
+    let mut out = Hugged::default();
+    let m = ends.len();
+    if m == 0 {
+        return Ok(out);
+    }
+    let n = outline.len();
+    let first = wall_of(outline, [starts[0], entry_y]).ok_or(Obstruction::NoWayThrough)?;
+    let steps: Vec<usize> = ends
+        .iter()
+        .map(|&e| wall_of(outline, e).map(|w| (w + n - first) % n).ok_or(Obstruction::NoWayThrough))
+        .collect::<Result<_, _>>()?;
+    let longest = *steps.iter().max().unwrap_or(&0);
+    let direction = |i: usize| {
+        let (a, b) = (outline[(first + i) % n], outline[(first + i + 1) % n]);
+        let l = crate::plan::distance(a, b);
+        [(b[0] - a[0]) / l, (b[1] - a[1]) / l]
+    };
+    // the line on which lane k runs along wall i: its coordinate across the wall
+    let line = |k: usize, i: usize| {
+        let rank = k - steps[..k].iter().filter(|&&s| s < i).count();
+        let depth = task.wall_clearance_m + task.lane_m * rank as f64;
+        let (a, d) = (outline[(first + i) % n], direction(i));
+        let inward = [-d[1], d[0]];
+        if d[0].abs() > 0.5 { a[1] + inward[1] * depth } else { a[0] + inward[0] * depth }
+    };
+    for k in 0..m {
+        let mut path = vec![[starts[k], entry_y]];
+        let mut at = [starts[k], line(k, 0)];
+        path.push(at);
+        for i in 0..=steps[k] {
+            let d = direction(i);
+            let next = if i == steps[k] {
+                if d[0].abs() > 0.5 { [ends[k][0], at[1]] } else { [at[0], ends[k][1]] }
+            } else if d[0].abs() > 0.5 {
+                [line(k, i + 1), at[1]]
+            } else {
+                [at[0], line(k, i + 1)]
+            };
+            let forward = (next[0] - at[0]) * d[0] + (next[1] - at[1]) * d[1];
+            if forward < -1e-6 && i > 0 {
+                return Err(Obstruction::NoWayThrough);
+            }
+            path.push(next);
+            at = next;
+        }
+        path.push(ends[k]);
+        out.paths.push(path);
+    }
+    // beyond the innermost lane of each wall the field may begin
+    for i in 0..=longest {
+        let Some(k) = (0..m).rev().find(|&k| steps[k] >= i) else { continue };
+        let d = direction(i);
+        let inward = [-d[1], d[0]];
+        let axis = usize::from(d[0].abs() > 0.5);
+        let sign = if axis == 1 { inward[1] } else { inward[0] };
+        out.stops.push((axis, Stop { at: line(k, i) + sign * 0.7 * task.core_m, opens: sign > 0.0 }));
+    }
+    Ok(out)
+}
+
+/// The loops of the room itself, in frame coordinates.
+struct Own {
+    /// Places of all lanes at the entry, passing lanes included, left to right.
+    entry: Vec<f64>,
+    lanes: Vec<(Lane, Vec<Point>)>,
+    fields: Vec<(LoopKey, Vec<Point>)>,
+}
+
+#[allow(clippy::too_many_arguments, reason = "the parts of one room, each used once")]
+fn own_loops(
+    task: &RoomTask,
+    frame: &Frame,
+    base: &Region,
+    region: &Region,
+    strips: &[(usize, Stop)],
+    entry: Point,
+    opening: (f64, f64),
+    passing: (usize, usize),
+) -> Result<Own, Obstruction> {
+    let outside: Vec<[Point; 2]> = task.outside.iter().map(|e| e.map(|p| frame.local(p))).collect();
+    let axis = |k: usize| lines(&stops(task, base, strips, k), &spacing(task, &outside, base, k), task.gap_m);
+    let lattice = Lattice::new(axis(0), axis(1), region);
+    let k = task.loops;
+    if lattice.columns() < k {
+        return Err(Obstruction::TooSmall);
+    }
+
+    // the column before the entry, by preference one whose two lines lie within the opening
+    let within = |i: usize| lattice.xs[2 * i] > opening.0 + JAMB_M && lattice.xs[2 * i + 1] < opening.1 - JAMB_M;
+    let off = |i: usize| (lattice.middle((i, 0))[0] - entry[0]).abs();
+    let front = (0..lattice.columns())
+        .min_by(|&a, &b| (!within(a), off(a)).partial_cmp(&(!within(b), off(b))).unwrap_or(std::cmp::Ordering::Equal))
+        .ok_or(Obstruction::TooSmall)?;
+    let cells = lattice.all().count();
+    if cells < k {
+        return Err(Obstruction::TooSmall);
+    }
+    let before = lattice.all().filter(|c| c.0 < front).count();
+    let left = (before * k / cells).min(k - 1);
+
+    // try columns near the entry until the ways to them are clear
+    let columns = lattice.columns() as i64;
+    let wanted = (front as i64 - left as i64).clamp(0, columns - k as i64);
+    let shifts = (0..columns).flat_map(|d| [d, -d]);
+    for shift in shifts {
+        let first = wanted + shift;
+        if first < 0 || first + k as i64 > columns {
+            continue;
+        }
+        if let Some(own) = try_columns(task, &lattice, base, first as usize, left, entry, opening, passing, &outside) {
+            return Ok(own);
+        }
+    }
+    Err(Obstruction::TooSmall)
+}
+
+#[allow(clippy::too_many_arguments, reason = "the parts of one room, each used once")]
+fn try_columns(
+    task: &RoomTask,
+    lattice: &Lattice,
+    base: &Region,
+    first: usize,
+    left: usize,
+    entry: Point,
+    opening: (f64, f64),
+    passing: (usize, usize),
+    outside: &[[Point; 2]],
+) -> Option<Own> {
+    let k = task.loops;
+    let goals: Vec<f64> = (first..first + k).flat_map(|i| [lattice.xs[2 * i], lattice.xs[2 * i + 1]]).collect();
+    let places = entry_places(task, &goals, left, entry[0], opening, passing);
+
+    // every lane that moves sideways has a track of its own; to the left the leftmost takes the lowest
+    let own = &places[passing.0..passing.0 + 2 * k];
+    let moves_left = |j: usize| goals[j] < own[j] - 1e-6;
+    let moves_right = |j: usize| goals[j] > own[j] + 1e-6;
+    let track = |j: usize| -> Option<f64> {
+        let t = if moves_left(j) {
+            passing.0 + (0..j).filter(|&i| moves_left(i)).count()
+        } else if moves_right(j) {
+            passing.1 + (j + 1..2 * k).filter(|&i| moves_right(i)).count()
+        } else {
+            return None;
+        };
+        Some(entry[1] + task.wall_clearance_m + task.lane_m * t as f64)
+    };
+    let highest = (0..2 * k).filter_map(track).fold(f64::NEG_INFINITY, f64::max);
+    let passed = passing.0.max(passing.1);
+    let strip = if passed > 0 { entry[1] + task.wall_clearance_m + task.lane_m * (passed - 1) as f64 } else { f64::NEG_INFINITY };
+    let top = highest.max(strip);
+
+    let mut lattice = lattice.clone();
+    let mut roots: Vec<Cell> = Vec::new();
+    for i in first..first + k {
+        let row = (0..lattice.rows())
+            .find(|&j| lattice.has((i, j)) && lattice.ys[2 * j] > top + task.radius_m.max(0.5 * task.core_m))?;
+        roots.push((i, row));
+    }
+    let mut lanes = Vec::new();
+    for j in 0..2 * k {
+        let root = roots[j / 2];
+        let end = [goals[j], lattice.ys[2 * root.1]];
+        let mut points = vec![[own[j], entry[1]]];
+        if let Some(y) = track(j) {
+            points.extend([[own[j], y], [goals[j], y]]);
+        }
+        points.push(end);
+        // clear of walls and keep-outs once it is past the entry's own wall
+        let start_y = entry[1] + task.wall_clearance_m;
+        let clear = points.windows(2).all(|w| {
+            let mut r = Rect::spanning(w[0], w[1]);
+            r.y0 = r.y0.max(start_y);
+            r.y1 = r.y1.max(start_y);
+            base.is_free(&r)
+        });
+        if !clear {
+            return None;
+        }
+        lanes.push((Lane { key: LoopKey { room: task.index, piece: j / 2 }, right: j % 2 == 1 }, points));
+    }
+    // floor that the lanes use is not floor for cells
+    let taken: Vec<Rect> = lanes.iter().flat_map(|(_, p)| p.windows(2).map(|w| Rect::spanning(w[0], w[1]))).collect();
+    let clash: Vec<Cell> = lattice
+        .all()
+        .filter(|c| !roots.contains(c))
+        .filter(|c| {
+            let cell = Rect {
+                x0: lattice.xs[2 * c.0],
+                y0: lattice.ys[2 * c.1],
+                x1: lattice.xs[2 * c.0 + 1],
+                y1: lattice.ys[2 * c.1 + 1],
+            };
+            taken.iter().any(|t| near(&cell, t, 0.6 * task.edge_m.min(task.core_m)))
+        })
+        .collect();
+    clash.into_iter().for_each(|c| lattice.remove(c));
+
+    let owner = fill::deal(&lattice, &roots, left);
+    let size = |p: usize| owner.iter().filter(|o| **o == Some(p)).count();
+    let mean = (0..k).map(size).sum::<usize>() as f64 / k as f64;
+    if (0..k).any(|p| (size(p) as f64) < 0.5 * mean) {
+        return None; // one loop shut in another: these columns do not do
+    }
+    let fields = (0..k)
+        .map(|p| {
+            let tree = tree(task, &lattice, &owner, p, roots[p], left, outside);
+            let links = fill::grow(&lattice, &owner, p, roots[p], tree);
+            (LoopKey { room: task.index, piece: p }, fill::outline(&lattice, &links, roots[p]))
+        })
+        .collect();
+    Some(Own { entry: places, lanes, fields })
+}
+
+fn near(a: &Rect, b: &Rect, gap: f64) -> bool {
+    a.x0 < b.x1 + gap && b.x0 < a.x1 + gap && a.y0 < b.y1 + gap && b.y0 < a.y1 + gap
+}
+
+/// Places of all lanes at the entry. The loop straight ahead comes in on its own two lines where the opening has
+/// room for that; else all lanes are packed.
+fn entry_places(task: &RoomTask, goals: &[f64], left: usize, middle: f64, opening: (f64, f64), passing: (usize, usize)) -> Vec<f64> {
+    let n = passing.0 + goals.len() + passing.1;
+    let g = task.lane_m;
+    let (a, b) = (goals[2 * left], goals[2 * left + 1]);
+    let on_left = passing.0 + 2 * left;
+    let on_right = n - on_left - 2;
+    if !task.entry.manifold
+        && a - g * on_left as f64 >= opening.0 + JAMB_M
+        && b + g * on_right as f64 <= opening.1 - JAMB_M
+    {
+        let mut places: Vec<f64> = (1..=on_left).rev().map(|m| a - g * m as f64).collect();
+        places.extend([a, b]);
+        places.extend((1..=on_right).map(|m| b + g * m as f64));
+        return places;
+    }
+    let width = opening.1 - opening.0 - 2.0 * JAMB_M;
+    let pitch = if task.entry.manifold || n < 2 { g } else { (width / (n - 1) as f64).min(g) };
+    packed(middle, pitch, n)
+}
+
+/// Where tube may begin and end along an axis: at the walls, and beyond lanes that run along them.
+fn stops(task: &RoomTask, base: &Region, strips: &[(usize, Stop)], axis: usize) -> Vec<Stop> {
+    let n = base.outline.len();
+    let mut out: Vec<Stop> = Vec::new();
+    let c = task.wall_clearance_m;
+    for i in 0..n {
+        let (a, b) = (base.outline[i], base.outline[(i + 1) % n]);
+        if (a[axis] - b[axis]).abs() > 1e-6 {
+            continue;
+        }
+        // anticlockwise: a wall running down has the floor on its right, a wall to the right has it above
+        let opens = if axis == 0 { b[1] < a[1] } else { b[0] > a[0] };
+        let mut at = a[axis] + if opens { c } else { -c };
+        // lanes along this very wall move the stop inward
+        for (k, s) in strips {
+            let off = if opens { s.at - a[axis] } else { a[axis] - s.at };
+            if *k == axis && s.opens == opens && off > 0.0 && off < c + task.lane_m * 60.0 && (s.at - at).abs() < 2.5 {
+                at = if opens { at.max(s.at) } else { at.min(s.at) };
+            }
+        }
+        out.push(Stop { at, opens });
+    }
+    out
+}
+
+/// Core spacing, with bands along the outside walls that cross this axis.
+fn spacing(task: &RoomTask, outside: &[[Point; 2]], base: &Region, axis: usize) -> Spacing {
+    let mut bands = Vec::new();
+    if task.edge_m < task.core_m {
+        for [a, b] in outside {
+            if (a[axis] - b[axis]).abs() > 1e-3 {
+                continue;
+            }
+            // which side of the wall is floor?
+            let other = 1 - axis;
+            let mut probe = [0.0; 2];
+            probe[other] = (a[other] + b[other]) / 2.0;
+            probe[axis] = a[axis] + 0.6 * task.wall_clearance_m + 0.15;
+            let floor_above = base.is_free(&Rect::spanning(probe, probe));
+            bands.push(if floor_above { (a[axis], a[axis] + task.band_m) } else { (a[axis] - task.band_m, a[axis]) });
+        }
+    }
+    Spacing { core: task.core_m, edge: task.edge_m, bands }
+}
+
+/// The kind of tree for a piece: see [`Pattern`].
+fn tree(
+    task: &RoomTask,
+    lattice: &Lattice,
+    owner: &[Option<usize>],
+    piece: usize,
+    root: Cell,
+    left: usize,
+    outside: &[[Point; 2]],
+) -> Tree {
+    let spiral = Tree::Spiral { left_hand: piece <= left };
+    let (mut upright_cold, mut level_cold) = (0.0f64, 0.0f64);
+    let mut sides = std::collections::BTreeSet::new();
+    for [a, b] in outside {
+        let (dx, dy) = ((a[0] - b[0]).abs(), (a[1] - b[1]).abs());
+        if dx < 1e-3 && dy > 0.5 {
+            upright_cold += dy;
+            sides.insert((0, (a[0] * 10.0).round() as i64));
+        } else if dy < 1e-3 && dx > 0.5 {
+            level_cold += dx;
+            sides.insert((1, (a[1] * 10.0).round() as i64));
+        }
+    }
+    let comb = |upright: bool| {
+        let mine: Vec<f64> = lattice
+            .all()
+            .filter(|&c| owner[lattice.index(c)] == Some(piece))
+            .map(|c| lattice.middle(c)[0])
+            .collect();
+        let mean = mine.iter().sum::<f64>() / mine.len().max(1) as f64;
+        Tree::Comb { upright, spine_low: upright || lattice.middle(root)[0] <= mean }
+    };
+    match task.pattern {
+        Pattern::Counterflow => spiral,
+        Pattern::Auto if sides.len() != 1 => spiral,
+        Pattern::Auto => comb(upright_cold > level_cold),
+        Pattern::Serpentine if sides.len() == 1 => comb(upright_cold > level_cold),
+        Pattern::Serpentine => {
+            let mine: Vec<Point> =
+                lattice.all().filter(|&c| owner[lattice.index(c)] == Some(piece)).map(|c| lattice.middle(c)).collect();
+            let span = |k: usize| {
+                let (lo, hi) = mine.iter().fold((f64::MAX, f64::MIN), |(l, h), p| (l.min(p[k]), h.max(p[k])));
+                hi - lo
+            };
+            comb(span(1) >= span(0))
+        }
+    }
+}

@@ -1,0 +1,17 @@
+//! The trade's rules and physics: from a [`job::Job`] to a [`design::Design`], as pure functions in SI units.
+//! No web, no database, no clock, no files.
+
+pub mod design;
+pub mod error;
+pub mod findings;
+pub mod floor;
+pub mod fluid;
+pub mod heat_loss;
+pub mod job;
+pub mod layout;
+pub mod library;
+pub mod plan;
+#[doc(hidden)]
+pub mod samples;
+pub mod units;
+pub mod water;

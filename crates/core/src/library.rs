@@ -1,0 +1,126 @@
+//! The products that ship with Fuoco, described by what they are: tubes, coverings, build-ups.
+//!
+//! Tube sizes: metric tubes by outside diameter × wall; North American by nominal size, outside diameter
+//! nominal + 1/8 in, wall one ninth of it. Bend radius 5 diameters (metric) and 6 diameters (North American,
+//! cold, by hand); the manufacturer's figure prevails. Resistances of coverings are thickness over
+//! conductivity of ordinary products.
+
+use serde::{Deserialize, Serialize};
+use std::sync::LazyLock;
+
+/// A heating tube.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[allow(missing_docs)]
+pub struct Tube {
+    pub id: String,
+    pub name: String,
+    /// Outside diameter, m.
+    pub od_m: f64,
+    /// Wall thickness, m.
+    pub wall_m: f64,
+    /// Smallest bend radius of the centre line, m.
+    pub bend_radius_m: f64,
+    /// Longest loop where the house rules name none, m.
+    pub longest_loop_m: f64,
+}
+
+impl Tube {
+    /// Bore, m.
+    pub fn bore_m(&self) -> f64 {
+        self.od_m - 2.0 * self.wall_m
+    }
+}
+
+/// What people walk on.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[allow(missing_docs)]
+pub struct Covering {
+    pub id: String,
+    pub name: String,
+    pub resistance_m2k_w: f64,
+    /// Highest surface temperature it stands, °C.
+    pub surface_limit_c: f64,
+    /// Highest supply temperature under it, °C.
+    pub supply_limit_c: f64,
+    pub note: String,
+}
+
+/// A family of floors with the tube in a screed.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[allow(missing_docs)]
+pub struct BuildUp {
+    pub id: String,
+    pub name: String,
+    /// Screed above the tube's crown, m.
+    pub screed_over_tube_m: f64,
+    pub screed_w_mk: f64,
+    /// Insulation under the tube unless the room says otherwise, m²K/W.
+    pub insulation_m2k_w: f64,
+    pub height_m: f64,
+    pub weight_kg_m2: f64,
+    /// Highest supply temperature, °C.
+    pub supply_limit_c: f64,
+    pub note: String,
+    pub before: String,
+}
+
+/// Everything a floor can be made of.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[allow(missing_docs)]
+pub struct Library {
+    pub tubes: Vec<Tube>,
+    pub coverings: Vec<Covering>,
+    pub build_ups: Vec<BuildUp>,
+}
+
+static LIBRARY: LazyLock<Library> = LazyLock::new(|| {
+    serde_json::from_str(include_str!("../data/library.json")).expect("the built-in library is well-formed")
+});
+
+/// The whole library.
+pub fn library() -> &'static Library {
+    &LIBRARY
+}
+
+/// The tube of that id.
+pub fn tube(id: &str) -> Option<&'static Tube> {
+    LIBRARY.tubes.iter().find(|t| t.id == id)
+}
+
+/// The covering of that id.
+pub fn covering(id: &str) -> Option<&'static Covering> {
+    LIBRARY.coverings.iter().find(|c| c.id == id)
+}
+
+/// The build-up of that id.
+pub fn build_up(id: &str) -> Option<&'static BuildUp> {
+    LIBRARY.build_ups.iter().find(|b| b.id == id)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn every_tube_can_be_bent_and_carries_water() {
+        for tube in &library().tubes {
+            assert!(tube.bore_m() > 0.5 * tube.od_m, "{}", tube.id);
+            assert!(tube.bend_radius_m >= 5.0 * tube.od_m - 1e-9, "{}", tube.id);
+        }
+    }
+
+    #[test]
+    fn north_american_sizes_follow_their_series() {
+        // outside diameter = nominal + 1/8 in; wall = diameter / 9 but at least 0.070 in (1.78 mm)
+        for (id, nominal_in) in [("pex-3/8", 0.375), ("pex-1/2", 0.5), ("pex-5/8", 0.625), ("pex-3/4", 0.75), ("pex-1", 1.0)] {
+            let tube = tube(id).expect(id);
+            let od = (nominal_in + 0.125) * 0.0254;
+            assert!((tube.od_m - od).abs() < 1e-9, "{id}");
+            assert!((tube.wall_m - (od / 9.0).max(0.00178)).abs() < 1e-5, "{id}");
+        }
+    }
+}

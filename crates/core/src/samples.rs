@@ -1,0 +1,71 @@
+//! Small rooms for tests and benchmarks of this crate.
+#![allow(missing_docs)]
+
+use crate::job::*;
+
+pub fn job_of(rooms: Vec<Room>) -> Job {
+    let mut job = Job::new("Test");
+    job.rooms = rooms;
+    job
+}
+
+/// A rectangle with the south wall first (edge 0 south, 1 east, 2 north, 3 west).
+pub fn box_room(id: &str, x0: f64, y0: f64, x1: f64, y1: f64) -> Room {
+    shaped_room(id, vec![[x0, y0], [x1, y0], [x1, y1], [x0, y1]])
+}
+
+pub fn shaped_room(id: &str, outline: Vec<Point>) -> Room {
+    Room {
+        id: id.into(),
+        name: format!("Room {id}"),
+        level_id: "ground".into(),
+        usage: Usage::Living,
+        outline,
+        height_m: 2.5,
+        room_c: 20.0,
+        air_changes_per_h: 0.5,
+        above: Beyond::Outside,
+        below: Beyond::Ground,
+        walls: vec![],
+        openings: vec![],
+        keep_outs: vec![],
+        floor: Some(slab_floor()),
+    }
+}
+
+pub fn slab_floor() -> Floor {
+    Floor {
+        build_up_id: "slab".into(),
+        covering_id: "tile".into(),
+        tube_id: "pex-16x2".into(),
+        spacing_core_m: 0.2,
+        spacing_edge_m: 0.2,
+        insulation_m2k_w: None,
+        pattern: Pattern::Auto,
+    }
+}
+
+pub fn window(id: &str, edge: usize, offset_m: f64, width_m: f64, height_m: f64) -> Opening {
+    Opening { id: id.into(), kind: OpeningKind::Window, edge, offset_m, width_m, height_m, u: None }
+}
+
+pub fn doorway(id: &str, edge: usize, offset_m: f64, width_m: f64) -> Opening {
+    Opening { kind: OpeningKind::Doorway, ..window(id, edge, offset_m, width_m, 2.0) }
+}
+
+pub fn cabinet(id: &str, x0: f64, y0: f64, x1: f64, y1: f64) -> KeepOut {
+    KeepOut {
+        id: id.into(),
+        kind: KeepOutKind::Cabinet,
+        name: String::new(),
+        x0_m: x0,
+        y0_m: y0,
+        x1_m: x1,
+        y1_m: y1,
+        clearance_m: 0.05,
+    }
+}
+
+pub fn manifold(id: &str, letter: &str, room_id: &str, edge: usize, offset_m: f64) -> Manifold {
+    Manifold { id: id.into(), letter: letter.into(), room_id: room_id.into(), edge, offset_m, ports: 12 }
+}

@@ -1,0 +1,132 @@
+//! Figures as people read them. Everything inside Fuoco is SI; this module (and the front end, from the
+//! same table `data/units.json`) is the one place where a figure gets another unit.
+
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+use std::sync::LazyLock;
+
+/// The unit system in which a job is shown. Display only: it never changes a stored figure.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "lowercase")]
+pub enum Units {
+    /// Metres, °C, W, L/min, kPa.
+    #[default]
+    Metric,
+    /// Feet and inches, °F, BTU/h, gpm, feet of head.
+    Us,
+}
+
+/// What a figure measures; the key into `data/units.json`.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[serde(rename_all = "lowercase")]
+#[allow(missing_docs, reason = "the names say it; the table gives the units")]
+pub enum Quantity {
+    Length,
+    Size,
+    Area,
+    Temperature,
+    Difference,
+    Heat,
+    Flux,
+    Transmittance,
+    Resistance,
+    Flow,
+    Velocity,
+    Head,
+    Count,
+    Rate,
+    Share,
+}
+
+#[derive(Debug, Deserialize)]
+struct Unit {
+    symbol: String,
+    factor: f64,
+    offset: f64,
+    digits: usize,
+}
+
+#[derive(Debug, Deserialize)]
+struct Pair {
+    metric: Unit,
+    us: Unit,
+}
+
+static TABLE: LazyLock<BTreeMap<Quantity, Pair>> = LazyLock::new(|| {
+    serde_json::from_str(include_str!("../data/units.json")).expect("the built-in unit table is well-formed")
+});
+
+impl Units {
+    fn unit(self, quantity: Quantity) -> &'static Unit {
+        let pair = &TABLE[&quantity];
+        match self {
+            Units::Metric => &pair.metric,
+            Units::Us => &pair.us,
+        }
+    }
+
+    /// The SI value in this system's unit, for instance 20.0 °C → 68.0 °F.
+    pub fn convert(self, quantity: Quantity, si: f64) -> f64 {
+        let unit = self.unit(quantity);
+        si * unit.factor + unit.offset
+    }
+
+    /// The unit's symbol, for table headings.
+    pub fn symbol(self, quantity: Quantity) -> &'static str {
+        &self.unit(quantity).symbol
+    }
+
+    /// The figure alone, rounded to the digits that mean something to a fitter.
+    pub fn figure(self, quantity: Quantity, si: f64) -> String {
+        let text = format!("{:.*}", self.unit(quantity).digits, self.convert(quantity, si));
+        // "-0" says nothing that "0" does not
+        if text.trim_start_matches(['-', '0', '.']).is_empty() {
+            text.trim_start_matches('-').to_owned()
+        } else {
+            text
+        }
+    }
+
+    /// Figure and unit, ready for a sentence.
+    pub fn show(self, quantity: Quantity, si: f64) -> String {
+        let symbol = self.symbol(quantity);
+        let gap = if symbol.is_empty() || symbol == "%" { "" } else { " " };
+        format!("{}{gap}{symbol}", self.figure(quantity, si))
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn shows_both_systems() {
+        assert_eq!(Units::Us.show(Quantity::Temperature, 20.0), "68 °F");
+        assert_eq!(Units::Metric.show(Quantity::Temperature, 20.0), "20.0 °C");
+        assert_eq!(Units::Us.show(Quantity::Length, 100.0), "328.1 ft");
+        assert_eq!(Units::Metric.show(Quantity::Share, 0.125), "12%");
+        assert_eq!(Units::Metric.figure(Quantity::Heat, -0.2), "0");
+    }
+
+    #[test]
+    fn factors_agree_with_exact_definitions() {
+        // 1 ft = 0.3048 m, 1 in = 0.0254 m, 1 BTU = 1055.05585262 J, 1 US gal = 3.785411784 L: exact by definition.
+        // 1 ft of water at 4 °C (conventional) = 2989.06692 Pa. Tolerance 1e-8 relative: the table has ten digits.
+        let exact = [
+            (Quantity::Length, 1.0 / 0.3048),
+            (Quantity::Size, 1.0 / 0.0254),
+            (Quantity::Area, 1.0 / 0.3048_f64.powi(2)),
+            (Quantity::Heat, 3600.0 / 1055.05585262),
+            (Quantity::Flux, 3600.0 / 1055.05585262 * 0.3048_f64.powi(2)),
+            (Quantity::Transmittance, 3600.0 / 1055.05585262 * 0.3048_f64.powi(2) / 1.8),
+            (Quantity::Resistance, 1.0 / (3600.0 / 1055.05585262 * 0.3048_f64.powi(2) / 1.8)),
+            (Quantity::Flow, 1.0 / 3.785411784),
+            (Quantity::Head, 1.0 / 2989.06692),
+        ];
+        for (quantity, factor) in exact {
+            let got = Units::Us.convert(quantity, 1.0);
+            assert!((got / factor - 1.0).abs() < 1e-8, "{quantity:?}: {got} against {factor}");
+        }
+    }
+}
