@@ -12,6 +12,8 @@ use geo::{Area, BooleanOps, Coord, LineString, MultiPolygon, Polygon, Rect, Vali
 pub const THICKEST_WALL_M: f64 = 0.6;
 /// Pieces of wall shorter than this are neglected, m.
 const SHORTEST_PIECE_M: f64 = 0.02;
+/// Between two neighbours a stretch up to this length is the end of the wall that parts them, not outside, m.
+const WALL_END_M: f64 = 0.4;
 /// Two directions count as parallel below this sine.
 const PARALLEL: f64 = 1e-3;
 
@@ -201,7 +203,9 @@ pub fn wall_pieces(job: &Job, index: usize) -> Vec<WallPiece> {
                 continue;
             }
             if lo - from >= SHORTEST_PIECE_M {
-                pieces.push(outside(edge.index, from, lo));
+                let wall_end = from > 0.0 && lo - from <= WALL_END_M;
+                let beyond = if wall_end { Beyond::Heated } else { Beyond::Outside };
+                pieces.push(WallPiece { edge: edge.index, from_m: from, to_m: lo, behind: Behind::Other(beyond) });
             }
             pieces.push(WallPiece {
                 edge: edge.index,
@@ -212,14 +216,10 @@ pub fn wall_pieces(job: &Job, index: usize) -> Vec<WallPiece> {
             from = hi;
         }
         if l - from >= SHORTEST_PIECE_M {
-            pieces.push(outside(edge.index, from, l));
+            pieces.push(WallPiece { edge: edge.index, from_m: from, to_m: l, behind: Behind::Other(Beyond::Outside) });
         }
     }
     pieces
-}
-
-fn outside(edge: usize, from_m: f64, to_m: f64) -> WallPiece {
-    WallPiece { edge, from_m, to_m, behind: Behind::Other(Beyond::Outside) }
 }
 
 /// Faces of other rooms that look at this wall: `(from, to, room, distance)`, in order along the wall; where
@@ -329,6 +329,16 @@ mod tests {
         assert!(east[0].is_outside() && east[2].is_outside());
         assert!((east[1].from_m - 1.0).abs() < 1e-9 && (east[1].to_m - 3.0).abs() < 1e-9);
         assert!(matches!(east[1].behind, Behind::Room { index: 1, thickness_m } if (thickness_m - 0.12).abs() < 1e-9));
+    }
+
+    #[test]
+    fn the_end_of_a_wall_between_two_neighbours_is_not_outside() {
+        let rooms = vec![box_room("a", 0.0, 0.0, 5.0, 4.0), box_room("b", 0.0, 4.1, 2.0, 6.0), box_room("c", 2.1, 4.1, 5.0, 6.0)];
+        let job = job_of(rooms);
+        let north: Vec<_> = wall_pieces(&job, 0).into_iter().filter(|p| p.edge == 2).collect();
+        assert_eq!(north.len(), 3);
+        assert_eq!(north[1].behind, Behind::Other(Beyond::Heated));
+        assert!((north[1].length() - 0.1).abs() < 1e-9);
     }
 
     #[test]

@@ -11,9 +11,6 @@ use std::f64::consts::{FRAC_PI_2, PI};
 
 /// Lengths below this are rounding, m.
 const TINY: f64 = 1e-6;
-/// Slope of an S where there is room for it: gentle, so that lanes side by side keep their distance.
-const GENTLE: f64 = PI / 6.0;
-
 /// One piece of a curve.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub enum Segment {
@@ -120,8 +117,8 @@ fn turns(c: &[Point], radius: f64, least: f64) -> Vec<Turn> {
             let room_after = if i + 3 == n { after } else { after / 2.0 };
             let room = room_before.min(room_after);
             if turn_at(i) * turn_at(i + 1) < 0.0 {
-                if let Some((alpha, r)) = s_bend(d, least, room) {
-                    let u = unit(c[i - 1], c[i]);
+                if let Some(alpha) = s_bend(d, least, room) {
+                    let (r, u) = (least, unit(c[i - 1], c[i]));
                     let back = r * alpha.sin() - r * (alpha / 2.0).tan();
                     let first = [c[i][0] - u[0] * back, c[i][1] - u[1] * back];
                     let second = [c[i + 1][0] + u[0] * back, c[i + 1][1] + u[1] * back];
@@ -143,14 +140,11 @@ fn turns(c: &[Point], radius: f64, least: f64) -> Vec<Turn> {
     out
 }
 
-/// Slope and radius of the S that shifts a lane by `d` with half its length on either side within `room`.
-fn s_bend(d: f64, least: f64, room: f64) -> Option<(f64, f64)> {
-    let gentle = d / (2.0 * (1.0 - GENTLE.cos()));
-    if gentle >= least && gentle * GENTLE.sin() <= room {
-        return Some((GENTLE, gentle));
-    }
+/// Slope of the S that shifts a lane by `d` with half its length on either side within `room`. It is as short as
+/// the radius allows: lanes that shift side by side start one after the other and keep their distance.
+fn s_bend(d: f64, least: f64, room: f64) -> Option<f64> {
     let alpha = (1.0 - d / (2.0 * least)).clamp(-1.0, 1.0).acos();
-    (least * alpha.sin() <= room).then_some((alpha, least))
+    (least * alpha.sin() <= room).then_some(alpha)
 }
 
 /// Angle by which a bulb flares before it turns.

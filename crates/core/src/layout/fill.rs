@@ -157,6 +157,26 @@ impl Links {
         }
     }
 
+    /// Cuts the leaf nearest to `at` off the tree, if one lies within `reach` of it. The root stays.
+    pub fn trim(&mut self, lattice: &Lattice, root: Cell, at: Point, reach: f64) -> bool {
+        let leaf = lattice
+            .all()
+            .filter(|&c| c != root && (0..4).filter(|&d| self.joined(lattice, c, d)).count() == 1)
+            .map(|c| (crate::plan::distance(lattice.middle(c), at), c))
+            .filter(|&(d, _)| d <= reach)
+            .min_by(|a, b| a.0.total_cmp(&b.0).then(a.1.cmp(&b.1)));
+        let Some((_, c)) = leaf else { return false };
+        self.right[lattice.index(c)] = false;
+        self.up[lattice.index(c)] = false;
+        if c.0 > 0 {
+            self.right[lattice.index((c.0 - 1, c.1))] = false;
+        }
+        if c.1 > 0 {
+            self.up[lattice.index((c.0, c.1 - 1))] = false;
+        }
+        true
+    }
+
     fn joined(&self, lattice: &Lattice, c: Cell, d: usize) -> bool {
         match d {
             0 => self.right[lattice.index(c)],
@@ -275,8 +295,8 @@ mod tests {
     use crate::plan::{distance, signed_area};
 
     fn room(outline: &[Point]) -> Lattice {
-        let region = Region::new(outline, &[], &Frame::new([0.0, 1.0]), [0.5, 0.0], 0.1).expect("free");
-        let spacing = Spacing { core: 0.2, edge: 0.2, bands: vec![] };
+        let region = Region::new(outline, &[], &Frame::new([0.0, 1.0]), [0.5, 0.0], 0.1, 0.0).expect("free");
+        let spacing = Spacing { core: 0.2, edge: 0.2, least: 0.0, bands: vec![] };
         let axis = |k: usize| {
             let (lo, hi) = outline.iter().fold((f64::MAX, f64::MIN), |(l, h), p| (l.min(p[k]), h.max(p[k])));
             lines(&[Stop { at: lo + 0.1, opens: true }, Stop { at: hi - 0.1, opens: false }], &spacing, 0.04)

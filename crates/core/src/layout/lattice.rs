@@ -15,6 +15,8 @@ pub struct Spacing {
     pub core: f64,
     /// In the bands, m.
     pub edge: f64,
+    /// Tighter than this the tube cannot turn back beside another turn, m.
+    pub least: f64,
     /// Stretches along this axis that lie in an edge band, m.
     pub bands: Vec<(f64, f64)>,
 }
@@ -95,6 +97,14 @@ fn fill(from: f64, to: f64, spacing: &Spacing, least_gap: f64, out: &mut Vec<f64
     let mut gaps = 1.0;
     while wanted / gaps > STRETCH || (wanted - gaps).abs() > (wanted - gaps - 2.0).abs() {
         gaps += 2.0;
+    }
+    // never tighter than the tube can turn
+    let tightest = |gaps: f64| {
+        let p = |k: f64| spacing.position(from, to, wanted * k / gaps);
+        (0..gaps as usize).map(|k| p(k as f64 + 1.0) - p(k as f64)).fold(f64::INFINITY, f64::min)
+    };
+    while gaps > 1.0 && tightest(gaps) < spacing.least - 1e-9 {
+        gaps -= 2.0;
     }
     let n = gaps as usize;
     out.extend((0..=n).map(|k| spacing.position(from, to, wanted * k as f64 / gaps)));
@@ -197,7 +207,7 @@ mod tests {
     use super::*;
 
     fn even(core: f64) -> Spacing {
-        Spacing { core, edge: core, bands: vec![] }
+        Spacing { core, edge: core, least: 0.0, bands: vec![] }
     }
 
     fn open(at: f64) -> Stop {
@@ -230,7 +240,7 @@ mod tests {
 
     #[test]
     fn the_band_is_tighter() {
-        let s = Spacing { core: 0.3, edge: 0.15, bands: vec![(0.0, 0.8)] };
+        let s = Spacing { core: 0.3, edge: 0.15, least: 0.0, bands: vec![(0.0, 0.8)] };
         let l = lines(&[open(0.1), close(5.9)], &s, 0.04);
         assert!(l[1] - l[0] < 0.17 && l[l.len() - 1] - l[l.len() - 2] > 0.25);
     }

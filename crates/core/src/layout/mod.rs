@@ -276,6 +276,9 @@ impl Tree {
         let floor = room.floor.as_ref();
         let tube = floor.and_then(|f| library::tube(&f.tube_id)).or(library::library().tubes.first())?;
         let behind: Vec<LoopKey> = exits.iter().flat_map(|e| e.route.fields.iter().map(|f| f.0)).collect();
+        let edge_m = floor.map_or(0.2, |f| f.spacing_edge_m);
+        // spacings may come out this much tighter than wanted, to fit between walls
+        let bulge_m = (tube.bend_radius_m - 0.85 * edge_m / 2.0).max(0.0);
         let task = RoomTask {
             index,
             room,
@@ -283,12 +286,13 @@ impl Tree {
             exits,
             loops: counts[index],
             core_m: floor.map_or(0.2, |f| f.spacing_core_m),
-            edge_m: floor.map_or(0.2, |f| f.spacing_edge_m),
+            edge_m,
             band_m: job.rules.edge_band_m,
             outside: outside_walls(job, index),
             pattern: floor.map_or(crate::job::Pattern::Auto, |f| f.pattern),
             radius_m: tube.bend_radius_m,
-            wall_clearance_m: job.rules.wall_clearance_m,
+            bulge_m,
+            wall_clearance_m: job.rules.wall_clearance_m + bulge_m,
             lane_m: job.rules.lane_spacing_m.max(job.rules.min_gap_m).max(tube.od_m),
             gap_m: job.rules.min_gap_m.max(tube.od_m),
         };

@@ -93,8 +93,16 @@ pub fn is_square(outline: &[Point]) -> bool {
 impl Region {
     /// The free floor of a room with `outline` (job coordinates, right angles, any direction), seen in `frame`.
     /// `entry` is a point on its bottom wall in frame coordinates; the part of the floor connected to it counts.
+    /// Turns may swell sideways by `bulge`, for which keep-outs get more clearance (`wall_clearance` includes it).
     /// None when a keep-out stands on the entry.
-    pub fn new(outline: &[Point], keep_outs: &[KeepOut], frame: &Frame, entry: Point, wall_clearance: f64) -> Option<Region> {
+    pub fn new(
+        outline: &[Point],
+        keep_outs: &[KeepOut],
+        frame: &Frame,
+        entry: Point,
+        wall_clearance: f64,
+        bulge: f64,
+    ) -> Option<Region> {
         let corners: Vec<Point> = outline.iter().map(|&p| frame.local(p).map(snap)).collect();
         let mut standing = Vec::new();
         let mut at_wall = Vec::new();
@@ -108,14 +116,14 @@ impl Region {
             let rect = Rect::spanning(frame.local([k.x0_m, k.y0_m]), frame.local([k.x1_m, k.y1_m]));
             match to_wall(rect, &corners) {
                 Some(grown) => at_wall.push((grown, k.clearance_m)),
-                None => standing.push(Obstacle { rect, clearance: k.clearance_m }),
+                None => standing.push(Obstacle { rect, clearance: k.clearance_m + bulge }),
             }
         }
         // a keep-out at the wall becomes part of the wall, moved so that wall clearance gives its own clearance
         let walls: Vec<Rect> = at_wall
             .iter()
             .map(|(r, c)| {
-                let grow = (c - wall_clearance).max(0.0);
+                let grow = (c + bulge - wall_clearance).max(0.0);
                 Rect { x0: snap(r.x0 - grow), y0: snap(r.y0 - grow), x1: snap(r.x1 + grow), y1: snap(r.y1 + grow) }
             })
             .collect();
@@ -351,7 +359,7 @@ mod tests {
     fn a_cabinet_at_the_wall_becomes_wall() {
         let frame = Frame::new([0.0, 1.0]);
         let keep = [cabinet("k", 0.05, 4.0, 1.0, 4.95)];
-        let region = Region::new(&L, &keep, &frame, [2.0, 0.0], 0.1).expect("free entry");
+        let region = Region::new(&L, &keep, &frame, [2.0, 0.0], 0.1, 0.0).expect("free entry");
         assert!((signed_area(&region.outline) - 23.0).abs() < 1e-6, "{:?}", region.outline);
         assert!(region.is_free(&Rect { x0: 0.1, y0: 0.1, x1: 2.9, y1: 3.9 }));
         assert!(!region.is_free(&Rect { x0: 0.05, y0: 0.1, x1: 2.9, y1: 3.9 }), "too near the wall");
@@ -362,7 +370,7 @@ mod tests {
     fn a_post_stands_free() {
         let frame = Frame::new([0.0, 1.0]);
         let keep = [cabinet("k", 1.4, 2.0, 1.6, 2.2)];
-        let region = Region::new(&L, &keep, &frame, [2.0, 0.0], 0.1).expect("free entry");
+        let region = Region::new(&L, &keep, &frame, [2.0, 0.0], 0.1, 0.0).expect("free entry");
         assert!((signed_area(&region.outline) - 24.0).abs() < 1e-6);
         assert!(!region.is_free(&Rect { x0: 1.0, y0: 1.97, x1: 2.0, y1: 1.97 }));
         assert!(region.is_free(&Rect { x0: 1.0, y0: 1.95, x1: 2.0, y1: 1.95 }));
@@ -372,6 +380,6 @@ mod tests {
     fn a_blocked_entry_is_no_entry() {
         let frame = Frame::new([0.0, 1.0]);
         let keep = [cabinet("k", 1.5, 0.0, 2.5, 0.6)];
-        assert!(Region::new(&L, &keep, &frame, [2.0, 0.0], 0.1).is_none());
+        assert!(Region::new(&L, &keep, &frame, [2.0, 0.0], 0.1, 0.0).is_none());
     }
 }

@@ -12,6 +12,8 @@ use crate::job::{Pattern, Point};
 
 /// Clear floor between the jamb of a doorway and the first tube, m.
 const JAMB_M: f64 = 0.04;
+/// At most so many cells are left out of a loop because the tube cannot turn there.
+const MOST_TRIMS: usize = 24;
 
 /// A loop of a room: the room's index in the job and the loop's number in the room.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -94,7 +96,9 @@ pub struct RoomTask<'a> {
     pub pattern: Pattern,
     /// Smallest bend radius of the tube.
     pub radius_m: f64,
-    /// First tube to wall.
+    /// By how much a turn at this spacing swells to either side, m.
+    pub bulge_m: f64,
+    /// First tube to wall, such a swelling included.
     pub wall_clearance_m: f64,
     /// Between lanes.
     pub lane_m: f64,
@@ -125,7 +129,7 @@ pub fn route(task: RoomTask) -> Result<(RoomRoute, Option<Obstruction>), Obstruc
     let ends = task.entry.ends.map(|p| frame.local(p));
     let (w0, w1) = (ends[0][0].min(ends[1][0]), ends[0][0].max(ends[1][0]));
     let middle = [(w0 + w1) / 2.0, ends[0][1]];
-    let mut region = Region::new(&task.room.outline, &task.room.keep_outs, &frame, middle, task.wall_clearance_m)
+    let mut region = Region::new(&task.room.outline, &task.room.keep_outs, &frame, middle, task.wall_clearance_m, task.bulge_m)
         .ok_or(Obstruction::EntryBlocked)?;
     let entry_y = middle[1];
     let (left, right) = sides(&region.outline, middle, &task.exits, &frame).ok_or(Obstruction::NoWayThrough)?;
@@ -507,11 +511,29 @@ fn try_columns(
     let fields = (0..k)
         .map(|p| {
             let tree = tree(task, &lattice, &owner, p, roots[p], left, outside);
-            let links = fill::grow(&lattice, &owner, p, roots[p], tree);
-            (LoopKey { room: task.index, piece: p }, fill::outline(&lattice, &links, roots[p]))
+            let mut links = fill::grow(&lattice, &owner, p, roots[p], tree);
+            let mut field = fill::outline(&lattice, &links, roots[p]);
+            // short fingers that the tube cannot turn round are left out; the coverage tells what they cost
+            for _ in 0..MOST_TRIMS {
+                let Some(tight) = tight_spot(&lanes[2 * p].1, &field, &lanes[2 * p + 1].1, task) else { break };
+                if !links.trim(&lattice, roots[p], tight, 5.0 * task.core_m) {
+                    break;
+                }
+                field = fill::outline(&lattice, &links, roots[p]);
+            }
+            (LoopKey { room: task.index, piece: p }, field)
         })
         .collect();
     Some(Own { entry: places, lanes, fields })
+}
+
+/// A place where a loop bends tighter than the tube can.
+fn tight_spot(left: &[Point], field: &[Point], right: &[Point], task: &RoomTask) -> Option<Point> {
+    let route: Vec<Point> = left.iter().chain(field).chain(right.iter().rev()).copied().collect();
+    super::curve::bend(&route, task.radius_m.max(task.core_m / 2.0), task.radius_m).iter().find_map(|s| match *s {
+        super::curve::Segment::Arc { centre, radius_m, .. } if radius_m < task.radius_m - 1e-4 => Some(centre),
+        _ => None,
+    })
 }
 
 fn near(a: &Rect, b: &Rect, gap: f64) -> bool {
@@ -582,7 +604,7 @@ fn spacing(task: &RoomTask, outside: &[[Point; 2]], base: &Region, axis: usize) 
             bands.push(if floor_above { (a[axis], a[axis] + task.band_m) } else { (a[axis] - task.band_m, a[axis]) });
         }
     }
-    Spacing { core: task.core_m, edge: task.edge_m, bands }
+    Spacing { core: task.core_m, edge: task.edge_m, least: task.radius_m + task.gap_m / 2.0, bands }
 }
 
 /// The kind of tree for a piece: see [`Pattern`].
