@@ -1,2 +1,127 @@
-//! tmp
-fn main(){ let t=std::fs::read_to_string(std::env::args().nth(1).unwrap()).unwrap(); let j=fuoco_core::job::Job::from_json(&t).unwrap(); let s=std::time::Instant::now(); let d=fuoco_core::design::design(&j).unwrap(); eprintln!("{:?}",s.elapsed()); println!("{}",serde_json::to_string(&d).unwrap()); }
+//! The `fuoco` command: serve the app, design a job file, print the job file's schema.
+
+use clap::{Parser, Subcommand};
+use fuoco_core::{design::design, error::FieldError, job::Job};
+use fuoco_documents::{plan_svg, tables};
+use std::net::SocketAddr;
+use std::path::{Path, PathBuf};
+use std::process::ExitCode;
+
+/// A design tool for radiant floors.
+#[derive(Parser)]
+#[command(version, about)]
+struct Cli {
+    #[command(subcommand)]
+    command: Command,
+}
+
+#[derive(Subcommand)]
+enum Command {
+    /// Serve the app in the browser
+    Serve {
+        /// Folder of the database [default: fuoco in the user's data folder]
+        #[arg(long, value_name = "DIR")]
+        data: Option<PathBuf>,
+        /// Put the demo job in
+        #[arg(long)]
+        demo: bool,
+        /// Address to listen on; port 0 takes a free one
+        #[arg(long, value_name = "ADDR", default_value = "127.0.0.1:8642")]
+        bind: SocketAddr,
+    },
+    /// Design a job file and print the design as JSON
+    Design {
+        /// The job file; - for standard input
+        job: PathBuf,
+        /// Also write drawings and tables into this folder
+        #[arg(long, value_name = "DIR")]
+        out: Option<PathBuf>,
+    },
+    /// Print the JSON Schema of the job file
+    Schema,
+    /// Print the OpenAPI document of the server
+    Openapi,
+}
+
+fn main() -> ExitCode {
+    let done = match Cli::parse().command {
+        Command::Serve { data, demo, bind } => serve(data, demo, bind),
+        Command::Design { job, out } => design_file(&job, out.as_deref()),
+        Command::Schema => print(&fuoco_server::job_schema()),
+        Command::Openapi => print(&fuoco_server::document()),
+    };
+    match done {
+        Ok(()) => ExitCode::SUCCESS,
+        Err(Failure { code, reason }) => {
+            eprintln!("fuoco: {}", reason.replace('\n', " "));
+            ExitCode::from(code)
+        }
+    }
+}
+
+/// Why a command failed: 2 for bad input, 1 for anything else.
+struct Failure {
+    code: u8,
+    reason: String,
+}
+
+impl From<FieldError> for Failure {
+    fn from(e: FieldError) -> Failure {
+        Failure { code: 2, reason: e.to_string() }
+    }
+}
+
+fn failed(code: u8, what: impl std::fmt::Display) -> Failure {
+    Failure { code, reason: what.to_string() }
+}
+
+/// Prints, and takes a reader that has gone away for success.
+fn print(text: &str) -> Result<(), Failure> {
+    use std::io::Write;
+    match writeln!(std::io::stdout(), "{text}") {
+        Err(e) if e.kind() != std::io::ErrorKind::BrokenPipe => Err(failed(1, e)),
+        _ => Ok(()),
+    }
+}
+
+fn serve(data: Option<PathBuf>, demo: bool, bind: SocketAddr) -> Result<(), Failure> {
+    let data = match data {
+        Some(folder) => folder,
+        None => data_folder().ok_or_else(|| failed(2, "--data: there is no user data folder here; name one"))?,
+    };
+    fuoco_server::serve(fuoco_server::Options { data, bind, demo }).map_err(|e| {
+        let code = if matches!(e, fuoco_server::ServeError::NotLoopback(_)) { 2 } else { 1 };
+        failed(code, e)
+    })
+}
+
+/// `$XDG_DATA_HOME/fuoco`, or the platform's usual place.
+fn data_folder() -> Option<PathBuf> {
+    let var = |name: &str| std::env::var_os(name).filter(|v| !v.is_empty()).map(PathBuf::from);
+    let base = var("XDG_DATA_HOME")
+        .or_else(|| var("LOCALAPPDATA"))
+        .or_else(|| var("HOME").map(|h| h.join(".local").join("share")))?;
+    Some(base.join("fuoco"))
+}
+
+fn design_file(path: &Path, out: Option<&Path>) -> Result<(), Failure> {
+    let named = |e: std::io::Error| failed(2, format!("{}: {e}", path.display()));
+    let text = if path == Path::new("-") {
+        std::io::read_to_string(std::io::stdin()).map_err(named)?
+    } else {
+        std::fs::read_to_string(path).map_err(named)?
+    };
+    let job = Job::from_json(&text)?;
+    let design = design(&job)?;
+    if let Some(folder) = out {
+        let written = |e: std::io::Error| failed(1, format!("{}: {e}", folder.display()));
+        std::fs::create_dir_all(folder).map_err(written)?;
+        std::fs::write(folder.join("loops.csv"), tables::loops(&job, &design)).map_err(written)?;
+        std::fs::write(folder.join("rooms.csv"), tables::rooms(&job, &design)).map_err(written)?;
+        for (i, level) in job.levels.iter().enumerate() {
+            let name = format!("plan-{}.svg", i + 1);
+            std::fs::write(folder.join(name), plan_svg::plan(&job, &design, &level.id, 50.0)).map_err(written)?;
+        }
+    }
+    print(&serde_json::to_string(&design).map_err(|e| failed(1, e))?)
+}

@@ -1,1 +1,100 @@
-//! Placeholder.
+//! Fuoco's HTTP API and its front end. Handlers are thin: they read, call the core or the store, and answer;
+//! errors are RFC 9457 problems with the path of the field at fault.
+
+mod api;
+mod guard;
+mod openapi;
+mod pages;
+pub mod problem;
+
+use fuoco_core::job::Job;
+use fuoco_store::{Store, StoreError};
+use rocket::config::{Ident, LogLevel, Shutdown};
+use rocket::data::{Limits, ToByteUnit};
+use rocket::fairing::AdHoc;
+use std::net::{IpAddr, SocketAddr};
+use std::path::PathBuf;
+use thiserror::Error;
+
+pub use openapi::{document, job_schema};
+
+/// A request body larger than this is refused.
+const LARGEST_BODY_MIB: u64 = 4;
+
+/// How to serve.
+#[derive(Debug, Clone)]
+pub struct Options {
+    /// Folder of the database.
+    pub data: PathBuf,
+    /// Where to listen; loopback only, port 0 for any free one.
+    pub bind: SocketAddr,
+    /// Put the demo job in when there is none of its name yet.
+    pub demo: bool,
+}
+
+/// Why the server did not start, or stopped.
+#[derive(Debug, Error)]
+pub enum ServeError {
+    /// Listening beyond loopback needs sign-in, which this version does not have.
+    #[error("--bind {0}: only loopback addresses, for this version has no sign-in")]
+    NotLoopback(IpAddr),
+    /// The store did not open.
+    #[error(transparent)]
+    Store(#[from] StoreError),
+    /// The address is taken, or another failure of the server.
+    #[error("cannot serve: {0}")]
+    Rocket(String),
+}
+
+/// The demo job that ships with the program.
+pub const DEMO: &str = include_str!("../../../demo/tamarack-dance-school.json");
+
+/// Serves until it is told to stop; prints the address once it listens.
+///
+/// # Errors
+/// See [`ServeError`].
+pub fn serve(options: Options) -> Result<(), ServeError> {
+    if !options.bind.ip().is_loopback() {
+        return Err(ServeError::NotLoopback(options.bind.ip()));
+    }
+    rocket::execute(async move {
+        let store = Store::open(&options.data).await?;
+        if options.demo {
+            let demo = Job::from_json(DEMO).map_err(StoreError::from)?;
+            if !store.list().await?.iter().any(|j| j.name == demo.name) {
+                store.add(demo).await?;
+            }
+        }
+        let rocket = build(store.clone(), options.bind).ignite().await.map_err(|e| ServeError::Rocket(e.to_string()))?;
+        let outcome = rocket.launch().await;
+        store.close().await;
+        outcome.map(drop).map_err(|e| ServeError::Rocket(e.to_string()))
+    })
+}
+
+fn build(store: Store, bind: SocketAddr) -> rocket::Rocket<rocket::Build> {
+    let config = rocket::Config {
+        address: bind.ip(),
+        port: bind.port(),
+        workers: 4,
+        log_level: LogLevel::Off,
+        ident: Ident::none(),
+        cli_colors: false,
+        limits: Limits::default().limit("json", LARGEST_BODY_MIB.mebibytes()).limit("string", LARGEST_BODY_MIB.mebibytes()),
+        shutdown: Shutdown { grace: 1, mercy: 1, ..Shutdown::default() },
+        ..rocket::Config::release_default()
+    };
+    rocket::custom(config)
+        .manage(store)
+        .attach(guard::Headers)
+        .attach(AdHoc::on_liftoff("address", |rocket| {
+            Box::pin(async move {
+                let c = rocket.config();
+                println!("Fuoco is ready at http://{}", SocketAddr::new(c.address, c.port));
+            })
+        }))
+        .mount("/", pages::routes())
+        .mount("/api", api::routes())
+        .register("/", pages::catchers())
+        .register("/api", problem::catchers())
+}

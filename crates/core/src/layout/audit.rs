@@ -241,7 +241,6 @@ fn room_coverage(job: &Job, loops: &[LaidLoop], index: usize) -> Option<Coverage
     let room = &job.rooms[index];
     let floor = room.floor.as_ref()?;
     let reach = floor.spacing_core_m / 2.0 * COVER + 0.01;
-    let far = 3.0 * floor.spacing_core_m;
     let (mut lo, mut hi) = ([f64::MAX; 2], [f64::MIN; 2]);
     for p in &room.outline {
         for k in 0..2 {
@@ -253,46 +252,48 @@ fn room_coverage(job: &Job, loops: &[LaidLoop], index: usize) -> Option<Coverage
     if size[0] * size[1] > 4_000_000 {
         return None;
     }
-    // squared distance to the nearest tube, as far as it matters
-    let mut near = vec![f64::MAX; size[0] * size[1]];
-    for w in loops.iter().flat_map(|l| l.points.windows(2)) {
-        let cell = |v: f64, k: usize, up: bool| {
-            let x = (v - lo[k]) / RASTER_M;
-            (if up { x.floor() } else { x.ceil() }).clamp(-1.0, size[k] as f64)
-        };
-        let from = [0, 1].map(|k| cell(w[0][k].min(w[1][k]) - far, k, false).max(0.0) as usize);
-        let to = [0, 1].map(|k| cell(w[0][k].max(w[1][k]) + far, k, true));
-        if to[0] < 0.0 || to[1] < 0.0 {
+    let place = |i: usize, j: usize| [lo[0] + i as f64 * RASTER_M, lo[1] + j as f64 * RASTER_M];
+    let mut warm = vec![false; size[0] * size[1]];
+    let near: Vec<[Point; 2]> = loops
+        .iter()
+        .flat_map(|l| l.points.windows(2))
+        .map(|w| [w[0], w[1]])
+        .filter(|w| (0..2).all(|k| w[0][k].min(w[1][k]) < hi[k] + 1.0 && w[0][k].max(w[1][k]) > lo[k] - 1.0))
+        .collect();
+    for w in &near {
+        let low = |k: usize| (((w[0][k].min(w[1][k]) - reach - lo[k]) / RASTER_M).ceil()).max(0.0) as usize;
+        let high = |k: usize| (((w[0][k].max(w[1][k]) + reach - lo[k]) / RASTER_M).floor()).min(size[k] as f64 - 1.0);
+        if high(0) < 0.0 || high(1) < 0.0 {
             continue;
         }
-        for j in from[1]..=(to[1] as usize).min(size[1] - 1) {
-            for i in from[0]..=(to[0] as usize).min(size[0] - 1) {
-                let p = [lo[0] + i as f64 * RASTER_M, lo[1] + j as f64 * RASTER_M];
-                let d = to_segment(p, w[0], w[1]);
-                let at = &mut near[j * size[0] + i];
-                *at = at.min(d);
+        for j in low(1)..=high(1) as usize {
+            for i in low(0)..=high(0) as usize {
+                let at = &mut warm[j * size[0] + i];
+                *at = *at || to_segment(place(i, j), w[0], w[1]) <= reach;
             }
         }
     }
-    let (mut all, mut covered) = (0usize, 0usize);
-    let mut coldest = ([0.0; 2], 0.0);
+    let mut all = 0usize;
+    let mut cold: Vec<Point> = Vec::new();
     for j in 0..size[1] {
         for i in 0..size[0] {
-            let p = [lo[0] + i as f64 * RASTER_M, lo[1] + j as f64 * RASTER_M];
+            let p = place(i, j);
             if !contains(room, p) || to_walls(room, p) < job.rules.wall_clearance_m || in_keep_out(room, p) {
                 continue;
             }
             all += 1;
-            let d = near[j * size[0] + i].min(far);
-            if d <= reach {
-                covered += 1;
-            }
-            if d > coldest.1 {
-                coldest = (p, d);
+            if !warm[j * size[0] + i] {
+                cold.push(p);
             }
         }
     }
-    (all > 0).then(|| Coverage { room: index, share: covered as f64 / all as f64, coldest })
+    // the coldest spot is looked for among a few of the cold points only: it is for the eye
+    let few = cold.iter().step_by(cold.len() / 64 + 1);
+    let coldest = few
+        .map(|&p| (p, near.iter().map(|w| to_segment(p, w[0], w[1])).fold(f64::INFINITY, f64::min)))
+        .max_by(|a, b| a.1.total_cmp(&b.1))
+        .unwrap_or((lo, 0.0));
+    (all > 0).then(|| Coverage { room: index, share: 1.0 - cold.len() as f64 / all as f64, coldest })
 }
 
 fn in_keep_out(room: &Room, p: Point) -> bool {

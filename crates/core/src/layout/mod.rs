@@ -20,7 +20,7 @@ use room::{Entry, Exit, LoopKey, Obstruction, RoomRoute, RoomTask};
 use std::collections::BTreeMap;
 
 /// Points of a path stray at most this far from the exact arc, m.
-const SAGITTA_M: f64 = 0.0005;
+const SAGITTA_M: f64 = 0.001;
 /// A room is cut into at most this many loops.
 const MOST_LOOPS: usize = 16;
 

@@ -1,0 +1,113 @@
+//! Tables as CSV (RFC 4180), figures in the job's units with the unit in the heading.
+
+use fuoco_core::design::{Design, LoopDesign, RoomDesign};
+use fuoco_core::job::Job;
+use fuoco_core::units::Quantity as Q;
+
+/// One column: heading, quantity, value of a row.
+type Column<'a, T> = (&'a str, Q, &'a dyn Fn(&T) -> Option<f64>);
+
+fn write<T>(job: &Job, names: &[(&str, &dyn Fn(&T) -> String)], figures: &[Column<T>], rows: &[T]) -> String {
+    let units = job.site.units;
+    let mut out = csv::Writer::from_writer(Vec::new());
+    let head = names.iter().map(|n| n.0.to_owned()).chain(figures.iter().map(|(name, q, _)| {
+        let symbol = units.symbol(*q);
+        if symbol.is_empty() { (*name).to_owned() } else { format!("{name} ({symbol})") }
+    }));
+    let mut records = vec![head.collect::<Vec<String>>()];
+    for row in rows {
+        let cells = names.iter().map(|n| n.1(row));
+        let figures = figures.iter().map(|(_, q, f)| f(row).map_or_else(String::new, |v| units.figure(*q, v)));
+        records.push(cells.chain(figures).collect());
+    }
+    for record in records {
+        out.write_record(&record).expect("memory takes any record");
+    }
+    String::from_utf8(out.into_inner().expect("memory can be flushed")).expect("only text was written")
+}
+
+/// The table of loops.
+pub fn loops(job: &Job, design: &Design) -> String {
+    let rooms = |l: &LoopDesign| {
+        let names = l.room_ids.iter().filter_map(|id| job.room(id)).map(|r| r.name.clone());
+        names.collect::<Vec<_>>().join(", ")
+    };
+    write(
+        job,
+        &[("loop", &|l: &LoopDesign| l.tag.clone()), ("rooms", &rooms), ("tube", &|l| l.tube_id.clone())],
+        &[
+            ("length", Q::Length, &|l| Some(l.length_m)),
+            ("leaders", Q::Length, &|l| Some(l.leader_length_m)),
+            ("spacing", Q::Size, &|l| Some(l.spacing_m)),
+            ("flow", Q::Flow, &|l| Some(l.flow_l_min)),
+            ("velocity", Q::Velocity, &|l| Some(l.velocity_m_s)),
+            ("supply", Q::Temperature, &|l| Some(l.supply_c)),
+            ("return", Q::Temperature, &|l| Some(l.return_c)),
+            ("up", Q::Heat, &|l| Some(l.output_up_w)),
+            ("down", Q::Heat, &|l| Some(l.output_down_w)),
+            ("head", Q::Head, &|l| Some(l.head_loss_pa)),
+            ("balancing", Q::Head, &|l| Some(l.balancing_pa)),
+        ],
+        &design.loops,
+    )
+}
+
+/// The table of rooms.
+pub fn rooms(job: &Job, design: &Design) -> String {
+    write(
+        job,
+        &[("room", &|r: &RoomDesign| r.name.clone())],
+        &[
+            ("area", Q::Area, &|r| Some(r.area_m2)),
+            ("heatable", Q::Area, &|r| Some(r.heatable_area_m2)),
+            ("loss", Q::Heat, &|r| Some(r.heat_loss_w)),
+            ("needed", Q::Flux, &|r| Some(r.flux_needed_w_m2)),
+            ("given", Q::Flux, &|r| r.k_up_w_m2k.map(|_| r.flux_given_w_m2)),
+            ("surface mean", Q::Temperature, &|r| r.surface_mean_c),
+            ("surface limit", Q::Temperature, &|r| r.surface_limit_c),
+            ("supply needed", Q::Temperature, &|r| r.supply_needed_c),
+        ],
+        &design.rooms,
+    )
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use fuoco_core::design::design;
+    use fuoco_core::units::Units;
+
+    fn demo() -> Job {
+        Job::from_json(include_str!("../../../demo/tamarack-dance-school.json")).expect("the demo is sound")
+    }
+
+    #[test]
+    fn every_loop_is_a_row_in_the_units_of_the_job() {
+        let mut job = demo();
+        job.rooms[0].name = "Studio \"A\", west".into();
+        job.site.units = Units::Us;
+        let design = design(&job).expect("designs");
+        let text = loops(&job, &design);
+        let mut reader = csv::Reader::from_reader(text.as_bytes());
+        let head = reader.headers().expect("head").clone();
+        assert_eq!(head.get(3), Some("length (ft)"));
+        let rows: Vec<csv::StringRecord> = reader.records().map(|r| r.expect("row")).collect();
+        assert_eq!(rows.len(), design.loops.len());
+        for (row, l) in rows.iter().zip(&design.loops) {
+            assert_eq!(row.get(0), Some(l.tag.as_str()));
+            let feet: f64 = row.get(3).expect("length").parse().expect("number");
+            // printed to a tenth of a foot
+            assert!((feet - l.length_m / 0.3048).abs() < 0.051);
+        }
+        assert!(rows.iter().any(|r| r.get(1) == Some("Studio \"A\", west")), "quotes survive");
+    }
+
+    #[test]
+    fn rooms_without_a_heated_floor_have_empty_cells() {
+        let mut job = demo();
+        job.rooms[5].floor = None;
+        let text = rooms(&job, &design(&job).expect("designs"));
+        let last = text.lines().last().expect("rows");
+        assert!(last.starts_with("Office,") && last.ends_with(",,,,"), "{last}");
+    }
+}

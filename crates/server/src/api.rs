@@ -1,0 +1,197 @@
+//! The API's handlers. `openapi.rs` lists them for the document.
+
+use crate::guard::{JsonText, Local};
+use crate::problem::Problem;
+use fuoco_core::design::{Design, design};
+use fuoco_core::job::Job;
+use fuoco_core::library::{Library, library};
+use fuoco_documents::{plan_svg, tables};
+use fuoco_store::{JobEntry, Store, StoredJob};
+use rocket::http::{ContentType, Header, Status};
+use rocket::serde::json::Json;
+use rocket::{Responder, Route, State, delete, get, post, put, routes};
+use serde::{Deserialize, Serialize};
+
+type Answer<T> = Result<Json<T>, Problem>;
+
+/// The name for a new, copied or renamed job.
+#[derive(Debug, Deserialize, Serialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NewName {
+    /// 1 to 2000 characters.
+    pub name: String,
+}
+
+/// What a save answers.
+#[derive(Debug, Deserialize, Serialize, utoipa::ToSchema)]
+pub struct Saved {
+    /// The new revision.
+    pub revision: i64,
+}
+
+/// A file to keep.
+#[derive(Responder)]
+pub struct Download {
+    body: String,
+    kind: ContentType,
+    disposition: Header<'static>,
+}
+
+impl Download {
+    fn new(job: &Job, ending: &str, kind: ContentType, body: String) -> Download {
+        let stem: String = job.name.to_lowercase().chars().map(|c| if c.is_ascii_alphanumeric() { c } else { '-' }).collect();
+        let stem = stem.split('-').filter(|s| !s.is_empty()).collect::<Vec<_>>().join("-");
+        let stem = if stem.is_empty() { "job".to_owned() } else { stem };
+        let disposition = Header::new("Content-Disposition", format!("attachment; filename=\"{stem}{ending}\""));
+        Download { body, kind, disposition }
+    }
+}
+
+fn parse<T: for<'a> Deserialize<'a>>(text: &str) -> Result<T, Problem> {
+    serde_json::from_str(text).map_err(|e| Problem::new(Status::UnprocessableEntity, "The request does not read", e.to_string()))
+}
+
+/// All jobs, the one saved last first.
+#[utoipa::path(context_path = "/api", responses((status = 200, body = Vec<JobEntry>)))]
+#[get("/jobs")]
+pub async fn list_jobs(_local: Local, store: &State<Store>) -> Answer<Vec<JobEntry>> {
+    Ok(Json(store.list().await?))
+}
+
+/// Adds an empty job of that name.
+#[utoipa::path(context_path = "/api", request_body = NewName, responses((status = 200, body = StoredJob), (status = 422, body = Problem)))]
+#[post("/jobs", data = "<body>")]
+pub async fn create_job(_local: Local, store: &State<Store>, body: JsonText) -> Answer<StoredJob> {
+    let NewName { name } = parse(&body.0)?;
+    Ok(Json(store.add(Job::new(name.trim())).await?))
+}
+
+/// Adds the job of a file.
+#[utoipa::path(context_path = "/api", request_body = Job, responses((status = 200, body = StoredJob), (status = 422, body = Problem)))]
+#[post("/jobs/from-file", data = "<body>")]
+pub async fn open_file(_local: Local, store: &State<Store>, body: JsonText) -> Answer<StoredJob> {
+    Ok(Json(store.add(body.job()?).await?))
+}
+
+/// One job.
+#[utoipa::path(context_path = "/api", responses((status = 200, body = StoredJob), (status = 404, body = Problem)))]
+#[get("/jobs/<id>")]
+pub async fn read_job(_local: Local, store: &State<Store>, id: &str) -> Answer<StoredJob> {
+    Ok(Json(store.get(id).await?))
+}
+
+/// Saves a job; refused when it has been saved since `revision`.
+#[utoipa::path(context_path = "/api", request_body = Job, responses((status = 200, body = Saved), (status = 404, body = Problem), (status = 409, body = Problem), (status = 422, body = Problem)))]
+#[put("/jobs/<id>?<revision>", data = "<body>")]
+pub async fn save_job(_local: Local, store: &State<Store>, id: &str, revision: i64, body: JsonText) -> Answer<Saved> {
+    Ok(Json(Saved { revision: store.save(id, revision, &body.job()?).await? }))
+}
+
+/// Takes a job off the list.
+#[utoipa::path(context_path = "/api", responses((status = 204), (status = 404, body = Problem)))]
+#[delete("/jobs/<id>")]
+pub async fn delete_job(_local: Local, store: &State<Store>, id: &str) -> Result<Status, Problem> {
+    store.delete(id).await?;
+    Ok(Status::NoContent)
+}
+
+/// Brings a deleted job back.
+#[utoipa::path(context_path = "/api", responses((status = 204), (status = 404, body = Problem)))]
+#[put("/jobs/<id>/restore")]
+pub async fn restore_job(_local: Local, store: &State<Store>, id: &str) -> Result<Status, Problem> {
+    store.restore(id).await?;
+    Ok(Status::NoContent)
+}
+
+/// Copies a job under a new name.
+#[utoipa::path(context_path = "/api", request_body = NewName, responses((status = 200, body = StoredJob), (status = 404, body = Problem), (status = 422, body = Problem)))]
+#[post("/jobs/<id>/copy", data = "<body>")]
+pub async fn copy_job(_local: Local, store: &State<Store>, id: &str, body: JsonText) -> Answer<StoredJob> {
+    let NewName { name } = parse(&body.0)?;
+    let mut job = store.get(id).await?.job;
+    job.name = name.trim().to_owned();
+    Ok(Json(store.add(job).await?))
+}
+
+/// Gives a job another name.
+#[utoipa::path(context_path = "/api", request_body = NewName, responses((status = 200, body = Saved), (status = 404, body = Problem), (status = 409, body = Problem), (status = 422, body = Problem)))]
+#[post("/jobs/<id>/rename?<revision>", data = "<body>")]
+pub async fn rename_job(_local: Local, store: &State<Store>, id: &str, revision: i64, body: JsonText) -> Answer<Saved> {
+    let NewName { name } = parse(&body.0)?;
+    let mut job = store.get(id).await?.job;
+    job.name = name.trim().to_owned();
+    Ok(Json(Saved { revision: store.save(id, revision, &job).await? }))
+}
+
+/// The job as a file.
+#[utoipa::path(context_path = "/api", responses((status = 200, body = String, content_type = "application/json"), (status = 404, body = Problem)))]
+#[get("/jobs/<id>/file")]
+pub async fn download_job(_local: Local, store: &State<Store>, id: &str) -> Result<Download, Problem> {
+    let job = store.get(id).await?.job;
+    let text = serde_json::to_string_pretty(&job).map_err(|e| Problem::new(Status::InternalServerError, "Not written", e.to_string()))?;
+    Ok(Download::new(&job, ".json", ContentType::JSON, text))
+}
+
+/// The table of loops.
+#[utoipa::path(context_path = "/api", responses((status = 200, body = String, content_type = "text/csv"), (status = 404, body = Problem)))]
+#[get("/jobs/<id>/loops.csv")]
+pub async fn loops_csv(_local: Local, store: &State<Store>, id: &str) -> Result<Download, Problem> {
+    let (job, design) = designed(store, id).await?;
+    Ok(Download::new(&job, "-loops.csv", ContentType::CSV, tables::loops(&job, &design)))
+}
+
+/// The table of rooms.
+#[utoipa::path(context_path = "/api", responses((status = 200, body = String, content_type = "text/csv"), (status = 404, body = Problem)))]
+#[get("/jobs/<id>/rooms.csv")]
+pub async fn rooms_csv(_local: Local, store: &State<Store>, id: &str) -> Result<Download, Problem> {
+    let (job, design) = designed(store, id).await?;
+    Ok(Download::new(&job, "-rooms.csv", ContentType::CSV, tables::rooms(&job, &design)))
+}
+
+/// The plan with its loops at 1:50.
+#[utoipa::path(context_path = "/api", responses((status = 200, body = String, content_type = "image/svg+xml"), (status = 404, body = Problem)))]
+#[get("/jobs/<id>/plan.svg")]
+pub async fn plan_drawing(_local: Local, store: &State<Store>, id: &str) -> Result<Download, Problem> {
+    let (job, design) = designed(store, id).await?;
+    let level = job.levels.first().map(|l| l.id.clone()).unwrap_or_default();
+    Ok(Download::new(&job, "-plan.svg", ContentType::SVG, plan_svg::plan(&job, &design, &level, 50.0)))
+}
+
+async fn designed(store: &Store, id: &str) -> Result<(Job, Design), Problem> {
+    let job = store.get(id).await?.job;
+    compute(job).await
+}
+
+/// Designs off the threads that answer requests.
+async fn compute(job: Job) -> Result<(Job, Design), Problem> {
+    let done = rocket::tokio::task::spawn_blocking(move || design(&job).map(|d| (job, d))).await;
+    let done = done.map_err(|e| Problem::new(Status::InternalServerError, "The design failed", e.to_string()))?;
+    Ok(done?)
+}
+
+/// Designs a job without keeping it.
+#[utoipa::path(context_path = "/api", request_body = Job, responses((status = 200, body = Design), (status = 422, body = Problem)))]
+#[post("/design", data = "<body>")]
+pub async fn design_job(_local: Local, body: JsonText) -> Answer<Design> {
+    Ok(Json(compute(body.job()?).await?.1))
+}
+
+/// Tubes, coverings and build-ups that ship with Fuoco.
+#[utoipa::path(context_path = "/api", responses((status = 200, body = Library)))]
+#[get("/library")]
+pub fn read_library(_local: Local) -> Json<&'static Library> {
+    Json(library())
+}
+
+/// This API's own description.
+#[get("/openapi.json")]
+pub fn read_openapi(_local: Local) -> (ContentType, String) {
+    (ContentType::JSON, crate::document())
+}
+
+pub(crate) fn routes() -> Vec<Route> {
+    routes![
+        list_jobs, create_job, open_file, read_job, save_job, delete_job, restore_job, copy_job, rename_job,
+        download_job, loops_csv, rooms_csv, plan_drawing, design_job, read_library, read_openapi
+    ]
+}

@@ -1,0 +1,83 @@
+//! Errors on the wire: RFC 9457 `application/problem+json`.
+
+use fuoco_core::error::FieldError;
+use fuoco_store::StoreError;
+use rocket::http::{ContentType, Status};
+use rocket::response::{self, Responder};
+use rocket::{Catcher, Request, Response, catch, catchers};
+use serde::{Deserialize, Serialize};
+
+/// A refused request.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+pub struct Problem {
+    /// HTTP status.
+    pub status: u16,
+    /// What kind of problem, in a few words.
+    pub title: String,
+    /// What is wrong with this request.
+    pub detail: String,
+    /// Path of the field at fault, where it is one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub field: Option<String>,
+    /// Revision stored now, when a stale edit was refused.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub current_revision: Option<i64>,
+}
+
+impl Problem {
+    pub(crate) fn new(status: Status, title: &str, detail: impl Into<String>) -> Problem {
+        Problem { status: status.code, title: title.into(), detail: detail.into(), field: None, current_revision: None }
+    }
+}
+
+impl From<FieldError> for Problem {
+    fn from(e: FieldError) -> Problem {
+        let mut p = Problem::new(Status::UnprocessableEntity, "The job does not read", e.to_string());
+        p.field = Some(e.field);
+        p
+    }
+}
+
+impl From<StoreError> for Problem {
+    fn from(e: StoreError) -> Problem {
+        let detail = e.to_string();
+        match e {
+            StoreError::NotFound(_) => Problem::new(Status::NotFound, "Not here", detail),
+            StoreError::Stale { current } => {
+                let mut p = Problem::new(Status::Conflict, "Saved elsewhere since", detail);
+                p.current_revision = Some(current);
+                p
+            }
+            StoreError::Unreadable(e) => e.into(),
+            StoreError::Database(_) | StoreError::Migration(_) | StoreError::Folder(_) => {
+                Problem::new(Status::InternalServerError, "The store cannot be used", detail)
+            }
+        }
+    }
+}
+
+impl<'r> Responder<'r, 'static> for Problem {
+    fn respond_to(self, request: &'r Request<'_>) -> response::Result<'static> {
+        let body = serde_json::to_string(&self).map_err(|_| Status::InternalServerError)?;
+        Response::build_from(body.respond_to(request)?)
+            .status(Status::new(self.status))
+            .header(ContentType::new("application", "problem+json"))
+            .ok()
+    }
+}
+
+#[catch(default)]
+fn any(status: Status, request: &Request) -> Problem {
+    let (title, detail) = match status.code {
+        404 => ("Not here", format!("There is nothing at {}.", request.uri().path())),
+        413 => ("Too large", "The request is larger than this server takes.".to_owned()),
+        415 => ("Wrong content type", "Send JSON with the content type application/json.".to_owned()),
+        403 => ("Not from here", "This server answers only requests to its own address.".to_owned()),
+        _ => (status.reason_lossy(), format!("The request failed: {status}.")),
+    };
+    Problem::new(status, title, detail)
+}
+
+pub(crate) fn catchers() -> Vec<Catcher> {
+    catchers![any]
+}

@@ -1,0 +1,81 @@
+//! The store on real files.
+
+use fuoco_core::job::Job;
+use fuoco_store::{Store, StoreError};
+
+#[tokio::test]
+async fn what_was_saved_is_there_after_a_restart() {
+    let folder = tempfile::tempdir().expect("folder");
+    let store = Store::open(folder.path()).await.expect("opens");
+    let added = store.add(Job::new("First")).await.expect("adds");
+    let mut job = added.job.clone();
+    job.site.place = "Alderfell".into();
+    assert_eq!(store.save(&added.id, 1, &job).await.expect("saves"), 2);
+    // the server is killed: nothing is closed
+    std::mem::forget(store);
+    let again = Store::open(folder.path()).await.expect("opens again");
+    let read = again.get(&added.id).await.expect("is there");
+    assert_eq!((read.revision, read.job), (2, job));
+    assert_eq!(again.list().await.expect("lists")[0].place, "Alderfell");
+}
+
+#[tokio::test]
+async fn a_stale_save_changes_nothing() {
+    let folder = tempfile::tempdir().expect("folder");
+    let store = Store::open(folder.path()).await.expect("opens");
+    let added = store.add(Job::new("First")).await.expect("adds");
+    store.save(&added.id, 1, &Job::new("Mine")).await.expect("saves");
+    let refused = store.save(&added.id, 1, &Job::new("Yours")).await;
+    assert!(matches!(refused, Err(StoreError::Stale { current: 2 })));
+    assert_eq!(store.get(&added.id).await.expect("is there").job.name, "Mine");
+}
+
+#[tokio::test]
+async fn of_many_saves_from_one_revision_exactly_one_wins() {
+    let folder = tempfile::tempdir().expect("folder");
+    let store = Store::open(folder.path()).await.expect("opens");
+    let id = store.add(Job::new("First")).await.expect("adds").id;
+    let tasks: Vec<_> = (0..16)
+        .map(|k| {
+            let (store, id) = (store.clone(), id.clone());
+            tokio::spawn(async move { store.save(&id, 1, &Job::new(&format!("Writer {k}"))).await.is_ok() })
+        })
+        .collect();
+    let mut won = 0;
+    for task in tasks {
+        won += usize::from(task.await.expect("runs"));
+    }
+    assert_eq!(won, 1);
+    assert_eq!(store.get(&id).await.expect("is there").revision, 2);
+}
+
+#[tokio::test]
+async fn a_deleted_job_can_be_brought_back() {
+    let folder = tempfile::tempdir().expect("folder");
+    let store = Store::open(folder.path()).await.expect("opens");
+    let id = store.add(Job::new("First")).await.expect("adds").id;
+    store.delete(&id).await.expect("deletes");
+    assert!(store.list().await.expect("lists").is_empty());
+    assert!(matches!(store.get(&id).await, Err(StoreError::NotFound(_))));
+    assert!(matches!(store.save(&id, 1, &Job::new("x")).await, Err(StoreError::NotFound(_))));
+    assert!(matches!(store.delete(&id).await, Err(StoreError::NotFound(_))));
+    store.restore(&id).await.expect("restores");
+    assert_eq!(store.get(&id).await.expect("is there").job.name, "First");
+}
+
+#[tokio::test]
+async fn an_invalid_job_never_reaches_the_file() {
+    let folder = tempfile::tempdir().expect("folder");
+    let store = Store::open(folder.path()).await.expect("opens");
+    let mut job = Job::new("First");
+    job.site.outdoor_c = f64::NAN;
+    let refused = store.add(job).await;
+    assert!(matches!(refused, Err(StoreError::Unreadable(e)) if e.field == "site.outdoor_c"));
+    assert!(store.list().await.expect("lists").is_empty());
+}
+
+#[tokio::test]
+async fn a_folder_that_cannot_be_made_is_an_error() {
+    let file = tempfile::NamedTempFile::new().expect("file");
+    assert!(matches!(Store::open(&file.path().join("data")).await, Err(StoreError::Folder(_))));
+}
