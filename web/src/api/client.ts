@@ -1,0 +1,63 @@
+/** The server's API with the types made from its own description. */
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema.generated";
+
+type Schemas = components["schemas"];
+
+export type Problem = Schemas["Problem"];
+export type JobEntry = Schemas["JobEntry"];
+export type Library = Schemas["Library"];
+export type Design = Schemas["Design"];
+export type RoomDesign = Schemas["RoomDesign"];
+export type LoopDesign = Schemas["LoopDesign"];
+export type Finding = Schemas["Finding"];
+export type Subject = Schemas["Subject"];
+export type Station = Schemas["Station"] | "papers";
+export type Beyond = Schemas["Beyond"];
+export type Wall = Schemas["Wall"];
+export type Opening = Schemas["Opening"];
+export type OpeningKind = Schemas["OpeningKind"];
+export type KeepOut = Schemas["KeepOut"];
+export type Floor = Schemas["Floor"];
+export type Manifold = Schemas["Manifold"];
+export type Units = Schemas["Units"];
+export type Point = [number, number];
+
+/** The server writes the lists that a file may leave out. */
+export type Room = Omit<Schemas["Room"], "outline"> & {
+  outline: Point[];
+  walls: Wall[];
+  openings: Opening[];
+  keep_outs: KeepOut[];
+};
+export type Job = Omit<Schemas["Job"], "rooms" | "site" | "rules"> & {
+  rooms: Room[];
+  site: Schemas["Site"] & { units: Units };
+  rules: Schemas["HouseRules"] & { longest_loop_m: Record<string, number> };
+};
+
+export const api = createClient<paths>({ baseUrl: "/" });
+
+/** A request that did not come back with an answer of the server. */
+export class Unreachable extends Error {}
+
+/** A request that the server refused. */
+export class Refused extends Error {
+  constructor(readonly problem: Problem) {
+    super(problem.detail);
+  }
+}
+
+/** The data of an answer; throws [`Refused`] or [`Unreachable`]. */
+export async function answer<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  let got;
+  try {
+    got = await call;
+  } catch (e) {
+    throw new Unreachable(String(e));
+  }
+  if (got.response.ok) return got.data as T;
+  const problem = got.error as Problem | undefined;
+  if (problem?.detail) throw new Refused(problem);
+  throw new Unreachable(`The server answered ${got.response.status}.`);
+}

@@ -1,0 +1,85 @@
+<script setup lang="ts">
+/** Whether the job stands up, in sentences, gravest first; a click selects the cause at its station. */
+import { computed, ref } from "vue";
+import { useRouter } from "vue-router";
+import type { Finding } from "../api/client";
+import { store } from "../job/store";
+
+const router = useRouter();
+const { design, state, job } = store;
+const onlyChosen = ref(false);
+
+const chosenIds = computed(() => {
+  const s = state.selection;
+  if (!s) return null;
+  const ids = new Set([s.id]);
+  const room = job.value?.rooms.find((r) => r.id === s.id);
+  if (room) {
+    [...room.openings, ...room.keep_outs].forEach((x) => ids.add(x.id));
+    design.value?.loops.filter((l) => l.room_ids.includes(room.id)).forEach((l) => ids.add(l.id));
+  }
+  return ids;
+});
+const findings = computed(() => {
+  const all = design.value?.findings ?? [];
+  const ids = chosenIds.value;
+  return onlyChosen.value && ids ? all.filter((f) => ids.has(f.subject.id)) : all;
+});
+const count = (severity: Finding["severity"]) => (design.value?.findings ?? []).filter((f) => f.severity === severity).length;
+const verdict = computed(() => {
+  if (!design.value) return "Working it out…";
+  if (!job.value?.rooms.length) return "Nothing to judge yet.";
+  const errors = count("error");
+  if (errors) return `${errors === 1 ? "One thing does" : `${errors} things do`} not stand up.`;
+  const doubts = count("warning");
+  if (doubts) return `It stands up; ${doubts === 1 ? "one thing wants" : `${doubts} things want`} a look.`;
+  return "It stands up.";
+});
+const words = { error: "Does not stand up", warning: "Wants a look", note: "Good to know" };
+
+function go(f: Finding) {
+  const at = f.subject.at as [number, number] | undefined | null;
+  store.select(f.subject.kind === "job" ? null : { kind: f.subject.kind, id: f.subject.id, at: at ?? undefined });
+  void router.push(`/jobs/${state.id}/${f.station.replace("_", "-")}`);
+}
+</script>
+
+<template>
+  <section class="verdict" aria-labelledby="verdict-title">
+    <header>
+      <h2 id="verdict-title">Verdict</h2>
+      <label v-if="state.selection"><input v-model="onlyChosen" type="checkbox" /> of what is chosen</label>
+    </header>
+    <p class="sum" role="status">{{ verdict }}</p>
+    <p v-if="state.designProblem" class="finding error" role="alert">
+      Not worked out: {{ state.designProblem.detail }}
+    </p>
+    <p v-else-if="state.designOffline" class="finding error" role="alert">
+      Fuoco's server does not answer; these are the figures before your last edits.
+    </p>
+    <ul>
+      <li v-for="(f, i) in findings" :key="`${f.code}-${f.subject.id}-${i}`">
+        <button class="plain finding" :class="f.severity" @click="go(f)">
+          <span class="visually-hidden">{{ words[f.severity] }}: </span>{{ f.message }}
+          <span v-if="f.remedy" class="remedy">{{ f.remedy }}</span>
+          <span v-if="f.rule" class="rule">{{ f.rule }}</span>
+        </button>
+      </li>
+    </ul>
+    <p v-if="findings.length === 0 && design" class="rule">Nothing to say about this.</p>
+  </section>
+</template>
+
+<style scoped>
+.verdict { padding: 10px 12px; }
+header { display: flex; justify-content: space-between; align-items: baseline; }
+.sum { font-weight: 600; margin: 4px 0 8px; }
+ul { list-style: none; margin: 0; padding: 0; }
+.finding { display: block; width: 100%; padding: 6px 8px 7px 10px; margin-bottom: 5px; border-left: 4px solid var(--line); background: var(--sheet); }
+.finding:hover { background: var(--ember-soft); }
+.finding.error { border-left-color: var(--ember); border-left-width: 6px; font-weight: 600; }
+.finding.warning { border-left: 4px double var(--warn); }
+.remedy, .rule { display: block; font-weight: 400; font-size: 13px; }
+.remedy::before { content: "→ "; }
+.rule { color: var(--soft); font-size: 12px; }
+</style>

@@ -1,0 +1,7 @@
+import { createApp } from "vue";
+import "@fontsource-variable/source-sans-3/wght.css";
+import "./style.css";
+import App from "./App.vue";
+import { router } from "./router";
+
+createApp(App).use(router).mount("#app");

@@ -1,0 +1,92 @@
+<script setup lang="ts">
+/** Rooms as the plan shows them, in metres: floor, keep-outs, walls by what is behind them, openings, manifolds. */
+import { computed } from "vue";
+import type { Design, Job, Opening, Point, Room } from "../api/client";
+import { walls } from "../job/edit";
+import type { Selection } from "../job/store";
+
+const props = defineProps<{
+  job: Job;
+  design: Design | null;
+  selection: Selection | null;
+  /** Shade of a room's floor, by id. */
+  shades?: Record<string, string>;
+}>();
+
+const text = (points: Point[]) => points.map((p) => p.join(",")).join(" ");
+const chosen = (kind: string, id: string) => props.selection?.kind === kind && props.selection.id === id;
+
+function ends(room: Room, o: Opening): [Point, Point] | null {
+  const wall = walls(room)[o.edge];
+  if (!wall) return null;
+  const at = (s: number): Point => [wall.a[0] + wall.along[0] * s, wall.a[1] + wall.along[1] * s];
+  return [at(o.offset_m), at(o.offset_m + o.width_m)];
+}
+
+const openings = computed(() =>
+  props.job.rooms.flatMap((room) =>
+    room.openings.flatMap((o) => {
+      const e = ends(room, o);
+      return e ? [{ ...o, room: room.id, a: e[0], b: e[1] }] : [];
+    }),
+  ),
+);
+const outside = computed(() => (props.design?.walls ?? []).filter((w) => w.beyond === "outside"));
+const manifolds = computed(() =>
+  (props.design?.manifolds ?? []).flatMap((m) => {
+    if (!m.position || !m.inward) return [];
+    const [x, y] = m.position as Point;
+    const [ix, iy] = m.inward as Point;
+    const half = Math.max(0.2, m.ports_used * 0.05);
+    const at = (s: number, d: number): Point => [x + iy * s + ix * d, y - ix * s + iy * d];
+    return [{ id: m.id, body: [at(-half, 0), at(half, 0), at(half, 0.09), at(-half, 0.09)] }];
+  }),
+);
+</script>
+
+<template>
+  <g class="rooms">
+    <polygon
+      v-for="room in job.rooms" :key="room.id" class="floor" :class="{ chosen: chosen('room', room.id), bare: !room.floor }"
+      :points="text(room.outline)" :style="shades?.[room.id] ? { fill: shades[room.id] } : undefined"
+      data-kind="room" :data-id="room.id" />
+    <g v-for="room in job.rooms" :key="`k-${room.id}`">
+      <polygon
+        v-for="k in room.keep_outs" :key="k.id" class="keep-out" :class="{ chosen: chosen('keep_out', k.id) }"
+        :points="text([[k.x0_m, k.y0_m], [k.x1_m, k.y0_m], [k.x1_m, k.y1_m], [k.x0_m, k.y1_m]])" data-kind="keep_out" :data-id="k.id" />
+    </g>
+    <polyline v-for="(w, i) in outside" :key="`o-${i}`" class="outside" :points="text(w.ends as Point[])" />
+    <g v-for="room in job.rooms" :key="`w-${room.id}`">
+      <line
+        v-for="w in walls(room)" :key="w.edge" class="wall-grip"
+        :class="{ chosen: selection?.kind === 'wall' && selection.id === room.id && selection.edge === w.edge }"
+        :x1="w.a[0]" :y1="w.a[1]" :x2="w.b[0]" :y2="w.b[1]" data-kind="wall" :data-id="room.id" :data-edge="w.edge" />
+    </g>
+    <line
+      v-for="o in openings" :key="o.id" class="opening" :class="[o.kind, { chosen: chosen('opening', o.id) }]"
+      :x1="o.a[0]" :y1="o.a[1]" :x2="o.b[0]" :y2="o.b[1]" data-kind="opening" :data-id="o.id" />
+    <polygon
+      v-for="m in manifolds" :key="m.id" class="manifold" :class="{ chosen: chosen('manifold', m.id) }"
+      :points="text(m.body)" data-kind="manifold" :data-id="m.id" />
+  </g>
+</template>
+
+<style>
+.rooms * { vector-effect: non-scaling-stroke; }
+.rooms .floor { fill: #fffdf8; stroke: var(--ink); stroke-width: 1.3; }
+.rooms .floor.bare { fill: #f1ece1; }
+.rooms .floor.chosen { stroke: var(--ember); stroke-width: 2; }
+.rooms .keep-out { fill: #ddd4c3; stroke: #82786a; stroke-width: 1; }
+.rooms .keep-out.chosen { stroke: var(--ember); stroke-width: 2; }
+.rooms .outside { fill: none; stroke: var(--ink); stroke-width: 4; stroke-linecap: square; pointer-events: none; }
+.rooms .wall-grip { stroke: transparent; stroke-width: 11; }
+.rooms .wall-grip:hover { stroke: rgb(168 62 18 / 25%); }
+.rooms .wall-grip.chosen { stroke: var(--ember); stroke-width: 4; }
+.rooms .opening { stroke-width: 7; stroke: var(--sheet); }
+.rooms .opening.window { stroke: #5f8fb0; stroke-width: 5; }
+.rooms .opening.outside_door { stroke: #9c6b3b; stroke-width: 6; }
+.rooms .opening.sleeve { stroke: #b9ac97; }
+.rooms .opening.chosen { stroke: var(--ember); }
+.rooms .manifold { fill: var(--ink); stroke: var(--sheet); stroke-width: 1; }
+.rooms .manifold.chosen { fill: var(--ember); }
+</style>

@@ -1,0 +1,307 @@
+<script setup lang="ts">
+/** The drafting sheet: the plan of the level with what the station adds to it. */
+import { computed, onBeforeUnmount, onMounted, ref, watch } from "vue";
+import type { Point, Station } from "../api/client";
+import * as edit from "../job/edit";
+import { store } from "../job/store";
+import { show } from "../units";
+import DrawBar from "./DrawBar.vue";
+import PlanLoops from "./PlanLoops.vue";
+import PlanRooms from "./PlanRooms.vue";
+import { isOpening, TOOLS, useTools } from "./tools";
+import { useView } from "./view";
+import { waterColour, waterRange } from "./water";
+
+const props = defineProps<{ station: Station }>();
+
+const holder = ref<HTMLElement>();
+const svg = ref<SVGSVGElement>();
+const v = useView();
+const tools = useTools(v);
+const draw = tools.draw;
+const { job, design, state, units } = store;
+
+const corners = () => (job.value?.rooms ?? []).flatMap((r) => r.outline);
+let fitted = "";
+const watcher = new ResizeObserver(() => {
+  if (!holder.value) return;
+  v.view.width = holder.value.clientWidth;
+  v.view.height = holder.value.clientHeight;
+  if (fitted !== state.id && job.value) {
+    fitted = state.id;
+    v.fit(corners());
+  }
+});
+onMounted(() => watcher.observe(holder.value!));
+onBeforeUnmount(() => watcher.disconnect());
+watch(() => state.selection?.at, (at) => at && reveal(at));
+
+function reveal(at: [number, number]) {
+  const [x, y] = v.toScreen(at);
+  if (x < 40 || y < 40 || x > v.view.width - 40 || y > v.view.height - 40) Object.assign(v.view, { x: at[0], y: at[1] });
+}
+
+const local = (e: MouseEvent): Point => {
+  const box = svg.value!.getBoundingClientRect();
+  return [e.clientX - box.left, e.clientY - box.top];
+};
+function down(e: PointerEvent) {
+  if (e.button === 2) return;
+  svg.value?.setPointerCapture(e.pointerId);
+  svg.value?.focus({ preventScroll: true });
+  tools.down(local(e), e.target as Element, e.button);
+}
+const wheel = (e: WheelEvent) => v.zoom(Math.exp(-e.deltaY * 0.0015), local(e));
+
+/** Keys on the sheet: arrows move what is chosen, or the sheet; + and − zoom, 0 shows all. */
+function key(e: KeyboardEvent) {
+  if (e.ctrlKey || e.metaKey || e.altKey) return;
+  const step = (units.value === "us" ? 0.0254 : 0.05) * (e.shiftKey ? 10 : 1);
+  const arrows: Record<string, Point> = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] };
+  const by = arrows[e.key];
+  if (by) nudge(by);
+  else if (e.key === "+" || e.key === "=") v.zoom(1.25);
+  else if (e.key === "-") v.zoom(0.8);
+  else if (e.key === "0") v.fit(corners());
+  else return;
+  e.preventDefault();
+}
+
+function nudge(by: Point) {
+  const s = state.selection;
+  if (!s || s.kind === "loop" || s.kind === "job") {
+    v.pan(-by[0] * 400, by[1] * 400);
+    return;
+  }
+  store.edit(`move ${s.kind}`, (draft) => {
+    if (s.kind === "room") edit.moveRoom(draft, s.id, by);
+    for (const room of draft.rooms) {
+      const wall = (edge: number) => edit.walls(room)[edge]!;
+      if (s.kind === "wall" && room.id === s.id) edit.moveWall(draft, s.id, s.edge!, by[0] * wall(s.edge!).out[0] + by[1] * wall(s.edge!).out[1]);
+      const k = room.keep_outs.find((k) => k.id === s.id);
+      if (k) edit.moveKeepOut(k, by);
+      const hung = [...room.openings, ...draft.manifolds.filter((m) => m.room_id === room.id)].find((o) => o.id === s.id);
+      if (hung) hung.offset_m = edit.clean(Math.max(0, hung.offset_m + by[0] * wall(hung.edge).along[0] + by[1] * wall(hung.edge).along[1]));
+    }
+  }, `nudge-${s.kind}-${s.id}`);
+}
+
+/** Keys anywhere on the page that choose a tool. Returns whether the key was one. */
+function toolKey(letter: string): boolean {
+  if (letter === "escape") {
+    if (draw.tool !== "select") tools.choose("select");
+    else store.select(null);
+    return true;
+  }
+  const t = TOOLS.find((t) => t.key.toLowerCase() === letter);
+  if (!t || props.station !== "rooms") return false;
+  tools.choose(t.tool);
+  return true;
+}
+defineExpose({ toolKey, fit: () => v.fit(corners()), zoom: v.zoom });
+
+const rooms = computed(() => design.value?.rooms ?? []);
+const centre = (outline: Point[]): Point => {
+  // middle of the widest horizontal strip: inside also for an L
+  const ys = [...new Set(outline.map((p) => p[1]))].sort((a, b) => a - b);
+  let best: Point = outline[0]!;
+  let most = 0;
+  for (let i = 1; i < ys.length; i++) {
+    const y = (ys[i]! + ys[i - 1]!) / 2;
+    const xs = outline
+      .flatMap((a, k) => {
+        const b = outline[(k + 1) % outline.length]!;
+        return a[1] > y !== b[1] > y ? [a[0] + ((b[0] - a[0]) * (y - a[1])) / (b[1] - a[1])] : [];
+      })
+      .sort((a, b) => a - b);
+    for (let k = 0; k + 1 < xs.length; k += 2) {
+      const size = (xs[k + 1]! - xs[k]!) * (ys[i]! - ys[i - 1]!);
+      if (size > most) [most, best] = [size, [(xs[k]! + xs[k + 1]!) / 2, y]];
+    }
+  }
+  return best;
+};
+
+const shades = computed<Record<string, string>>(() => {
+  if (props.station !== "heat_loss" && props.station !== "floor") return {};
+  const of = (r: (typeof rooms.value)[number]) => (props.station === "heat_loss" ? r.flux_needed_w_m2 : (r.surface_mean_c ?? 0));
+  const shown = rooms.value.filter((r) => props.station === "heat_loss" || r.surface_mean_c);
+  const low = Math.min(...shown.map(of));
+  const high = Math.max(...shown.map(of));
+  return Object.fromEntries(
+    shown.map((r) => [r.id, `color-mix(in oklab, #fffdf8, #cf6a3a ${8 + 42 * (high > low ? (of(r) - low) / (high - low) : 0.5)}%)`]),
+  );
+});
+
+const labels = computed(() =>
+  (job.value?.rooms ?? []).map((room) => {
+    const d = rooms.value.find((r) => r.id === room.id);
+    const lines: string[] = [];
+    if (d && props.station === "heat_loss") lines.push(show("heat", d.heat_loss_w, units.value), `${show("flux", d.flux_needed_w_m2, units.value)} of heatable floor`);
+    else if (d && props.station === "floor" && room.floor) lines.push(`surface ${show("temperature", d.surface_mean_c, units.value)}`, `needs ${show("temperature", d.supply_needed_c, units.value)} water`);
+    else if (d && (props.station === "rooms" || props.station === "site")) lines.push(`${show("area", d.area_m2, units.value)} · ${show("temperature", room.room_c, units.value)}`);
+    const wide = v.view.scale * Math.max(...room.outline.map((p) => p[0])) - v.view.scale * Math.min(...room.outline.map((p) => p[0]));
+    return { id: room.id, name: room.name, at: v.toScreen(centre(room.outline)), lines: wide > 90 ? lines : [], small: wide < 60 };
+  }),
+);
+
+const showLoops = computed(() => ["rooms", "loops", "water"].includes(props.station) && design.value !== null);
+const showNames = computed(() => props.station !== "loops" && props.station !== "water");
+const tags = computed(() =>
+  showLoops.value && props.station !== "rooms"
+    ? design.value!.loops.map((l) => {
+        // on the longest straight of the loop, where the crew can read it
+        let best = 0;
+        let most = -1;
+        const path = l.path as Point[];
+        for (let i = 1; i < path.length; i++) {
+          const d = Math.hypot(path[i]![0] - path[i - 1]![0], path[i]![1] - path[i - 1]![1]);
+          if (d > most) [most, best] = [d, i];
+        }
+        const [a, b] = [path[best - 1]!, path[best]!];
+        return { id: l.id, at: v.toScreen([(a[0] + b[0]) / 2, (a[1] + b[1]) / 2]), text: l.tag, flow: l.flow_l_min };
+      })
+    : [],
+);
+const range = computed(() => waterRange(design.value?.loops ?? []));
+const ramp = Array.from({ length: 12 }, (_, i) => waterColour((i + 0.5) / 12));
+
+const chosenRoom = computed(() => {
+  const s = state.selection;
+  return props.station === "rooms" && (s?.kind === "room" || s?.kind === "wall") ? job.value?.rooms.find((r) => r.id === s.id) : undefined;
+});
+const sizes = computed(() =>
+  chosenRoom.value
+    ? edit.walls(chosenRoom.value).map((w) => ({
+        edge: w.edge,
+        at: v.toScreen([(w.a[0] + w.b[0]) / 2 - w.out[0] * (16 / v.view.scale), (w.a[1] + w.b[1]) / 2 - w.out[1] * (14 / v.view.scale)]),
+        text: show("length", w.length, units.value),
+        turn: Math.abs(w.along[1]) > 0.7 ? -90 : 0,
+      }))
+    : [],
+);
+const preview = computed(() => {
+  const { start, end, pointer, tool } = draw;
+  if (!start || !pointer) return null;
+  const outline = tool === "l-room" && end ? edit.lShape(start, end, pointer) : edit.rectangle(start, pointer);
+  const b = end ?? pointer;
+  return {
+    points: outline.map((p) => v.toScreen(p).join()).join(" "),
+    at: v.toScreen([(start[0] + b[0]) / 2, (start[1] + b[1]) / 2]),
+    text: `${show("length", Math.abs(b[0] - start[0]), units.value)} × ${show("length", Math.abs(b[1] - start[1]), units.value)}`,
+  };
+});
+const hovered = computed(() => {
+  const near = draw.near;
+  if (!near || draw.tool === "select") return null;
+  const half = isOpening(draw.tool) ? draw.width / 2 : 0.25;
+  const at = (s: number): Point => v.toScreen([near.wall.a[0] + near.wall.along[0] * s, near.wall.a[1] + near.wall.along[1] * s]);
+  return { a: at(near.along - half), b: at(near.along + half) };
+});
+const mark = computed(() => (state.selection?.at ? v.toScreen(state.selection.at) : null));
+/** A bar of a round length for the scale. */
+const scaleBar = computed(() => {
+  const options = units.value === "us" ? [1, 2, 5, 10, 20, 50].map((f) => f * 0.3048) : [0.5, 1, 2, 5, 10, 20];
+  const length = options.find((o) => o * v.view.scale > 60) ?? options.at(-1)!;
+  return { px: length * v.view.scale, text: units.value === "us" ? `${Math.round(length / 0.3048)} ft` : `${length} m` };
+});
+</script>
+
+<template>
+  <section class="sheet" aria-label="Sheet">
+    <DrawBar v-if="station === 'rooms'" :tools="tools" />
+    <div ref="holder" class="holder">
+      <!-- eslint-disable-next-line vuejs-accessibility/no-static-element-interactions -->
+      <svg
+        ref="svg" :width="v.view.width" :height="v.view.height" tabindex="0" role="application"
+        aria-label="Plan. Arrow keys move what is chosen, plus and minus zoom, 0 shows all."
+        :class="draw.tool === 'select' ? 'pick' : 'cross'"
+        @pointerdown="down" @pointermove="tools.move(local($event))" @pointerup="tools.up" @pointercancel="tools.cancel"
+        @wheel.prevent="wheel" @keydown="key">
+        <g v-if="job" :transform="v.matrix.value">
+          <PlanRooms :job="job" :design="design" :selection="state.selection" :shades="shades" />
+          <PlanLoops v-if="showLoops && design" :design="design" :selection="state.selection" :faded="station === 'rooms'" />
+          <g v-if="chosenRoom">
+            <circle
+              v-for="(p, i) in chosenRoom.outline" :key="i" class="corner" :cx="p[0]" :cy="p[1]" :r="6 / v.view.scale"
+              data-kind="corner" :data-id="chosenRoom.id" :data-corner="i" />
+          </g>
+        </g>
+        <g class="labels" :class="{ quiet: !showNames }">
+          <g v-for="l in labels" :key="l.id">
+            <text v-if="showNames" :x="l.at[0]" :y="l.at[1]" class="name" :class="{ small: l.small }">{{ l.name }}</text>
+            <text v-for="(line, i) in l.lines" :key="i" :x="l.at[0]" :y="l.at[1] + 17 + i * 15">{{ line }}</text>
+          </g>
+          <g v-for="s in sizes" :key="`s${s.edge}`"><text class="size" :transform="`translate(${s.at[0]} ${s.at[1]}) rotate(${s.turn})`" dy="4">{{ s.text }}</text></g>
+          <g v-for="t in tags" :key="t.id" class="tag" data-kind="loop" :data-id="t.id">
+            <rect :x="t.at[0] - (station === 'water' ? 38 : 14)" :y="t.at[1] - 9" :width="station === 'water' ? 76 : 28" height="18" rx="9" />
+            <text :x="t.at[0]" :y="t.at[1] + 4">{{ t.text }}{{ station === "water" ? ` ${show("flow", t.flow, units)}` : "" }}</text>
+          </g>
+        </g>
+        <g v-if="preview" class="preview">
+          <polygon :points="preview.points" />
+          <text :x="preview.at[0]" :y="preview.at[1]">{{ preview.text }}</text>
+        </g>
+        <line v-if="hovered" class="hovered" :x1="hovered.a[0]" :y1="hovered.a[1]" :x2="hovered.b[0]" :y2="hovered.b[1]" />
+        <g v-if="draw.guides.x !== null || draw.guides.y !== null" class="guides">
+          <line v-if="draw.guides.x !== null" :x1="v.toScreen([draw.guides.x, 0])[0]" :x2="v.toScreen([draw.guides.x, 0])[0]" y1="0" :y2="v.view.height" />
+          <line v-if="draw.guides.y !== null" :y1="v.toScreen([0, draw.guides.y])[1]" :y2="v.toScreen([0, draw.guides.y])[1]" x1="0" :x2="v.view.width" />
+        </g>
+        <circle v-if="mark" class="mark" :cx="mark[0]" :cy="mark[1]" r="14" />
+        <g class="scale" :transform="`translate(14 ${v.view.height - 14})`">
+          <path :d="`M0-5V0H${scaleBar.px}V-5`" /><text x="4" y="-8">{{ scaleBar.text }}</text>
+        </g>
+      </svg>
+      <div v-if="showLoops && station !== 'rooms' && design?.loops.length" class="key" aria-label="Key of water temperatures">
+        <span>{{ show("temperature", range[0], units) }}</span>
+        <i v-for="c in ramp" :key="c" :style="{ background: c }"></i>
+        <span>{{ show("temperature", range[1], units) }}</span>
+        <span class="way"><b></b> supply</span><span class="way back"><b></b> return</span>
+      </div>
+      <div v-if="station === 'heat_loss' || station === 'floor'" class="key">
+        <span>darker: {{ station === "heat_loss" ? "more heat per heatable floor" : "warmer surface" }}</span>
+      </div>
+      <div class="zoom" role="group" aria-label="Zoom">
+        <button aria-label="Zoom in" @click="v.zoom(1.25)">+</button>
+        <button aria-label="Zoom out" @click="v.zoom(0.8)">−</button>
+        <button aria-label="Show all" @click="v.fit(corners())">All</button>
+      </div>
+      <p v-if="job && job.rooms.length === 0 && !draw.start" class="empty">
+        An empty sheet. Press <b>R</b> and click two corners, or type a width and a depth above.
+      </p>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.sheet { display: flex; flex-direction: column; min-height: 0; min-width: 0; background: var(--sheet); }
+.holder { flex: 1; position: relative; min-height: 0; overflow: hidden; background-image: radial-gradient(var(--faint) 1px, transparent 1px); background-size: 24px 24px; }
+svg { position: absolute; inset: 0; display: block; touch-action: none; }
+svg.cross { cursor: crosshair; }
+.corner { fill: var(--sheet); stroke: var(--ember); stroke-width: 2; vector-effect: non-scaling-stroke; cursor: move; }
+.labels { pointer-events: none; }
+.labels text { text-anchor: middle; font-size: 12px; fill: var(--ink); paint-order: stroke; stroke: #fffdf8; stroke-width: 3.5px; stroke-linejoin: round; }
+.labels .name { font-weight: 650; font-size: 14px; }
+.labels .name.small { font-size: 11px; }
+.labels .size { fill: var(--ember); font-weight: 600; }
+.labels .tag { pointer-events: auto; cursor: pointer; }
+.labels .tag rect { fill: var(--sheet); stroke: var(--ink); }
+.labels .tag text { stroke: none; font-weight: 650; }
+.preview polygon { fill: rgb(168 62 18 / 12%); stroke: var(--ember); stroke-width: 1.5; }
+.preview text { text-anchor: middle; font-weight: 650; fill: var(--ember); paint-order: stroke; stroke: #fff; stroke-width: 4px; }
+.preview, .hovered, .guides, .mark, .scale { pointer-events: none; }
+.hovered { stroke: var(--ember); stroke-width: 7; opacity: 0.6; }
+.guides line { stroke: var(--ember); stroke-dasharray: 3 4; opacity: 0.6; }
+.mark { fill: none; stroke: var(--ember); stroke-width: 3; }
+.scale path { fill: none; stroke: var(--ink); }
+.scale text { font-size: 11px; fill: var(--ink); }
+.key { position: absolute; left: 50%; transform: translateX(-50%); bottom: 8px; display: flex; align-items: center; background: var(--sheet); border: 1px solid var(--line); border-radius: 3px; padding: 2px 10px; font-size: 12px; }
+.key i { width: 12px; height: 10px; }
+.key span { margin: 0 6px; white-space: nowrap; }
+.way { display: inline-flex; align-items: center; gap: 5px; }
+.way b { width: 24px; height: 3px; background: var(--ink); }
+.way.back b { background: repeating-linear-gradient(90deg, var(--ink) 0 5px, transparent 5px 9px); }
+.zoom { position: absolute; right: 8px; bottom: 8px; display: flex; gap: 2px; }
+.zoom button { background: var(--sheet); border: 1px solid var(--line); border-radius: 3px; min-width: 28px; height: 26px; cursor: pointer; }
+.empty { position: absolute; left: 0; right: 0; top: 38%; text-align: center; color: var(--soft); pointer-events: none; font-size: 16px; }
+</style>

@@ -1,0 +1,165 @@
+<script setup lang="ts">
+/** The loop sheet: a page to print, the plan true to a stated scale, tags, table of loops, cautions. */
+import { computed, ref, watchEffect } from "vue";
+import type { Point } from "../api/client";
+import PlanLoops from "../sheet/PlanLoops.vue";
+import PlanRooms from "../sheet/PlanRooms.vue";
+import { waterColour, waterRange } from "../sheet/water";
+import { store } from "../job/store";
+import { show } from "../units";
+
+const { job, design, state, units } = store;
+const PAGES = { a4: { name: "A4", width: 297, height: 210, css: "A4 landscape" }, letter: { name: "US letter", width: 279.4, height: 215.9, css: "letter landscape" } } as const;
+const MARGIN = 10;
+const HEAD = 17;
+const paper = ref<keyof typeof PAGES>(units.value === "us" ? "letter" : "a4");
+const scales = computed(() => (units.value === "us" ? [24, 32, 48, 64, 96, 128, 192, 384] : [20, 25, 50, 75, 100, 125, 150, 200, 250, 500]));
+const wanted = ref<number | null>(null);
+
+const box = computed(() => {
+  const points = (job.value?.rooms ?? []).flatMap((r) => r.outline as Point[]);
+  const xs = points.map((p) => p[0]);
+  const ys = points.map((p) => p[1]);
+  if (!points.length) return { x0: 0, x1: 1, y0: 0, y1: 1 };
+  return { x0: Math.min(...xs) - 0.4, x1: Math.max(...xs) + 0.4, y0: Math.min(...ys) - 0.4, y1: Math.max(...ys) + 0.4 };
+});
+const page = computed(() => PAGES[paper.value]);
+const room = computed(() => ({ width: page.value.width - 2 * MARGIN, height: page.value.height - 2 * MARGIN - HEAD - 8 }));
+const fits = (scale: number) => ((box.value.x1 - box.value.x0) * 1000) / scale <= room.value.width && ((box.value.y1 - box.value.y0) * 1000) / scale <= room.value.height;
+const scale = computed(() => (wanted.value && fits(wanted.value) ? wanted.value : (scales.value.find(fits) ?? scales.value.at(-1)!)));
+const size = computed(() => ({ width: ((box.value.x1 - box.value.x0) * 1000) / scale.value, height: ((box.value.y1 - box.value.y0) * 1000) / scale.value }));
+const scaleText = (s: number) => (units.value === "us" ? `1:${s} (${{ 24: "1/2", 32: "3/8", 48: "1/4", 64: "3/16", 96: "1/8", 128: "3/32", 192: "1/16", 384: "1/32" }[s]}" = 1')` : `1:${s}`);
+/** A bar of a round length: a ruler laid on the print must agree. */
+const bar = computed(() => (units.value === "us" ? { mm: (3.048 * 1000) / scale.value, text: "10 ft" } : { mm: 2000 / scale.value, text: "2 m" }));
+
+const range = computed(() => waterRange(design.value?.loops ?? []));
+const tags = computed(() =>
+  (design.value?.loops ?? []).map((l) => {
+    const path = l.path as Point[];
+    let [best, most] = [1, -1];
+    for (let i = 1; i < path.length; i++) {
+      const d = Math.hypot(path[i]![0] - path[i - 1]![0], path[i]![1] - path[i - 1]![1]);
+      if (d > most) [most, best] = [d, i];
+    }
+    return { tag: l.tag, at: [(path[best - 1]![0] + path[best]![0]) / 2, (path[best - 1]![1] + path[best]![1]) / 2] };
+  }),
+);
+const names = (ids: string[]) => ids.map((id) => job.value?.rooms.find((r) => r.id === id)?.name).join(", ");
+const errors = computed(() => (design.value?.findings ?? []).filter((f) => f.severity === "error"));
+const print = () => window.print();
+
+// the page's size belongs to the sheet that is chosen here
+const style = document.createElement("style");
+watchEffect((clean) => {
+  style.textContent = `@page { size: ${page.value.css}; margin: ${MARGIN}mm }`;
+  document.head.append(style);
+  clean(() => style.remove());
+});
+</script>
+
+<template>
+  <div v-if="job && design" class="papers" tabindex="0" role="region" aria-label="Papers">
+    <div class="bar no-print">
+      <label>Paper <select v-model="paper" aria-label="Paper"><option v-for="(p, k) in PAGES" :key="k" :value="k">{{ p.name }}</option></select></label>
+      <label>Scale <select v-model="wanted" aria-label="Scale"><option :value="null">as large as fits: {{ scaleText(scale) }}</option><option v-for="s in scales" :key="s" :value="s" :disabled="!fits(s)">{{ scaleText(s) }}</option></select></label>
+      <button class="print" @click="print">Print the loop sheet</button>
+      <span class="files">
+        <a :href="`/api/jobs/${state.id}/loops.csv`" download>Loops as CSV</a>
+        <a :href="`/api/jobs/${state.id}/rooms.csv`" download>Rooms as CSV</a>
+        <a :href="`/api/jobs/${state.id}/plan.svg`" download>Plan as SVG</a>
+        <a :href="`/api/jobs/${state.id}/file`" download>Job file</a>
+      </span>
+      <span v-if="state.save !== 'saved'" class="quiet">files hold the job as last saved</span>
+    </div>
+    <article class="page" :style="{ width: `${page.width - 2 * MARGIN}mm` }">
+      <header>
+        <div><h1>{{ job.name }}</h1><p>{{ [job.site.place, job.levels[0]?.name].filter(Boolean).join(" · ") }} · loop sheet</p></div>
+        <dl>
+          <dt>Supply</dt><dd>{{ show("temperature", design.totals.supply_c, units) }}</dd>
+          <dt>Return</dt><dd>{{ show("temperature", design.totals.return_c, units) }}</dd>
+          <dt>Flow</dt><dd>{{ show("flow", design.totals.flow_l_min, units) }}</dd>
+          <dt>Tube</dt><dd>{{ show("length", design.totals.tube_m, units) }}</dd>
+          <dt>Scale</dt><dd>{{ scaleText(scale) }}</dd>
+        </dl>
+      </header>
+      <p v-if="errors.length" class="stop"><b>Do not lay from this sheet:</b> {{ errors.length === 1 ? "one thing does" : `${errors.length} things do` }} not stand up. {{ errors[0]!.message }}</p>
+      <svg
+        class="plan" role="img" :aria-label="`Plan with loops at ${scaleText(scale)}`" :data-scale="scale"
+        :style="{ width: `${size.width}mm`, height: `${size.height}mm` }"
+        :viewBox="`${box.x0} ${-box.y1} ${box.x1 - box.x0} ${box.y1 - box.y0}`">
+        <g transform="scale(1 -1)">
+          <PlanRooms :job="job" :design="design" :selection="null" />
+          <PlanLoops :design="design" :selection="null" />
+        </g>
+        <g class="paper-tags" :font-size="0.0026 * scale">
+          <g v-for="t in tags" :key="t.tag"><rect :x="t.at[0]! - 0.0034 * scale" :y="-t.at[1]! - 0.0019 * scale" :width="0.0068 * scale" :height="0.0038 * scale" :rx="0.0019 * scale" /><text :x="t.at[0]" :y="-t.at[1]! + 0.0009 * scale">{{ t.tag }}</text></g>
+        </g>
+      </svg>
+      <div class="key">
+        <span class="rule" :style="{ width: `${bar.mm}mm` }">{{ bar.text }}</span>
+        <span>water {{ show("temperature", range[0], units) }}</span>
+        <i v-for="n in 12" :key="n" :style="{ background: waterColour((n - 0.5) / 12) }"></i>
+        <span>{{ show("temperature", range[1], units) }}; the way back has a broken edge; arrows with the flow</span>
+      </div>
+      <section class="tables">
+        <h2>Loops</h2>
+        <table class="grid-table">
+          <thead><tr><th>Loop</th><th>Rooms</th><th>Tube</th><th class="num">Length</th><th class="num">Leaders</th><th class="num">Spacing</th><th class="num">Flow</th><th class="num">Return</th><th class="num">Head</th><th class="num">Valve takes</th></tr></thead>
+          <tbody>
+            <tr v-for="l in design.loops" :key="l.id">
+              <td><b>{{ l.tag }}</b></td><td>{{ names(l.room_ids) }}</td><td>{{ store.library.value?.tubes.find((t) => t.id === l.tube_id)?.name }}</td>
+              <td class="num">{{ show("length", l.length_m, units) }}</td><td class="num">{{ show("length", l.leader_length_m, units) }}</td><td class="num">{{ show("size", l.spacing_m, units) }}</td>
+              <td class="num">{{ show("flow", l.flow_l_min, units) }}</td><td class="num">{{ show("temperature", l.return_c, units) }}</td><td class="num">{{ show("head", l.head_loss_pa, units) }}</td>
+              <td class="num">{{ l.balancing_pa < 1 ? "open" : show("head", l.balancing_pa, units) }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <p v-if="!design.loops.length">No loops yet: hang a manifold and draw doorways.</p>
+        <h2>Cautions</h2>
+        <ul class="cautions">
+          <li>Local code and the manufacturer's instructions prevail over every figure on this sheet.</li>
+          <li>Ports count from the left as you face the manifold. Read the metre marks at the start, the corners and the end of each loop; no splice in the floor.</li>
+          <li>Pressure-test before the pour, watch the gauge through it. Air under pressure stores energy: keep the pressure low and people away from the ends.</li>
+          <li>Limit the supply temperature at the mixing valve so that nobody is scalded and no covering harmed. Heat screed and timber up slowly.</li>
+          <li>Joists are drilled or notched only as the structural rules allow. Gas, flue and electric work belongs to licensed trades.</li>
+          <li>Tubes are hidden under this floor: keep the sheet in the manifold cupboard and do not drill where it shows tube.</li>
+        </ul>
+      </section>
+    </article>
+  </div>
+</template>
+
+<style scoped>
+.papers { overflow: auto; background: #e9e2d3; padding: 0 0 24px; }
+.bar { position: sticky; top: 0; z-index: 2; display: flex; flex-wrap: wrap; gap: 8px 16px; align-items: center; padding: 6px 12px; background: var(--paper); border-bottom: 1px solid var(--line); }
+.print { background: var(--ember); color: #fff; border: 0; border-radius: 3px; padding: 5px 12px; cursor: pointer; }
+.files { display: flex; gap: 12px; }
+.quiet { color: var(--soft); }
+.page { background: #fff; margin: 16px auto; padding: 6mm; box-sizing: content-box; font-size: 9pt; }
+header { display: flex; justify-content: space-between; gap: 8mm; border-bottom: 1px solid var(--ink); margin-bottom: 3mm; min-height: 13mm; }
+h1 { font-size: 14pt; }
+h2 { font-size: 11pt; margin: 4mm 0 2mm; }
+header p { margin: 0; color: var(--soft); }
+header dl { display: grid; grid-template-columns: repeat(5, auto); gap: 0 6mm; margin: 0; text-align: right; grid-auto-flow: column; grid-template-rows: auto auto; }
+dt { color: var(--soft); }
+dd { margin: 0; font-weight: 650; }
+.plan { display: block; }
+.paper-tags rect { fill: #fff; stroke: #241d17; stroke-width: 0.4; vector-effect: non-scaling-stroke; }
+.paper-tags text { text-anchor: middle; font-weight: 650; }
+.key { display: flex; align-items: center; gap: 1.5mm; margin-top: 2mm; }
+.key i { width: 4mm; height: 2.5mm; margin: 0 -0.75mm; print-color-adjust: exact; }
+.rule { border: 1px solid var(--ink); border-top: 0; height: 2.4mm; margin-right: 6mm; text-align: center; line-height: 1; font-size: 7pt; box-sizing: border-box; }
+.stop { border: 2px solid var(--ember); padding: 1.5mm 3mm; color: var(--ember); }
+.tables { break-before: page; }
+.cautions { margin: 0; padding-left: 5mm; }
+.grid-table { font-size: 9pt; }
+.grid-table td { height: auto; padding: 0.7mm 2mm; }
+.grid-table th { position: static; background: none; }
+:deep(.loops .tube) { stroke-width: 1.1; print-color-adjust: exact; }
+:deep(.loops .broken) { stroke-width: 0.45; stroke: #fff; }
+:deep(.rooms *) { print-color-adjust: exact; }
+@media print {
+  .papers { overflow: visible; background: none; padding: 0; }
+  .page { margin: 0; padding: 0; }
+}
+</style>

@@ -1,0 +1,109 @@
+<script setup lang="ts">
+/** Place and climate, the usual transmittances, the firm's rules. */
+import { computed } from "vue";
+import type { Job } from "../api/client";
+import Quantity from "../components/Quantity.vue";
+import { store } from "../job/store";
+import { parseLength, show, type Quantity as Q } from "../units";
+
+const { job, library, units } = store;
+const site = computed(() => job.value!.site);
+const rules = computed(() => job.value!.rules);
+const envelope = computed(() => job.value!.envelope);
+const change = (what: (draft: Job) => void) => store.edit("change the site", what);
+const value = (e: Event) => (e.target as HTMLInputElement).value;
+
+type Rules = Job["rules"];
+type Numbers = { [K in keyof Rules]-?: Rules[K] extends number ? K : never }[keyof Rules];
+const RULES: [Numbers, string, Q, number, number][] = [
+  ["edge_band_m", "Edge band along outside walls", "length", 0, 3],
+  ["wall_clearance_m", "First tube to wall", "size", 0.05, 0.5],
+  ["lane_spacing_m", "Between leaders", "size", 0.03, 0.3],
+  ["min_gap_m", "Least gap of any tubes", "size", 0.02, 0.2],
+  ["surface_limit_c", "Surface where people stay", "temperature", 20, 40],
+  ["surface_limit_edge_c", "Surface in the edge band", "temperature", 20, 45],
+  ["surface_limit_bath_over_room_k", "Bath surface over its room", "difference", 0, 20],
+  ["temperature_drop_k", "Drop in the hardest room", "difference", 1, 25],
+  ["largest_drop_k", "Largest drop", "difference", 1, 40],
+  ["head_limit_pa", "Head of one loop", "head", 1000, 200000],
+];
+const PARTS: [keyof Job["envelope"], string][] = [
+  ["outside_wall_u", "Outside wall"],
+  ["window_u", "Window"],
+  ["outside_door_u", "Outside door"],
+  ["roof_u", "Roof, ceiling"],
+  ["partition_u", "Partition"],
+  ["floor_u", "Unheated floor"],
+];
+const tubes = computed(() => {
+  const used = new Set((job.value?.rooms ?? []).flatMap((r) => (r.floor ? [r.floor.tube_id] : [])));
+  return (library.value?.tubes ?? []).filter((t) => used.has(t.id) || rules.value.longest_loop_m[t.id] !== undefined || used.size === 0);
+});
+const FLUIDS = { water: "Water", propylene_glycol: "Propylene glycol", ethylene_glycol: "Ethylene glycol" } as const;
+const spacings = computed(() => rules.value.spacings_m.map((s) => show("size", s, units.value)).join(", "));
+function setSpacings(text: string, field: HTMLInputElement) {
+  const read = text.split(/[,;]/).map((t) => parseLength(t, units.value, "size"));
+  if (read.some((s) => s === null || s < 0.05 || s > 0.6) || read.length === 0) {
+    field.setCustomValidity(`Spacings from ${show("size", 0.05, units.value)} to ${show("size", 0.6, units.value)}, with commas between.`);
+    field.reportValidity();
+    return;
+  }
+  field.setCustomValidity("");
+  change((j) => (j.rules.spacings_m = [...new Set(read as number[])].sort((a, b) => a - b)));
+}
+</script>
+
+<template>
+  <div v-if="job" class="site" tabindex="0" role="region" aria-label="Site">
+    <section>
+      <h2>Place and climate</h2>
+      <dl>
+        <dt><label for="job-name-field">Job</label></dt><dd><input id="job-name-field" :value="job.name" maxlength="200" @change="value($event).trim() && change((j) => (j.name = value($event).trim()))" /></dd>
+        <dt><label for="place">Place</label></dt><dd><input id="place" :value="site.place" maxlength="200" @change="change((j) => (j.site.place = value($event)))" /></dd>
+        <dt>Design outdoor temperature</dt><dd><Quantity :model-value="site.outdoor_c" quantity="temperature" label="Design outdoor temperature" :min="-60" :max="25" @update:model-value="change((j) => (j.site.outdoor_c = $event!))" /></dd>
+        <dt>Ground under the building</dt><dd><Quantity :model-value="site.ground_c" quantity="temperature" label="Ground temperature" :min="-20" :max="30" @update:model-value="change((j) => (j.site.ground_c = $event!))" /></dd>
+        <dt>Altitude</dt><dd><Quantity :model-value="site.altitude_m" quantity="length" label="Altitude" :min="-430" :max="6000" @update:model-value="change((j) => (j.site.altitude_m = $event!))" /></dd>
+        <dt><label for="fluid">In the tubes</label></dt>
+        <dd>
+          <select id="fluid" :value="job.fluid?.kind ?? 'water'" @change="change((j) => (j.fluid = { kind: value($event) as 'water', mass_fraction: value($event) === 'water' ? 0 : 0.3 }))"><option v-for="(word, kind) in FLUIDS" :key="kind" :value="kind">{{ word }}</option></select>
+          <Quantity v-if="job.fluid && job.fluid.kind !== 'water'" :model-value="job.fluid.mass_fraction" quantity="share" label="Share of glycol by mass" :min="0.1" :max="0.6" @update:model-value="change((j) => (j.fluid!.mass_fraction = $event!))" />
+        </dd>
+      </dl>
+      <h2>How well it keeps its heat</h2>
+      <dl>
+        <template v-for="[key, name] in PARTS" :key="key">
+          <dt>{{ name }}</dt><dd><Quantity :model-value="envelope[key]" quantity="transmittance" :label="`U of ${name.toLowerCase()}`" :min="0.05" :max="8" wide @update:model-value="change((j) => (j.envelope[key] = $event!))" /></dd>
+        </template>
+        <dt>Surcharge for thermal bridges</dt><dd><Quantity :model-value="envelope.bridge_surcharge_u" quantity="transmittance" label="Surcharge for thermal bridges" :min="0" :max="0.5" wide @update:model-value="change((j) => (j.envelope.bridge_surcharge_u = $event!))" /></dd>
+      </dl>
+    </section>
+    <section>
+      <h2>House rules</h2>
+      <dl>
+        <dt><label for="rules-name">Name</label></dt><dd><input id="rules-name" :value="rules.name" maxlength="200" @change="change((j) => (j.rules.name = value($event)))" /></dd>
+        <dt><label for="rules-why">Why</label></dt><dd><input id="rules-why" :value="rules.reason" maxlength="400" @change="change((j) => (j.rules.reason = value($event)))" /></dd>
+        <template v-for="t in tubes" :key="t.id">
+          <dt>Longest loop, {{ t.name }}</dt>
+          <dd><Quantity :model-value="rules.longest_loop_m[t.id]" quantity="length" :label="`Longest loop of ${t.name}`" :min="10" :max="300" :empty="show('length', t.longest_loop_m, units)" @update:model-value="change((j) => ($event === undefined ? delete j.rules.longest_loop_m[t.id] : (j.rules.longest_loop_m[t.id] = $event)))" /></dd>
+        </template>
+        <dt><label for="spacings">Spacings offered</label></dt><dd><input id="spacings" :value="spacings" @input="($event.target as HTMLInputElement).setCustomValidity('')" @change="setSpacings(value($event), $event.target as HTMLInputElement)" /></dd>
+        <template v-for="[key, name, q, min, max] in RULES" :key="key">
+          <dt>{{ name }}</dt><dd><Quantity :model-value="rules[key]" :quantity="q" :label="name" :min="min" :max="max" @update:model-value="change((j) => (j.rules[key] = $event!))" /></dd>
+        </template>
+        <dt><label for="equal">Loops of a manifold</label></dt>
+        <dd><select id="equal" :value="rules.equal_loops ? 'equal' : 'valves'" @change="change((j) => (j.rules.equal_loops = value($event) === 'equal'))"><option value="valves">balanced by valves</option><option value="equal">of equal length</option></select></dd>
+      </dl>
+      <p class="why">The verdict names the rule behind each finding. Local code and the manufacturer's instructions prevail over all of them.</p>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.site { display: grid; grid-template-columns: repeat(auto-fit, minmax(330px, 1fr)); gap: 8px 40px; padding: 16px 24px; overflow: auto; background: var(--sheet); align-content: start; }
+h2 { margin: 4px 0 8px; }
+dl { display: grid; grid-template-columns: minmax(150px, auto) 1fr; gap: 4px 14px; margin: 0 0 18px; align-items: center; }
+dt { color: var(--soft); }
+dd { margin: 0; }
+dd > input:not(.quantity) { width: 100%; max-width: 260px; }
+.why { color: var(--soft); max-width: 46ch; }
+</style>

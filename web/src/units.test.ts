@@ -1,0 +1,71 @@
+import { describe, expect, it } from "vitest";
+import { figure, parse, parseLength, show } from "./units";
+
+describe("typed lengths", () => {
+  const cases: [string, number][] = [
+    ["4.2 m", 4.2],
+    ["4,2m", 4.2],
+    ["420 cm", 4.2],
+    ["4200mm", 4.2],
+    ["13' 9 1/2\"", 13 * 0.3048 + 9.5 * 0.0254],
+    ["13'9 1/2", 13 * 0.3048 + 9.5 * 0.0254],
+    ["13′ 9″", 13 * 0.3048 + 9 * 0.0254],
+    ["13.8ft", 13.8 * 0.3048],
+    ["13 ft 6 in", 13.5 * 0.3048],
+    ["13'", 13 * 0.3048],
+    ["9 in", 9 * 0.0254],
+    ["1/2\"", 0.0127],
+    ["9 1/2\"", 9.5 * 0.0254],
+    ["13' 1/2\"", 13 * 0.3048 + 0.0127],
+    ["-2 m", -2],
+  ];
+  it.each(cases)("reads %s in either system", (text, metres) => {
+    expect(parseLength(text, "metric")).toBeCloseTo(metres, 9);
+    expect(parseLength(text, "us")).toBeCloseTo(metres, 9);
+  });
+  it("takes a bare number in the job's own unit", () => {
+    expect(parseLength("10", "metric")).toBe(10);
+    expect(parseLength("10", "us")).toBeCloseTo(3.048, 6);
+    expect(parseLength("150", "metric", "size")).toBeCloseTo(0.15, 9);
+    expect(parseLength("6", "us", "size")).toBeCloseTo(0.1524, 6);
+  });
+  it.each(["", "m", "four", "4 x", "4 m m", "1/0\"", "'", "12 3"])("refuses %s", (text) => {
+    expect(parseLength(text, "metric")).toBeNull();
+  });
+});
+
+describe("other quantities", () => {
+  it("reads both systems whatever the job shows", () => {
+    expect(parse("temperature", "68 °F", "metric")).toBeCloseTo(20, 9);
+    expect(parse("temperature", "-10", "metric")).toBe(-10);
+    expect(parse("temperature", "−10 °C", "us")).toBe(-10);
+    expect(parse("temperature", "14", "us")).toBeCloseTo(-10, 9);
+    expect(parse("difference", "18 °F", "metric")).toBeCloseTo(10, 9);
+    expect(parse("transmittance", "0.28 W/m2K", "us")).toBeCloseTo(0.28, 9);
+    expect(parse("head", "30 kPa", "us")).toBeCloseTo(30000, 6);
+  });
+  it("refuses units of something else", () => {
+    expect(parse("temperature", "20 m", "metric")).toBeNull();
+    expect(parse("heat", "", "metric")).toBeNull();
+  });
+});
+
+describe("shown figures", () => {
+  it("writes feet and inches", () => {
+    expect(show("length", 13 * 0.3048 + 9.5 * 0.0254, "us")).toBe("13' 9 1/2\"");
+    expect(show("length", 0.3048 * 12 - 0.001, "us")).toBe("12' 0\"");
+    expect(show("length", -0.3048, "us")).toBe("-1' 0\"");
+  });
+  it("comes back from what it shows", () => {
+    for (const m of [0.3, 1, 4.2, 12.345]) {
+      // shown to half an inch
+      expect(Math.abs((parseLength(show("length", m, "us"), "us") ?? NaN) - m)).toBeLessThan(0.0064);
+      expect(parseLength(show("length", m, "metric"), "metric")).toBeCloseTo(m, 2);
+    }
+  });
+  it("has no negative zero and says when there is nothing", () => {
+    expect(figure("heat", -0.3, "metric")).toBe("0");
+    expect(show("heat", null, "metric")).toBe("–");
+    expect(show("share", 0.5, "us")).toBe("50%");
+  });
+});

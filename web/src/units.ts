@@ -1,0 +1,86 @@
+/**
+ * Figures for people: SI inside, the job's units on the screen, both systems understood when typed.
+ * The factors are the core's own table.
+ */
+import table from "../../crates/core/data/units.json";
+import type { Units } from "./api/client";
+
+export type Quantity = keyof typeof table;
+
+export function symbol(quantity: Quantity, units: Units): string {
+  return table[quantity][units].symbol;
+}
+
+export function convert(quantity: Quantity, si: number, units: Units): number {
+  const unit = table[quantity][units];
+  return si * unit.factor + unit.offset;
+}
+
+/** The figure alone, with the digits that mean something to a fitter. */
+export function figure(quantity: Quantity, si: number, units: Units): string {
+  const text = convert(quantity, si, units).toFixed(table[quantity][units].digits);
+  return /^-[0.]*$/.test(text) ? text.slice(1) : text;
+}
+
+/** Figure and unit. Lengths of the building in US units are feet and inches to the half inch. */
+export function show(quantity: Quantity, si: number | null | undefined, units: Units): string {
+  if (si === null || si === undefined || !Number.isFinite(si)) return "–";
+  if (quantity === "length" && units === "us") return feetAndInches(si);
+  const unit = symbol(quantity, units);
+  const gap = unit === "" || unit === "%" ? "" : " ";
+  return figure(quantity, si, units) + gap + unit;
+}
+
+function feetAndInches(m: number): string {
+  const sign = m < 0 ? "-" : "";
+  const halves = Math.round((Math.abs(m) / 0.0254) * 2);
+  const feet = Math.floor(halves / 24);
+  const rest = halves % 24;
+  const inches = `${Math.floor(rest / 2)}${rest % 2 ? " 1/2" : ""}`;
+  return `${sign}${feet}' ${inches}"`;
+}
+
+const NUMBER = String.raw`(\d+(?:[.,]\d+)?|[.,]\d+)`;
+const FEET = new RegExp(
+  String.raw`^(-?)${NUMBER}\s*(?:'|′|ft|feet|foot)\s*(?:-?\s*(?:(\d+(?:[.,]\d+)?)(?![\d./]*\/))?\s*(?:-?\s*(\d+)\s*\/\s*(\d+))?\s*(?:"|″|''|in|inch|inches)?)?$`,
+);
+const INCHES = new RegExp(String.raw`^(-?)(?:${NUMBER}(?!\s*\/))?\s*(?:-?\s*(\d+)\s*\/\s*(\d+))?\s*(?:"|″|''|in|inch|inches)$`);
+
+const number = (text: string | undefined) => (text ? Number(text.replace(",", ".")) : 0);
+
+/** Metres from "4.2 m", "420 cm", "13' 9 1/2\"", "13.8ft", "9 in"; a bare number is in the given unit. */
+export function parseLength(text: string, units: Units, bare: "length" | "size" = "length"): number | null {
+  const t = text.trim().toLowerCase().replace(/\s+/g, " ");
+  const metric = new RegExp(`^(-?)${NUMBER} ?(mm|cm|m)$`).exec(t);
+  if (metric) {
+    const scale = { mm: 0.001, cm: 0.01, m: 1 }[metric[3] as "mm" | "cm" | "m"];
+    return (metric[1] ? -1 : 1) * number(metric[2]) * scale;
+  }
+  const sum = (sign: string | undefined, inches: number, over: string | undefined, under: string | undefined) => {
+    const part = over ? number(over) / number(under) : 0;
+    const m = (inches + part) * 0.0254;
+    return Number.isFinite(m) ? (sign ? -m : m) : null;
+  };
+  const feet = FEET.exec(t);
+  if (feet) return sum(feet[1], number(feet[2]) * 12 + number(feet[3]), feet[4], feet[5]);
+  const inches = INCHES.exec(t);
+  if (inches && (inches[2] || inches[3])) return sum(inches[1], number(inches[2]), inches[3], inches[4]);
+  const plain = new RegExp(`^(-?)${NUMBER}$`).exec(t);
+  if (!plain) return null;
+  return ((plain[1] ? -1 : 1) * number(plain[2])) / table[bare][units].factor;
+}
+
+/** The SI value of what was typed for a quantity, or null when it does not read. */
+export function parse(quantity: Quantity, text: string, units: Units): number | null {
+  if (quantity === "length" || quantity === "size") return parseLength(text, units, quantity);
+  const t = text.trim().toLowerCase().replace("−", "-").replace(/\s+/g, "");
+  const got = new RegExp(`^(-?)${NUMBER}(.*)$`).exec(t);
+  if (!got) return null;
+  const value = (got[1] ? -1 : 1) * number(got[2]);
+  const unitText = got[3] ?? "";
+  const plain = (s: string) => s.toLowerCase().replace(/[\s°·²]/g, (c) => (c === "²" ? "2" : ""));
+  const system = unitText === "" ? units : (["metric", "us"] as const).find((u) => plain(symbol(quantity, u)) === plain(unitText));
+  if (!system) return null;
+  const unit = table[quantity][system];
+  return (value - unit.offset) / unit.factor;
+}
