@@ -10,7 +10,7 @@ import PlanLoops from "./PlanLoops.vue";
 import PlanRooms from "./PlanRooms.vue";
 import { isOpening, TOOLS, useTools } from "./tools";
 import { useView } from "./view";
-import { waterColour, waterRange } from "./water";
+import { tagPlaces, waterColour, waterRange } from "./water";
 
 const props = defineProps<{ station: Station }>();
 
@@ -147,20 +147,10 @@ const labels = computed(() =>
 
 const showLoops = computed(() => ["rooms", "loops", "water"].includes(props.station) && design.value !== null);
 const showNames = computed(() => props.station !== "loops" && props.station !== "water");
+const places = computed(() => (design.value ? tagPlaces(design.value.loops) : []));
 const tags = computed(() =>
   showLoops.value && props.station !== "rooms"
-    ? design.value!.loops.map((l) => {
-        // on the longest straight of the loop, where the crew can read it
-        let best = 0;
-        let most = -1;
-        const path = l.path as Point[];
-        for (let i = 1; i < path.length; i++) {
-          const d = Math.hypot(path[i]![0] - path[i - 1]![0], path[i]![1] - path[i - 1]![1]);
-          if (d > most) [most, best] = [d, i];
-        }
-        const [a, b] = [path[best - 1]!, path[best]!];
-        return { id: l.id, at: v.toScreen([(a[0] + b[0]) / 2, (a[1] + b[1]) / 2]), text: l.tag, flow: l.flow_l_min };
-      })
+    ? places.value.map((t) => ({ id: t.id, at: v.toScreen(t.at), text: t.tag, flow: design.value?.loops.find((l) => l.id === t.id)?.flow_l_min }))
     : [],
 );
 const range = computed(() => waterRange(design.value?.loops ?? []));

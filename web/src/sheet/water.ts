@@ -74,3 +74,26 @@ export function waterRange(loops: LoopDesign[]): [number, number] {
   }
   return loops.length ? [cool, hot] : [20, 40];
 }
+
+/** Where each loop's tag stands: on one of its longest straights, as far from the other tags as may be. */
+export function tagPlaces(loops: LoopDesign[]): { id: string; tag: string; at: Point }[] {
+  const out: { id: string; tag: string; at: Point }[] = [];
+  for (const l of loops) {
+    const path = l.path as Point[];
+    const straights: { length: number; at: Point }[] = [];
+    for (let i = 1; i < path.length; i++) {
+      const [a, b] = [path[i - 1]!, path[i]!];
+      const length = Math.hypot(b[0] - a[0], b[1] - a[1]);
+      if (length > 0.3) for (const x of [0.5, 0.3, 0.7]) straights.push({ length, at: [a[0] + (b[0] - a[0]) * x, a[1] + (b[1] - a[1]) * x] });
+    }
+    straights.sort((a, b) => b.length - a.length);
+    const free = (at: Point) => Math.min(3, ...out.map((o) => Math.hypot(o.at[0] - at[0], o.at[1] - at[1])));
+    const mean: Point = [0, 0];
+    for (const s of straights) for (const k of [0, 1] as const) mean[k] += s.at[k] / straights.length;
+    // among the long ones the one nearest to the middle of the loop that is clear of other tags
+    const score = (at: Point) => 2 * free(at) - Math.hypot(at[0] - mean[0], at[1] - mean[1]);
+    const best = straights.slice(0, 36).reduce<Point>((p, s) => (score(s.at) > score(p) ? s.at : p), straights[0]?.at ?? path[0] ?? [0, 0]);
+    out.push({ id: l.id, tag: l.tag, at: best });
+  }
+  return out;
+}

@@ -4,7 +4,7 @@ import { computed, ref, watchEffect } from "vue";
 import type { Point } from "../api/client";
 import PlanLoops from "../sheet/PlanLoops.vue";
 import PlanRooms from "../sheet/PlanRooms.vue";
-import { waterColour, waterRange } from "../sheet/water";
+import { tagPlaces, waterColour, waterRange } from "../sheet/water";
 import { store } from "../job/store";
 import { show } from "../units";
 
@@ -33,17 +33,7 @@ const scaleText = (s: number) => (units.value === "us" ? `1:${s} (${{ 24: "1/2",
 const bar = computed(() => (units.value === "us" ? { mm: (3.048 * 1000) / scale.value, text: "10 ft" } : { mm: 2000 / scale.value, text: "2 m" }));
 
 const range = computed(() => waterRange(design.value?.loops ?? []));
-const tags = computed(() =>
-  (design.value?.loops ?? []).map((l) => {
-    const path = l.path as Point[];
-    let [best, most] = [1, -1];
-    for (let i = 1; i < path.length; i++) {
-      const d = Math.hypot(path[i]![0] - path[i - 1]![0], path[i]![1] - path[i - 1]![1]);
-      if (d > most) [most, best] = [d, i];
-    }
-    return { tag: l.tag, at: [(path[best - 1]![0] + path[best]![0]) / 2, (path[best - 1]![1] + path[best]![1]) / 2] };
-  }),
-);
+const tags = computed(() => tagPlaces(design.value?.loops ?? []));
 const names = (ids: string[]) => ids.map((id) => job.value?.rooms.find((r) => r.id === id)?.name).join(", ");
 const errors = computed(() => (design.value?.findings ?? []).filter((f) => f.severity === "error"));
 const print = () => window.print();
@@ -92,7 +82,7 @@ watchEffect((clean) => {
           <PlanLoops :design="design" :selection="null" />
         </g>
         <g class="paper-tags" :font-size="0.0026 * scale">
-          <g v-for="t in tags" :key="t.tag"><rect :x="t.at[0]! - 0.0034 * scale" :y="-t.at[1]! - 0.0019 * scale" :width="0.0068 * scale" :height="0.0038 * scale" :rx="0.0019 * scale" /><text :x="t.at[0]" :y="-t.at[1]! + 0.0009 * scale">{{ t.tag }}</text></g>
+          <g v-for="t in tags" :key="t.tag"><rect :x="t.at[0] - 0.0034 * scale" :y="-t.at[1] - 0.0019 * scale" :width="0.0068 * scale" :height="0.0038 * scale" :rx="0.0019 * scale" /><text :x="t.at[0]" :y="-t.at[1] + 0.0009 * scale">{{ t.tag }}</text></g>
         </g>
       </svg>
       <div class="key">

@@ -84,7 +84,7 @@ const showsPlan = computed(() => station.value !== "site" && station.value !== "
 </script>
 
 <template>
-  <div class="job" :class="{ folded, wide: !showsPlan }">
+  <div class="job" :class="{ folded, wide: !showsPlan, paper: station === 'papers' }">
     <header class="top no-print">
       <RouterLink to="/" class="home" aria-label="All jobs"><img src="/icon.svg" alt="" width="22" height="22" /></RouterLink>
       <h1>{{ job?.name ?? "Fuoco" }}</h1>
@@ -100,7 +100,7 @@ const showsPlan = computed(() => station.value !== "site" && station.value !== "
       <LoopSheet v-else-if="station === 'papers'" />
       <Sheet v-else ref="sheet" :station="station" />
       <section v-if="showsPlan" class="ledger no-print" aria-label="Ledger">
-        <button class="plain fold" :aria-expanded="!folded" @click="folded = !folded">{{ folded ? "▲ Ledger" : "▼ Fold" }}</button>
+        <button class="plain fold" :aria-expanded="!folded" @click="folded = !folded">{{ folded ? "▲ Show the ledger" : "▼ Fold the ledger" }}</button>
         <template v-if="!folded">
           <RoomsLedger v-if="station === 'rooms'" />
           <HeatLedger v-else-if="station === 'heat_loss'" />
@@ -113,7 +113,7 @@ const showsPlan = computed(() => station.value !== "site" && station.value !== "
       <p v-if="state.loadError" role="alert">{{ state.loadError }} <button class="plain link" @click="store.open(String(route.params.id))">Try again</button> <RouterLink to="/">All jobs</RouterLink></p>
       <p v-else>Opening the job…</p>
     </main>
-    <aside class="side no-print" aria-label="What is chosen, and the verdict">
+    <aside v-show="station !== 'papers'" class="side no-print" aria-label="What is chosen, and the verdict">
       <div class="side-scroll" tabindex="0" role="region" aria-label="Verdict column">
         <Inspector v-if="job" />
         <Verdict v-if="job" />
@@ -143,11 +143,12 @@ const showsPlan = computed(() => station.value !== "site" && station.value !== "
 .tool { color: var(--ink); padding: 4px 6px; }
 .tool:disabled { color: #837868; cursor: default; }
 .rail { grid-area: rail; }
-.centre { grid-area: centre; display: grid; grid-template-rows: minmax(0, 1fr) 236px; min-width: 0; min-height: 0; }
-.job.folded .centre { grid-template-rows: minmax(0, 1fr) 30px; }
+.centre { grid-area: centre; display: grid; grid-template: minmax(0, 1fr) 236px / minmax(0, 1fr); min-width: 0; min-height: 0; }
+.job.folded .centre { grid-template-rows: minmax(0, 1fr) 26px; }
 .job.wide .centre { grid-template-rows: minmax(0, 1fr); }
-.ledger { border-top: 1px solid var(--line); display: flex; flex-direction: column; min-height: 0; position: relative; padding-top: 2px; }
-.fold { position: absolute; right: 10px; top: 3px; font-size: 12px; color: var(--soft); z-index: 2; }
+.job.paper { grid-template-columns: 138px minmax(0, 1fr) 0; }
+.ledger { border-top: 1px solid var(--line); display: flex; flex-direction: column; min-height: 0; min-width: 0; position: relative; padding-top: 2px; }
+.fold { align-self: stretch; text-align: right; padding: 0 12px; font-size: 12px; line-height: 20px; color: var(--soft); }
 .wait { padding: 40px; }
 .side { grid-area: side; border-left: 1px solid var(--line); min-height: 0; }
 .side-scroll { height: 100%; overflow: auto; }

@@ -106,16 +106,19 @@ fn turns(c: &[Point], radius: f64, least: f64) -> Vec<Turn> {
     let leg = |i: usize| distance(c[i], c[i + 1]);
     let turn_at = |i: usize| angle(unit(c[i - 1], c[i]), unit(c[i], c[i + 1]));
     let square = |i: usize| (turn_at(i).abs() - FRAC_PI_2).abs() < 1e-6;
+    let is_pair = |i: usize| i + 2 < n && square(i) && square(i + 1) && leg(i) < 2.0 * least - TINY;
     let mut out = Vec::new();
     let mut i = 1;
+    let mut after_pair = false;
     while i + 1 < n {
-        let pair = i + 2 < n && square(i) && square(i + 1) && leg(i) < 2.0 * least - TINY;
-        if pair {
+        if is_pair(i) {
             let (d, before, after) = (leg(i), leg(i - 1), leg(i + 1));
-            // a leg between two pairs belongs half to each
-            let room_before = if i == 1 { before } else { before / 2.0 };
-            let room_after = if i + 3 == n { after } else { after / 2.0 };
-            let room = room_before.min(room_after);
+            // a leg between two pairs belongs half to each; a plain corner needs its radius of it
+            let share = |leg: f64, at_end: bool, pair: bool| {
+                if at_end { leg } else if pair { leg / 2.0 } else { (leg - least).max(leg / 2.0) }
+            };
+            let room = share(before, i == 1, after_pair).min(share(after, i + 3 == n, is_pair(i + 2)));
+            after_pair = true;
             if turn_at(i) * turn_at(i + 1) < 0.0 {
                 if let Some(alpha) = s_bend(d, least, room) {
                     let (r, u) = (least, unit(c[i - 1], c[i]));
@@ -134,6 +137,7 @@ fn turns(c: &[Point], radius: f64, least: f64) -> Vec<Turn> {
             }
         }
         out.push(Turn::Corner { at: c[i], radius });
+        after_pair = false;
         i += 1;
     }
     share_legs(c[0], c[n - 1], &mut out);
