@@ -664,7 +664,7 @@ fn read<'a, T: Deserialize<'a>>(text: &'a str) -> Result<T, FieldError> {
     let mut json = serde_json::Deserializer::from_str(text);
     let value = serde_path_to_error::deserialize(&mut json).map_err(|e| {
         let path = e.path().to_string();
-        let field = if path == "." { "document".to_owned() } else { path };
+        let field = if path == "." || path == "?" { "document".to_owned() } else { path };
         FieldError::new(field, e.inner().to_string())
     })?;
     json.end().map_err(|e| FieldError::new("document", e.to_string()))?;

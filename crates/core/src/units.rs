@@ -34,6 +34,8 @@ pub enum Quantity {
     Flow,
     Velocity,
     Head,
+    Volume,
+    Volumetric,
     Count,
     Rate,
     Share,
@@ -123,6 +125,8 @@ mod tests {
             (Quantity::Resistance, 1.0 / (3600.0 / 1055.05585262 * 0.3048_f64.powi(2) / 1.8)),
             (Quantity::Flow, 1.0 / 3.785411784),
             (Quantity::Head, 1.0 / 2989.06692),
+            (Quantity::Volume, 1.0 / 0.3048_f64.powi(3)),
+            (Quantity::Volumetric, 3600.0 / 1055.05585262 * 0.3048_f64.powi(3) / 1.8),
         ];
         for (quantity, factor) in exact {
             let got = Units::Us.convert(quantity, 1.0);

@@ -72,7 +72,8 @@ pub fn serve(options: Options) -> Result<(), ServeError> {
     })
 }
 
-fn build(store: Store, bind: SocketAddr) -> rocket::Rocket<rocket::Build> {
+/// The server over a store, not yet listening: for [`serve`] and for tests.
+pub fn build(store: Store, bind: SocketAddr) -> rocket::Rocket<rocket::Build> {
     let config = rocket::Config {
         address: bind.ip(),
         port: bind.port(),

@@ -69,7 +69,8 @@ function heatFloor(on: boolean) {
           <select aria-label="Behind the wall" :value="wallWord?.beyond?.kind ?? ''" @change="setBeyond(value($event))">
             <option value="">as drawn: {{ wallSeen }}</option>
             <option v-for="(word, kind) in BEYOND" :key="kind" :value="kind">{{ word }}</option>
-          </select></dd>
+          </select>
+</dd>
         <template v-if="wallWord?.beyond?.kind === 'unheated'">
           <dt>Temperature there</dt><dd><Quantity :model-value="wallWord.beyond.temperature_c" quantity="temperature" label="Temperature behind the wall" :min="-60" :max="60" @update:model-value="setBeyond('unheated', $event!)" /></dd>
         </template>

@@ -46,7 +46,7 @@ const words: Record<string, string> = { attention: "needs attention", sound: "so
 
 <style scoped>
 .rail { display: flex; flex-direction: column; padding: 8px 0; border-right: 1px solid var(--line); }
-a { display: flex; align-items: center; gap: 8px; padding: 9px 10px 9px 12px; color: var(--ink); text-decoration: none; border-left: 3px solid transparent; }
+a { position: relative; display: flex; align-items: center; gap: 8px; padding: 9px 10px 9px 12px; color: var(--ink); text-decoration: none; border-left: 3px solid transparent; }
 a:hover { background: var(--faint); }
 a.on { border-left-color: var(--ember); background: var(--sheet); font-weight: 650; }
 .no { color: var(--soft); width: 10px; font-size: 12px; }

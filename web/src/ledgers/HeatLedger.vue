@@ -11,14 +11,16 @@ const rooms = computed(() => design.value?.rooms ?? []);
 const causes = Object.keys(CAUSES) as (keyof typeof CAUSES)[];
 const by = (r: RoomDesign, cause: string) => r.loss_parts.filter((p) => p.cause === cause).reduce((sum, p) => sum + p.heat_w, 0);
 const total = (f: (r: RoomDesign) => number) => rooms.value.reduce((sum, r) => sum + f(r), 0);
+/** The arithmetic behind a figure, in the job's units. */
 const how = (r: RoomDesign, cause: string) =>
   r.loss_parts
     .filter((p) => p.cause === cause)
-    .map((p) =>
-      cause === "air"
-        ? `${p.amount.toFixed(1)} m³/h × ${p.per_kelvin.toFixed(3)} Wh/m³K × ${p.difference_k.toFixed(1)} K = ${p.heat_w.toFixed(0)} W`
-        : `${p.amount.toFixed(2)} m² × ${p.per_kelvin.toFixed(2)} W/m²K × ${p.difference_k.toFixed(1)} K = ${p.heat_w.toFixed(0)} W`,
-    )
+    .map((p) => {
+      const result = `${show("difference", p.difference_k, units.value)} = ${show("heat", p.heat_w, units.value)}`;
+      return cause === "air"
+        ? `${show("volume", p.amount, units.value)} an hour × ${show("volumetric", p.per_kelvin, units.value)} × ${result}`
+        : `${show("area", p.amount, units.value)} × ${show("transmittance", p.per_kelvin, units.value)} × ${result}`;
+    })
     .join("\n");
 </script>
 

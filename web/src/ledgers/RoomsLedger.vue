@@ -154,4 +154,5 @@ function addKeepOut() {
 .add { display: flex; flex-wrap: wrap; gap: 6px; padding: 4px 8px; }
 .none { color: var(--soft); }
 td > input { width: 150px; }
+td :deep(.quantity) { width: 80px; }
 </style>

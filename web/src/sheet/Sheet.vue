@@ -201,12 +201,11 @@ const scaleBar = computed(() => {
   <section class="sheet" aria-label="Sheet">
     <DrawBar v-if="station === 'rooms'" :tools="tools" />
     <div ref="holder" class="holder">
-      <!-- eslint-disable-next-line vuejs-accessibility/no-static-element-interactions -->
       <svg
         ref="svg" :width="v.view.width" :height="v.view.height" tabindex="0" role="application"
         aria-label="Plan. Arrow keys move what is chosen, plus and minus zoom, 0 shows all."
         :class="draw.tool === 'select' ? 'pick' : 'cross'"
-        @pointerdown="down" @pointermove="tools.move(local($event))" @pointerup="tools.up" @pointercancel="tools.cancel"
+        @mousedown.prevent @pointerdown="down" @pointermove="tools.move(local($event))" @pointerup="tools.up" @pointercancel="tools.cancel"
         @wheel.prevent="wheel" @keydown="key">
         <g v-if="job" :transform="v.matrix.value">
           <PlanRooms :job="job" :design="design" :selection="state.selection" :shades="shades" />
@@ -285,7 +284,7 @@ svg.cross { cursor: crosshair; }
 .mark { fill: none; stroke: var(--ember); stroke-width: 3; }
 .scale path { fill: none; stroke: var(--ink); }
 .scale text { font-size: 11px; fill: var(--ink); }
-.key { position: absolute; left: 50%; transform: translateX(-50%); bottom: 8px; display: flex; align-items: center; background: var(--sheet); border: 1px solid var(--line); border-radius: 3px; padding: 2px 10px; font-size: 12px; }
+.key { max-width: calc(100% - 16px); flex-wrap: wrap; position: absolute; left: 50%; transform: translateX(-50%); bottom: 8px; display: flex; align-items: center; background: var(--sheet); border: 1px solid var(--line); border-radius: 3px; padding: 2px 10px; font-size: 12px; }
 .key i { width: 12px; height: 10px; }
 .key span { margin: 0 6px; white-space: nowrap; }
 .way { display: inline-flex; align-items: center; gap: 5px; }
@@ -293,5 +292,6 @@ svg.cross { cursor: crosshair; }
 .way.back b { background: repeating-linear-gradient(90deg, var(--ink) 0 5px, transparent 5px 9px); }
 .zoom { position: absolute; right: 8px; bottom: 8px; display: flex; gap: 2px; }
 .zoom button { background: var(--sheet); border: 1px solid var(--line); border-radius: 3px; min-width: 28px; height: 26px; cursor: pointer; }
+@media (max-width: 700px) { .key { bottom: auto; top: 4px; font-size: 11px; } }
 .empty { position: absolute; left: 0; right: 0; top: 38%; text-align: center; color: var(--soft); pointer-events: none; font-size: 16px; }
 </style>

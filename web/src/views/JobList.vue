@@ -2,7 +2,7 @@
 /** All jobs: open, make, copy, rename, delete with undo, keep as a file, open a file. */
 import { ElMessage } from "element-plus/es/components/message/index.mjs";
 import "element-plus/es/components/message/style/css";
-import { nextTick, onBeforeUnmount, onMounted, ref } from "vue";
+import { onBeforeUnmount, onMounted, ref } from "vue";
 import { RouterLink, useRouter } from "vue-router";
 import { answer, api, Refused, type Job, type JobEntry } from "../api/client";
 
@@ -38,12 +38,10 @@ async function attempt(what: () => Promise<void>) {
   }
 }
 
-async function ask(what: "new" | "copy" | "rename", job?: JobEntry) {
+function ask(what: "new" | "copy" | "rename", job?: JobEntry) {
   asking.value = { what, job };
   name.value = what === "new" ? "" : what === "copy" ? `${job?.name} (copy)` : (job?.name ?? "");
   nameError.value = "";
-  await nextTick();
-  nameField.value?.focus();
 }
 
 async function named() {
@@ -150,7 +148,7 @@ const titles = { new: "New job", copy: "Copy of the job", rename: "Another name"
       Figures are aids, not approvals: local code and the manufacturer's instructions prevail, and gas, flue and electric
       work belongs to licensed trades.
     </footer>
-    <ElDialog :model-value="asking !== null" :title="asking ? titles[asking.what] : ''" width="420" @close="asking = null">
+    <ElDialog :model-value="asking !== null" :title="asking ? titles[asking.what] : ''" width="420" @opened="nameField?.focus()" @close="asking = null">
       <form id="name-form" @submit.prevent="named">
         <label for="job-name">Name</label>
         <ElInput id="job-name" ref="nameField" v-model="name" maxlength="200" />

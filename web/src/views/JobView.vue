@@ -142,7 +142,7 @@ const showsPlan = computed(() => station.value !== "site" && station.value !== "
 .spacer { flex: 1; }
 .tool { color: var(--ink); padding: 4px 6px; }
 .tool:disabled { color: #837868; cursor: default; }
-.rail { grid-area: rail; }
+.rail { grid-area: rail; min-width: 0; }
 .centre { grid-area: centre; display: grid; grid-template: minmax(0, 1fr) 236px / minmax(0, 1fr); min-width: 0; min-height: 0; }
 .job.folded .centre { grid-template-rows: minmax(0, 1fr) 26px; }
 .job.wide .centre { grid-template-rows: minmax(0, 1fr); }
@@ -157,7 +157,8 @@ const showsPlan = computed(() => station.value !== "site" && station.value !== "
 @media (max-width: 900px) {
   .job { height: auto; min-height: 100vh; grid-template: auto auto minmax(420px, 60vh) auto / minmax(0, 1fr); grid-template-areas: "top" "rail" "centre" "side"; }
   .top { flex-wrap: wrap; padding: 6px 12px; }
-  .side { border-left: 0; border-top: 1px solid var(--line); }
+  .side { border-left: 0; border-top: 1px solid var(--line); min-width: 0; }
+  .job.paper { grid-template-columns: minmax(0, 1fr); }
   .side-scroll { height: auto; }
 }
 @media print {

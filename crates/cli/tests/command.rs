@@ -1,0 +1,215 @@
+//! The command as scripts use it, and the server as a careless or hostile client does.
+
+mod common;
+
+use common::{DEMO, FUOCO, Server};
+use serde_json::{Value, json};
+use std::process::Command;
+
+fn demo() -> Value {
+    serde_json::from_str(&std::fs::read_to_string(DEMO).expect("the demo")).expect("reads")
+}
+
+fn run(args: &[&str]) -> (Option<i32>, String, String) {
+    let out = Command::new(FUOCO).args(args).output().expect("fuoco runs");
+    let text = |b: &[u8]| String::from_utf8_lossy(b).into_owned();
+    (out.status.code(), text(&out.stdout), text(&out.stderr))
+}
+
+/// Designs a job that is written to a file first.
+fn design(job: &str) -> (Option<i32>, String, String) {
+    let file = tempfile::NamedTempFile::new().expect("file");
+    std::fs::write(file.path(), job).expect("written");
+    run(&["design", &file.path().to_string_lossy()])
+}
+
+#[test]
+fn the_demo_is_designed_with_the_names_of_the_contract() {
+    let (code, out, _) = run(&["design", DEMO]);
+    assert_eq!(code, Some(0));
+    let d: Value = serde_json::from_str(&out).expect("JSON");
+    for (list, names) in [
+        ("rooms", "id name area_m2 heatable_area_m2 heat_loss_w flux_needed_w_m2 flux_given_w_m2 surface_mean_c surface_max_c surface_limit_c supply_needed_c"),
+        ("loops", "id tag manifold_id port room_ids tube_id length_m leader_length_m path spacing_m flow_l_min velocity_m_s reynolds supply_c return_c output_up_w output_down_w head_loss_pa balancing_pa"),
+        ("manifolds", "id level_id position ports flow_l_min head_needed_pa"),
+        ("findings", "code severity subject message rule remedy"),
+    ] {
+        let items = d[list].as_array().expect(list);
+        assert!(!items.is_empty(), "{list}");
+        for name in names.split(' ') {
+            assert!(items.iter().all(|i| i.get(name).is_some()), "{list}[].{name}");
+        }
+    }
+    let errors: Vec<&Value> = d["findings"].as_array().expect("findings").iter().filter(|f| f["severity"] == "error").collect();
+    assert!(errors.is_empty(), "{errors:?}");
+}
+
+#[test]
+fn drawings_and_tables_are_written_on_request() {
+    let folder = tempfile::tempdir().expect("folder");
+    let out = folder.path().join("out");
+    let (code, ..) = run(&["design", DEMO, "--out", &out.to_string_lossy()]);
+    assert_eq!(code, Some(0));
+    for name in ["loops.csv", "rooms.csv", "plan-1.svg"] {
+        assert!(std::fs::metadata(out.join(name)).expect(name).len() > 200, "{name}");
+    }
+}
+
+/// Bad jobs end with 2 and one line that names the field.
+#[test]
+fn bad_jobs_are_refused_with_the_field() {
+    let change = |path: &str, value: Value| {
+        let mut job = demo();
+        *job.pointer_mut(path).expect(path) = value;
+        job.to_string()
+    };
+    let many: Vec<Value> = (0..3000).map(|k| { let mut r = demo()["rooms"][0].clone(); r["id"] = json!(format!("r{k}")); r }).collect();
+    for (job, field) in [
+        ("{ not json".to_owned(), "document"),
+        ("[]".to_owned(), "document"),
+        ("{}".to_owned(), "format"),
+        (change("/version", json!(2)), "version"),
+        (change("/version", json!("one")), "version"),
+        (change("/site/outdoor_c", json!("cold")), "site.outdoor_c"),
+        (change("/site/outdoor_c", json!(null)), "site.outdoor_c"),
+        (change("/rooms/0/height_m", json!(-2.5)), "rooms[0].height_m"),
+        (change("/rooms/0/outline/1/0", json!(1e300)), "rooms[0].outline[1]"),
+        (change("/rooms/0/openings/0/height_m", json!(0)), "rooms[0].openings[0].height_m"),
+        (change("/rooms/0/openings/0/edge", json!(9)), "rooms[0].openings[0].edge"),
+        (change("/rooms/0/outline", json!([[0, 0], [1, 0]])), "rooms[0].outline"),
+        (change("/rooms/1/id", json!("studio-a")), "rooms[1].id"),
+        (change("/rooms/0/floor/tube_id", json!("garden hose")), "rooms[0].floor.tube_id"),
+        (change("/rooms/0/floor/spacing_core_m", json!(0)), "rooms[0].floor.spacing_core_m"),
+        (change("/rooms/0/keep_outs/0/x1_m", json!(-5)), "rooms[0].keep_outs[0].x1_m"),
+        (change("/manifolds/0/room_id", json!("attic")), "manifolds[0].room_id"),
+        (change("/envelope/window_u", json!(-1)), "envelope.window_u"),
+        (change("/rooms", Value::Array(many)), "rooms"),
+        (demo().to_string().replace("\"altitude_m\"", "\"altitude\""), "site"),
+    ] {
+        let (code, out, err) = design(&job);
+        assert_eq!(code, Some(2), "{field}: {err}");
+        assert!(out.is_empty());
+        assert_eq!(err.trim_end().lines().count(), 1, "{err}");
+        assert!(err.contains(&format!("fuoco: {field}")), "{field} in {err}");
+    }
+    let (code, _, err) = run(&["design", "/nowhere/at/all.json"]);
+    assert_eq!((code, err.lines().count()), (Some(2), 1));
+}
+
+/// What a range cannot tell is a finding: the job is designed all the same.
+#[test]
+fn odd_plans_are_designed_with_findings() {
+    let with = |what: &dyn Fn(&mut Value)| {
+        let mut job = demo();
+        what(&mut job);
+        let (code, out, err) = design(&job.to_string());
+        assert_eq!(code, Some(0), "{err}");
+        let d: Value = serde_json::from_str(&out).expect("JSON");
+        let codes: Vec<String> = d["findings"].as_array().expect("findings").iter().map(|f| f["code"].as_str().unwrap_or_default().to_owned()).collect();
+        (codes, out)
+    };
+    let cases: [(&dyn Fn(&mut Value), &str); 9] = [
+        (&|j| j["rooms"][0]["outline"] = json!([[0, 0], [9, 7], [9, 0], [0, 7]]), "room.self_crossing"),
+        (&|j| j["rooms"][1]["outline"] = json!([[8, 4], [13, 4], [13, 9], [8, 9]]), "room.overlap"),
+        (&|j| j["rooms"][0]["openings"][0]["width_m"] = json!(30), "opening.beyond_wall"),
+        (&|j| j["manifolds"][0]["offset_m"] = json!(150), "manifold.off_wall"),
+        (&|j| j["site"]["outdoor_c"] = json!(-60), "floor.over_capacity"),
+        (&|j| { j["rooms"][5]["outline"] = json!([[0, 7.32], [9, 7.32], [9, 7.5], [0, 7.5]]); j["rooms"][5]["openings"] = json!([]); j["rooms"][5]["keep_outs"] = json!([]) }, "loops.no_way"),
+        (&|j| { j["rooms"][5]["outline"] = json!([[8.6, 7.32], [9, 7.32], [9, 11.2], [8.6, 11.2]]); j["rooms"][5]["openings"] = json!([]); j["rooms"][5]["keep_outs"] = json!([]); j["rooms"][5]["floor"]["spacing_core_m"] = json!(0.6) }, "loops.too_small"),
+        (&|j| { j["rooms"][1]["openings"] = json!([]) }, "loops.no_way"),
+        (&|j| j["manifolds"][0]["ports"] = json!(2), "manifold.ports"),
+    ];
+    for (what, code) in cases {
+        let (codes, out) = with(what);
+        assert!(codes.iter().any(|c| c == code), "{code} in {codes:?}");
+        assert!(!out.contains("null,null"), "no figure went astray");
+    }
+}
+
+#[test]
+fn the_schema_accepts_the_demo_by_its_own_words() {
+    let (code, out, _) = run(&["schema"]);
+    assert_eq!(code, Some(0));
+    let schema: Value = serde_json::from_str(&out).expect("JSON");
+    let validator = jsonschema::validator_for(&schema).expect("a schema");
+    let job = demo();
+    let errors: Vec<String> = validator.iter_errors(&job).map(|e| format!("{}: {e}", e.instance_path())).collect();
+    assert!(errors.is_empty(), "{errors:?}");
+    let mut wrong = job.clone();
+    wrong["rooms"][0]["use"] = json!("casino");
+    assert!(!validator.is_valid(&wrong));
+}
+
+#[test]
+fn beyond_loopback_it_does_not_listen() {
+    let folder = tempfile::tempdir().expect("folder");
+    let (code, _, err) = run(&["serve", "--bind", "0.0.0.0:0", "--data", &folder.path().to_string_lossy()]);
+    assert_eq!(code, Some(2));
+    assert!(err.contains("--bind") && err.contains("sign-in"), "{err}");
+}
+
+const JSON: &str = "Content-Type: application/json";
+
+#[test]
+fn a_killed_server_has_lost_nothing() {
+    let folder = tempfile::tempdir().expect("folder");
+    let server = Server::start(folder.path(), &[]);
+    let (status, body) = server.request("POST", "/api/jobs/from-file", &[JSON], &demo().to_string());
+    assert_eq!(status, 200, "{body}");
+    let id = serde_json::from_str::<Value>(&body).expect("JSON")["id"].as_str().expect("id").to_owned();
+    let mut job = demo();
+    for revision in 1..=20 {
+        job["name"] = json!(format!("Save {revision}"));
+        let (status, body) = server.request("PUT", &format!("/api/jobs/{id}?revision={revision}"), &[JSON], &job.to_string());
+        assert_eq!(status, 200, "{body}");
+    }
+    server.kill();
+    let again = Server::start(folder.path(), &[]);
+    let (status, body) = again.request("GET", &format!("/api/jobs/{id}"), &[], "");
+    assert_eq!(status, 200);
+    let stored: Value = serde_json::from_str(&body).expect("JSON");
+    assert_eq!((stored["revision"].as_i64(), stored["job"]["name"].as_str()), (Some(21), Some("Save 20")));
+}
+
+#[test]
+fn careless_and_hostile_requests_are_refused_by_name() {
+    let folder = tempfile::tempdir().expect("folder");
+    let server = Server::start(folder.path(), &["--demo"]);
+    let problem = |answer: (u16, String)| {
+        let p: Value = serde_json::from_str(&answer.1).unwrap_or_else(|e| panic!("{e}: {}", answer.1));
+        assert_eq!(p["status"].as_u64(), Some(u64::from(answer.0)), "{p}");
+        p
+    };
+    let job = demo().to_string();
+    let post = |headers: &[&str], body: &str| server.request("POST", "/api/design", headers, body);
+    assert_eq!(post(&[JSON], &job).0, 200);
+    assert_eq!(problem(post(&["Content-Type: text/plain"], &job))["title"], "Wrong content type");
+    assert_eq!(problem(post(&[], &job))["status"], 415);
+    assert_eq!(problem(post(&[JSON], &format!("{}{}", job, " ".repeat(5 << 20))))["status"], 413);
+    let p = problem(post(&[JSON], &job.replace("\"altitude_m\":640", "\"altitude_m\":1e9")));
+    assert_eq!((p["status"].as_u64(), p["field"].as_str()), (Some(422), Some("site.altitude_m")));
+    let deep = "[".repeat(100_000);
+    assert_eq!(problem(post(&[JSON], &deep))["status"], 422);
+    // a page elsewhere whose name points here
+    assert_eq!(server.request("GET", "/api/jobs", &["Host: evil.example"], "").0, 403);
+    assert_eq!(problem(server.request("GET", "/api/nothing", &[], ""))["status"], 404);
+    assert_eq!(problem(server.request("GET", "/api/jobs/%00/file", &[], ""))["status"], 404);
+    assert_eq!(server.request("GET", "/../../etc/passwd", &[], "").0, 404);
+    assert_eq!(problem(server.request("PUT", "/api/jobs/none?revision=1", &[JSON], &job))["status"], 404);
+    let (_, list) = server.request("GET", "/api/jobs", &[], "");
+    let id = serde_json::from_str::<Value>(&list).expect("JSON")[0]["id"].as_str().expect("id").to_owned();
+    let stale = problem(server.request("PUT", &format!("/api/jobs/{id}?revision=7"), &[JSON], &job));
+    assert_eq!((stale["status"].as_u64(), stale["current_revision"].as_i64()), (Some(409), Some(1)));
+    assert_eq!(server.request("GET", "/api/openapi.json", &[], "").0, 200, "it still answers");
+}
+
+#[test]
+fn the_same_job_gives_the_same_design_on_the_command_line_and_over_http() {
+    let folder = tempfile::tempdir().expect("folder");
+    let server = Server::start(folder.path(), &[]);
+    let (_, http) = server.request("POST", "/api/design", &[JSON], &demo().to_string());
+    let (_, line, _) = run(&["design", DEMO]);
+    let a: Value = serde_json::from_str(&http).expect("JSON");
+    let b: Value = serde_json::from_str(&line).expect("JSON");
+    assert_eq!(a, b);
+}

@@ -1,0 +1,26 @@
+import { defineConfig } from "@playwright/test";
+import { existsSync } from "node:fs";
+
+const chromium = process.env.CHROMIUM ?? ["/usr/bin/chromium", "/usr/bin/chromium-browser"].find((p) => existsSync(p));
+
+// `cargo test` starts the real server on a free port and names it here.
+export default defineConfig({
+  testDir: "tests",
+  outputDir: "results",
+  timeout: 60_000,
+  expect: { timeout: 10_000 },
+  workers: 2,
+  fullyParallel: true,
+  forbidOnly: Boolean(process.env.CI),
+  reporter: [["list"]],
+  use: {
+    baseURL: process.env.FUOCO_URL,
+    viewport: { width: 1280, height: 800 },
+    locale: "en-GB",
+    trace: "retain-on-failure",
+    launchOptions: {
+      executablePath: chromium,
+      args: ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"],
+    },
+  },
+});

@@ -1,0 +1,188 @@
+import { blank, expect, test } from "./app";
+
+test("from an empty sheet to a loop sheet with the mouse", async ({ app, page }) => {
+  await page.goto("/");
+  await page.getByRole("button", { name: "New job" }).click();
+  await page.getByLabel("Name", { exact: true }).fill("Rehearsal wing");
+  await page.getByRole("button", { name: "Create" }).click();
+  await expect(page.getByRole("heading", { name: "Rehearsal wing" })).toBeVisible();
+
+  // a room by two clicks, the next with its size typed in the other unit system
+  await page.getByRole("button", { name: /^Room/ }).click();
+  await app.click(0, 0);
+  await app.click(5, 4);
+  await expect(page.getByLabel("Name of Room 1")).toBeVisible();
+  await page.keyboard.press("r");
+  await app.click(5.12, 0);
+  await expect(page.getByLabel("Width", { exact: true })).toBeFocused();
+  await page.keyboard.type("9' 10 1/8\"");
+  await page.keyboard.press("Tab");
+  await page.keyboard.type("4 m");
+  await page.keyboard.press("Enter");
+  await expect(page.getByLabel("Width of Room 2")).toHaveValue("3.00 m");
+
+  // the wall between is a partition, the others stand to the outside
+  await app.plan.focus();
+  await page.keyboard.press("w");
+  await app.click(0, 2);
+  await page.keyboard.press("d");
+  await app.click(4.98, 1);
+  await page.keyboard.press("m");
+  await app.click(2.5, 0.02);
+  await app.saved();
+
+  await page.getByRole("tab", { name: "Openings" }).click();
+  const openings = page.getByRole("region", { name: "Table of openings" });
+  await expect(openings.getByRole("row")).toHaveCount(3);
+
+  await page.getByRole("link", { name: /Loops/ }).click();
+  const table = page.getByRole("region", { name: "Table of loops" });
+  await expect(table.getByRole("button", { name: "A1" })).toBeVisible();
+  await expect(table.getByText("Room 2")).toBeVisible();
+  await expect(page.getByRole("heading", { name: "Verdict" })).toBeVisible();
+  await expect(page.locator(".verdict .finding.error")).toHaveCount(0);
+
+  await page.getByRole("link", { name: /Papers/ }).click();
+  await expect(page.getByRole("img", { name: /Plan with loops/ })).toBeVisible();
+  await expect(page.getByRole("article").getByRole("cell", { name: "Room 2" })).toBeVisible();
+
+  await app.saved();
+  await page.reload();
+  await expect(page.getByRole("article").getByRole("cell", { name: "Room 2" })).toBeVisible();
+});
+
+test("the same without a pointer", async ({ app, page }) => {
+  await page.goto("/");
+  await page.getByRole("button", { name: "New job" }).focus();
+  await page.keyboard.press("Enter");
+  await expect(page.getByLabel("Name", { exact: true })).toBeFocused();
+  await page.keyboard.type("By keyboard");
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("heading", { name: "By keyboard" })).toBeVisible();
+
+  const type = async (label: string, text: string) => {
+    await page.getByLabel(label, { exact: true }).focus();
+    await page.keyboard.type(text);
+  };
+  await page.keyboard.press("r");
+  await type("Width", "5");
+  await type("Depth", "4");
+  await page.keyboard.press("Enter");
+  await expect(page.getByLabel("Name of Room 1")).toBeVisible();
+  await page.keyboard.press("Escape");
+  await page.getByRole("button", { name: /^L-room/ }).focus();
+  await page.keyboard.press("Enter");
+  await type("Width", "4 m");
+  await type("Depth", "13' 1 1/2\"");
+  await type("Notch width", "1 m");
+  await type("Notch depth", "1 m");
+  await page.keyboard.press("Enter");
+  await expect(page.getByLabel("Name of Room 2")).toBeVisible();
+
+  await page.getByRole("tab", { name: "Openings" }).focus();
+  await page.keyboard.press("Enter");
+  await page.getByLabel("Room", { exact: true }).selectOption({ label: "Room 1" });
+  await page.getByLabel("Wall", { exact: true }).selectOption({ label: "east wall, 4.00 m" });
+  await page.getByLabel("Kind", { exact: true }).selectOption("doorway");
+  await page.getByRole("button", { name: "Add opening" }).focus();
+  await page.keyboard.press("Enter");
+  await page.getByRole("tab", { name: "Manifolds" }).focus();
+  await page.keyboard.press("Enter");
+  await page.getByLabel("Wall", { exact: true }).selectOption({ label: "south wall, 5.00 m" });
+  await page.getByRole("button", { name: "Hang manifold" }).focus();
+  await page.keyboard.press("Enter");
+  await app.saved();
+
+  await app.plan.focus();
+  await page.keyboard.press("5");
+  const table = page.getByRole("region", { name: "Table of loops" });
+  await expect(table.getByRole("cell", { name: "Room 2" })).toBeVisible();
+  await expect(page.locator(".verdict .finding.error")).toHaveCount(0);
+  await page.getByRole("link", { name: /Papers/ }).focus();
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("img", { name: /Plan with loops/ })).toBeVisible();
+  await page.reload();
+  await expect(page.getByRole("article").getByRole("cell", { name: "Room 2" })).toBeVisible();
+});
+
+test("an L by two gestures, dragged walls, undo and redo", async ({ app, page }) => {
+  const id = await app.makeJob(blank("Gestures"));
+  await app.open(id, "rooms");
+  await page.keyboard.press("l");
+  await app.click(0, 0);
+  await app.click(6, 4);
+  await app.click(4, 2.5);
+  await app.saved();
+  expect((await app.read(id)).job.rooms[0].outline).toEqual([[0, 0], [6, 0], [6, 2.5], [4, 2.5], [4, 4], [0, 4]]);
+
+  // the east wall by dragging, a corner by dragging
+  await app.drag([6, 1.25], [7, 1.25]);
+  await app.saved();
+  expect((await app.read(id)).job.rooms[0].outline[1]).toEqual([7, 0]);
+  await app.click(1.5, 1);
+  await app.drag([0, 4], [0.5, 4.5]);
+  await app.saved();
+  const dragged = (await app.read(id)).job.rooms[0].outline;
+  expect(dragged.at(-1)).toEqual([0.5, 4.5]);
+
+  // each drag is one step
+  await page.getByRole("button", { name: "Undo" }).click();
+  await page.getByRole("button", { name: "Undo" }).click();
+  await app.saved();
+  expect((await app.read(id)).job.rooms[0].outline).toEqual([[0, 0], [6, 0], [6, 2.5], [4, 2.5], [4, 4], [0, 4]]);
+  await app.plan.focus();
+  await page.keyboard.press("Control+Shift+Z");
+  await page.keyboard.press("Control+Y");
+  await app.saved();
+  expect((await app.read(id)).job.rooms[0].outline).toEqual(dragged);
+
+  // a wall's length typed, and what is behind it corrected
+  await app.click(3, 0);
+  await page.getByLabel("Wall length").fill("20 ft");
+  await page.keyboard.press("Enter");
+  await page.getByLabel("Behind the wall").selectOption("ground");
+  await app.saved();
+  const room = (await app.read(id)).job.rooms[0];
+  expect(room.outline[1][0] - room.outline[0][0]).toBeCloseTo(6.096, 4);
+  expect(room.walls).toEqual([{ edge: 0, beyond: { kind: "ground" } }]);
+});
+
+test("a new room snaps to the corners and walls of others", async ({ app, page }) => {
+  const id = await app.makeJob(blank("Snap"));
+  await app.open(id, "rooms");
+  await page.keyboard.press("r");
+  await app.click(0, 0);
+  await app.click(4.2, 3.3);
+  await page.keyboard.press("r");
+  // a few pixels off the neighbour's corner, a partition away
+  await app.click(4.27, 0.06);
+  await app.click(7, 3.34);
+  await expect(page.getByLabel("Name of Room 2")).toBeVisible();
+  await app.saved();
+  const outline = (await app.read(id)).job.rooms[1].outline;
+  expect(outline[0]).toEqual([4.32, 0]);
+  expect(outline[2][1]).toBe(3.3);
+});
+
+test("keep-outs are drawn, the verdict follows and selects the cause", async ({ app, page }) => {
+  const id = await app.makeJob(blank("Keep-outs"));
+  await app.open(id, "rooms");
+  await page.keyboard.press("r");
+  await app.click(0, 0);
+  await app.click(5, 4);
+  await page.keyboard.press("k");
+  await app.click(1, 1);
+  await app.click(2, 1.6);
+  await expect(page.getByRole("heading", { name: "Cabinet, Room 1" })).toBeVisible();
+  await app.saved();
+  expect((await app.read(id)).job.rooms[0].keep_outs[0]).toMatchObject({ x0_m: 1, y0_m: 1, x1_m: 2, y1_m: 1.6 });
+
+  // a window that is too wide for its wall: the finding selects it
+  await page.getByRole("tab", { name: "Openings" }).click();
+  await page.getByRole("button", { name: "Add opening" }).click();
+  await page.getByRole("region", { name: "Table of openings" }).getByLabel("Width", { exact: true }).fill("9 m");
+  await page.keyboard.press("Enter");
+  await page.getByRole("button", { name: "Let go" }).click();
+  await page.getByRole("button", { name: /window of Room 1 reaches beyond its wall/ }).click();
+  await expect(page.getByRole("heading", { name: "Window, Room 1" })).toBeVisible();
+});

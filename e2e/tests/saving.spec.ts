@@ -1,0 +1,85 @@
+import { App, blank, DEMO, expect, test } from "./app";
+
+test("a stale edit is refused and kept as the user wants", async ({ app, page, context }) => {
+  app.expectedErrors = [/409/];
+  const id = await app.makeJob({ ...DEMO, name: "Two windows" });
+  await app.open(id, "rooms");
+  const other = new App(await context.newPage());
+  await other.page.goto(`/jobs/${id}/rooms`);
+  await other.page.getByLabel("Wanted temperature of Studio A").fill("17");
+  await other.page.keyboard.press("Enter");
+  await other.saved();
+
+  await page.getByLabel("Wanted temperature of Office").fill("23");
+  await page.keyboard.press("Enter");
+  const dialog = page.getByRole("dialog", { name: "This job was changed elsewhere" });
+  await expect(dialog).toBeVisible();
+  await app.accessible();
+  const stored = async () => {
+    const { rooms } = (await app.read(id)).job;
+    return rooms.map((r: { room_c: number }) => r.room_c);
+  };
+  expect(await stored()).toEqual([17, 20, 19, 22, 24, 21]);
+
+  await dialog.getByRole("button", { name: "Keep mine as a new job" }).click();
+  await expect(page.getByRole("heading", { name: "Two windows (my version)" })).toBeVisible();
+  await expect(page.getByLabel("Wanted temperature of Office")).toHaveValue("23.0 °C");
+  await expect(page.getByLabel("Wanted temperature of Studio A")).toHaveValue("19.0 °C");
+  expect(await stored()).toEqual([17, 20, 19, 22, 24, 21]);
+});
+
+test("theirs can be taken, and mine can replace it when that is said", async ({ app, page }) => {
+  app.expectedErrors = [/409/];
+  const id = await app.makeJob({ ...DEMO, name: "Choices" });
+  await app.open(id, "rooms");
+  const elsewhere = async (room_c: number) => {
+    const { revision, job } = await app.read(id);
+    job.rooms[0].room_c = room_c;
+    expect((await page.request.put(`/api/jobs/${id}?revision=${revision}`, { data: job })).ok()).toBe(true);
+  };
+  const field = page.getByLabel("Wanted temperature of Studio A");
+  await elsewhere(16);
+  await field.fill("25");
+  await page.keyboard.press("Enter");
+  await page.getByRole("button", { name: "Take theirs, drop mine" }).click();
+  await expect(field).toHaveValue("16.0 °C");
+  await app.saved();
+
+  await elsewhere(15);
+  await field.fill("25");
+  await page.keyboard.press("Enter");
+  await page.getByRole("button", { name: "Replace theirs with mine" }).click();
+  await app.saved();
+  expect((await app.read(id)).job.rooms[0].room_c).toBe(25);
+});
+
+test("edits survive a server that does not answer, even over a reload", async ({ app, page }) => {
+  app.expectedErrors = [/ERR_FAILED|Failed to load/];
+  const id = await app.makeJob({ ...DEMO, name: "Dead server" });
+  await app.open(id, "rooms");
+  await page.route("**/api/jobs/**", (route) => (route.request().method() === "PUT" ? route.abort() : route.continue()));
+  await page.getByLabel("Wanted temperature of Office").fill("18");
+  await page.keyboard.press("Enter");
+  await expect(page.locator(".top .save")).toContainText("the server does not answer");
+  expect((await app.read(id)).job.rooms[5].room_c).toBe(21);
+
+  await page.unroute("**/api/jobs/**");
+  await page.reload();
+  await expect(page.getByLabel("Wanted temperature of Office")).toHaveValue("18.0 °C");
+  await app.saved();
+  expect((await app.read(id)).job.rooms[5].room_c).toBe(18);
+});
+
+test("an unreachable design is told, and made good", async ({ app, page }) => {
+  app.expectedErrors = [/ERR_FAILED|Failed to load/];
+  const id = await app.makeJob(blank("No design"));
+  await app.open(id, "rooms");
+  await page.route("**/api/design", (route) => route.abort());
+  await page.keyboard.press("r");
+  await app.click(0, 0);
+  await app.click(5, 4);
+  await expect(page.getByText("these are the figures before your last edits")).toBeVisible();
+  await page.unroute("**/api/design");
+  await expect(page.getByText("20.0 m²").first()).toBeVisible();
+  await expect(page.getByText("these are the figures before your last edits")).toHaveCount(0);
+});
