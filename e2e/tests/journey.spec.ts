@@ -155,7 +155,7 @@ test("a new room snaps to the corners and walls of others", async ({ app, page }
   await app.click(4.2, 3.3);
   await page.keyboard.press("r");
   // a few pixels off the neighbour's corner, a partition away
-  await app.click(4.27, 0.06);
+  await app.click(4.28, 0.03);
   await app.click(7, 3.34);
   await expect(page.getByLabel("Name of Room 2")).toBeVisible();
   await app.saved();

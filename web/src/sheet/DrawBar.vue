@@ -90,28 +90,32 @@ const hint = computed(() => {
         {{ t.name }}<kbd aria-hidden="true">{{ t.key }}</kbd>
       </button>
     </div>
-    <form v-if="isRoom" class="typed" aria-label="Typed room" @submit.prevent="create" @keydown.esc="tools.choose('select')">
-      <label>from <input v-model="typed.x" aria-label="Corner, to the right" :placeholder="show('length', (draw.start ?? free)[0], units)" /></label>
-      <input v-model="typed.y" aria-label="Corner, upward" :placeholder="show('length', (draw.start ?? free)[1], units)" />
-      <label>width <input ref="widthField" v-model="typed.width" aria-label="Width" /></label>
-      <label>depth <input v-model="typed.depth" aria-label="Depth" /></label>
-      <template v-if="draw.tool === 'l-room'">
-        <label>notch <input v-model="typed.notchWidth" aria-label="Notch width" /></label>
-        <label>by <input v-model="typed.notchDepth" aria-label="Notch depth" /></label>
-      </template>
-      <button class="tool" type="submit">Add room</button>
-      <span v-if="wrong" class="wrong" role="alert">{{ wrong }}</span>
-    </form>
-    <div v-else-if="isOpening(draw.tool)" class="typed">
-      <label>width <Quantity v-model="draw.width" quantity="length" label="Opening width" :min="0.05" :max="50" /></label>
-      <label>height <Quantity v-model="draw.height" quantity="length" label="Opening height" :min="0.02" :max="20" /></label>
+    <!-- floats over the sheet, so that choosing a tool does not move the plan -->
+    <div v-if="hint || isRoom" class="float">
+      <form v-if="isRoom" class="typed" aria-label="Typed room" @submit.prevent="create" @keydown.esc="tools.choose('select')">
+        <label>from <input v-model="typed.x" aria-label="Corner, to the right" :placeholder="show('length', (draw.start ?? free)[0], units)" /></label>
+        <input v-model="typed.y" aria-label="Corner, upward" :placeholder="show('length', (draw.start ?? free)[1], units)" />
+        <label>width <input ref="widthField" v-model="typed.width" aria-label="Width" /></label>
+        <label>depth <input v-model="typed.depth" aria-label="Depth" /></label>
+        <template v-if="draw.tool === 'l-room'">
+          <label>notch <input v-model="typed.notchWidth" aria-label="Notch width" /></label>
+          <label>by <input v-model="typed.notchDepth" aria-label="Notch depth" /></label>
+        </template>
+        <button class="tool" type="submit">Add room</button>
+        <span v-if="wrong" class="wrong" role="alert">{{ wrong }}</span>
+      </form>
+      <div v-else-if="isOpening(draw.tool)" class="typed">
+        <label>width <Quantity v-model="draw.width" quantity="length" label="Opening width" :min="0.05" :max="50" /></label>
+        <label>height <Quantity v-model="draw.height" quantity="length" label="Opening height" :min="0.02" :max="20" /></label>
+      </div>
+      <p v-if="hint" class="hint" role="status">{{ hint }}</p>
     </div>
-    <p v-if="hint" class="hint" role="status">{{ hint }}</p>
   </div>
 </template>
 
 <style scoped>
-.bar { border-bottom: 1px solid var(--line); padding: 4px 8px; background: var(--paper); display: flex; flex-wrap: wrap; gap: 4px 12px; align-items: center; }
+.bar { position: relative; z-index: 3; border-bottom: 1px solid var(--line); padding: 4px 8px; background: var(--paper); display: flex; flex-wrap: wrap; gap: 4px 12px; align-items: center; }
+.float { position: absolute; top: 100%; left: 0; display: flex; flex-wrap: wrap; gap: 4px 12px; align-items: center; padding: 4px 10px; background: var(--paper); border: 1px solid var(--line); border-top: 0; border-left: 0; }
 .tools { display: flex; flex-wrap: wrap; gap: 2px; }
 .tool { border: 1px solid transparent; background: none; border-radius: 3px; padding: 3px 7px; cursor: pointer; }
 .tool:hover { border-color: var(--line); }

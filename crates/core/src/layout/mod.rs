@@ -23,6 +23,8 @@ use std::collections::BTreeMap;
 const SAGITTA_M: f64 = 0.001;
 /// A room is cut into at most this many loops.
 const MOST_LOOPS: usize = 16;
+/// The number of loops of each room settles in a few rounds; this many at most are tried.
+const MOST_ROUNDS: usize = 24;
 
 /// One loop as it lies on the floor.
 #[derive(Debug, Clone, PartialEq)]
@@ -94,10 +96,22 @@ pub fn lay_out(job: &Job) -> Layout {
     let plan = Tree::of(job, &mut layout.problems);
     let mut counts = plan.first_counts(job, &mut layout.problems);
     let fixed = layout.problems.clone();
+    // a room cannot be cut into more loops than have room side by side
+    let mut most = vec![MOST_LOOPS; job.rooms.len()];
     for round in 0.. {
         layout = Layout { loops: vec![], problems: fixed.clone() };
         for manifold in 0..job.manifolds.len() {
             plan.lay_manifold(job, manifold, &counts, &mut layout);
+        }
+        let mut again = false;
+        for p in &layout.problems {
+            if let Problem::Blocked { room, by: Obstruction::TooSmall } = *p
+                && counts[room] > 1
+            {
+                counts[room] -= 1;
+                most[room] = counts[room];
+                again = true;
+            }
         }
         // a room whose loops came out too long gets one more
         let mut over: BTreeMap<usize, (f64, f64)> = BTreeMap::new();
@@ -108,15 +122,17 @@ pub fn lay_out(job: &Job) -> Layout {
                 worst.0 = worst.0.max(l.length_m);
             }
         }
-        let can_split = |room: &usize| counts[*room] < MOST_LOOPS;
-        if round >= 8 || !over.keys().any(can_split) {
+        for &room in over.keys() {
+            if counts[room] < most[room] {
+                counts[room] += 1;
+                again = true;
+            }
+        }
+        if !again || round >= MOST_ROUNDS {
             for (room, (length_m, limit_m)) in over {
                 layout.problems.push(Problem::OverLimit { room, length_m, limit_m });
             }
             break;
-        }
-        for room in over.into_keys() {
-            counts[room] = (counts[room] + 1).min(MOST_LOOPS);
         }
     }
     for manifold in 0..job.manifolds.len() {

@@ -14,6 +14,8 @@ use crate::job::{Pattern, Point};
 const JAMB_M: f64 = 0.04;
 /// At most so many cells are left out of a loop because the tube cannot turn there.
 const MOST_TRIMS: usize = 24;
+/// So many places beside the entry are tried for loops without a turn that is too tight.
+const MOST_TRIES: usize = 6;
 
 /// A loop of a room: the room's index in the job and the loop's number in the room.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -409,18 +411,26 @@ fn own_loops(
     let columns = lattice.columns() as i64;
     let wanted = (front as i64 - left as i64).clamp(0, columns - k as i64);
     let shifts = (0..columns).flat_map(|d| [d, -d]);
+    let mut fallback = None;
+    let mut tried = 0;
     for shift in shifts {
         let first = wanted + shift;
-        if first < 0 || first + k as i64 > columns {
+        if first < 0 || first + k as i64 > columns || tried >= MOST_TRIES {
             continue;
         }
-        if let Some(own) = try_columns(task, &lattice, base, first as usize, left, entry, opening, passing, &outside) {
-            return Ok(own);
+        if let Some((own, clean)) = try_columns(task, &lattice, base, first as usize, left, entry, opening, passing, &outside) {
+            if clean {
+                return Ok(own);
+            }
+            tried += 1;
+            fallback.get_or_insert(own);
         }
     }
-    Err(Obstruction::TooSmall)
+    fallback.ok_or(Obstruction::TooSmall)
 }
 
+/// Lays the loops from the columns `first..first + loops`; tells also whether every turn is wide enough. None when
+/// the ways to the columns are blocked.
 #[allow(clippy::too_many_arguments, reason = "the parts of one room, each used once")]
 fn try_columns(
     task: &RoomTask,
@@ -432,7 +442,7 @@ fn try_columns(
     opening: (f64, f64),
     passing: (usize, usize),
     outside: &[[Point; 2]],
-) -> Option<Own> {
+) -> Option<(Own, bool)> {
     let k = task.loops;
     let goals: Vec<f64> = (first..first + k).flat_map(|i| [lattice.xs[2 * i], lattice.xs[2 * i + 1]]).collect();
     let places = entry_places(task, &goals, left, entry[0], opening, passing);
@@ -508,6 +518,7 @@ fn try_columns(
     if (0..k).any(|p| (size(p) as f64) < 0.5 * mean) {
         return None; // one loop shut in another: these columns do not do
     }
+    let mut clean = true;
     let fields = (0..k)
         .map(|p| {
             let tree = tree(task, &lattice, &owner, p, roots[p], left, outside);
@@ -521,10 +532,11 @@ fn try_columns(
                 }
                 field = fill::outline(&lattice, &links, roots[p]);
             }
+            clean &= tight_spot(&lanes[2 * p].1, &field, &lanes[2 * p + 1].1, task).is_none();
             (LoopKey { room: task.index, piece: p }, field)
         })
         .collect();
-    Some(Own { entry: places, lanes, fields })
+    Some((Own { entry: places, lanes, fields }, clean))
 }
 
 /// A place where a loop bends tighter than the tube can.
