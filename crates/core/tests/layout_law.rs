@@ -264,6 +264,7 @@ fn survey_of_random_rooms() {
         let layout = lay_out(&job);
         let breaches = audit(&job, &layout.loops);
         for b in &breaches {
+            if std::env::var("SHOW").is_ok_and(|v| format!("{:?}", b.kind) == v) { println!("{:?} n={} spacing={:?} {:?} out={:?} m={:?} ks={:?}", b, layout.loops.len(), job.rooms[0].floor.as_ref().map(|f| (f.spacing_core_m, f.pattern)), layout.problems, job.rooms[0].outline, (job.manifolds[0].edge, job.manifolds[0].offset_m), job.rooms[0].keep_outs.iter().map(|k| (k.x0_m,k.y0_m,k.x1_m,k.y1_m)).collect::<Vec<_>>()); }
             *kinds.entry(format!("{:?}", b.kind)).or_insert(0) += 1;
         }
         breached += usize::from(!breaches.is_empty());

@@ -10,6 +10,9 @@ use crate::job::Point;
 use std::cmp::Reverse;
 use std::collections::BinaryHeap;
 
+/// A piece may be that much larger or smaller than its share when its edge becomes straight by it.
+const STRAIGHTER: f64 = 0.05;
+
 /// How a tree grows.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub enum Tree {
@@ -39,7 +42,8 @@ pub fn deal(lattice: &Lattice, roots: &[Cell], left: usize) -> Vec<Option<usize>
     let mut given = 0;
     for (done, &piece) in order.iter().enumerate() {
         let quota = (total - given) / (k - done);
-        given += take(lattice, &mut owner, roots, piece, quota, piece < left);
+        let waiting: Vec<Cell> = (0..k).filter(|p| !order[..=done].contains(p)).map(|p| roots[p]).collect();
+        given += take(lattice, &mut owner, roots, piece, &waiting, quota, piece < left);
     }
     for c in reach(lattice, &owner, &roots[left..=left]) {
         if owner[lattice.index(c)].is_none() {
@@ -86,11 +90,21 @@ fn reach(lattice: &Lattice, owner: &[Option<usize>], roots: &[Cell]) -> Vec<Cell
     out
 }
 
-/// Gives `piece` about `quota` cells from one end of the room and a way to them. Returns how many it got.
-fn take(lattice: &Lattice, owner: &mut [Option<usize>], roots: &[Cell], piece: usize, quota: usize, from_left: bool) -> usize {
+/// Gives `piece` about `quota` cells from one end of the room and a way to them, and leaves those that wait for
+/// their turn a way out of their roots. Returns how many it got.
+fn take(
+    lattice: &Lattice,
+    owner: &mut [Option<usize>],
+    roots: &[Cell],
+    piece: usize,
+    waiting: &[Cell],
+    quota: usize,
+    from_left: bool,
+) -> usize {
     let root = roots[piece];
-    let reserved = |c: Cell| roots.iter().enumerate().any(|(p, &r)| p != piece && r == c);
-    // cheapest way from the root to every free cell; low rows are cheaper, so that ways hug the entry wall
+    let reserved = |c: Cell| waiting.iter().any(|r| r.0 == c.0 && c.1 <= r.1 + roots.len());
+    // cheapest way from the root to every free cell; low rows are so much cheaper that ways hug the
+    // entry wall and leave no floor between
     let n = owner.len();
     let mut cost = vec![u32::MAX; n];
     let mut from: Vec<Option<Cell>> = vec![None; n];
@@ -105,7 +119,7 @@ fn take(lattice: &Lattice, owner: &mut [Option<usize>], roots: &[Cell], piece: u
             if owner[i].is_some() || reserved(next) {
                 continue;
             }
-            let total = c + 100 + next.1 as u32;
+            let total = c + 10 + 50 * next.1 as u32;
             if total < cost[i] {
                 cost[i] = total;
                 from[i] = Some(at);
@@ -114,8 +128,9 @@ fn take(lattice: &Lattice, owner: &mut [Option<usize>], roots: &[Cell], piece: u
         }
     }
     let mut cells: Vec<Cell> = lattice.all().filter(|&c| cost[lattice.index(c)] < u32::MAX).collect();
-    cells.sort_by_key(|c| (if from_left { c.0 } else { lattice.columns() - c.0 }, c.1));
-    let mut got = 0;
+    // the last column, of which only a part is taken, is taken from its far end: its near end stays open for others
+    cells.sort_by_key(|c| (if from_left { c.0 } else { lattice.columns() - c.0 }, Reverse(c.1)));
+    let (mut got, mut quota_here) = (0, quota);
     let claim = |owner: &mut [Option<usize>], c: Cell, got: &mut usize| {
         let i = lattice.index(c);
         if owner[i].is_none() {
@@ -124,9 +139,29 @@ fn take(lattice: &Lattice, owner: &mut [Option<usize>], roots: &[Cell], piece: u
         }
     };
     claim(owner, root, &mut got);
-    for c in cells {
-        if got >= quota {
+    let mut column = usize::MAX;
+    for (n, &c) in cells.iter().enumerate() {
+        if c.0 != column {
+            // a straight edge between pieces is worth a little inequality: whole columns where they nearly fit
+            column = c.0;
+            let tall = cells[n..].iter().take_while(|d| d.0 == column && owner[lattice.index(**d)].is_none()).count();
+            let over = (got + tall).saturating_sub(quota) as f64;
+            let under = quota.saturating_sub(got) as f64;
+            let slack = STRAIGHTER * quota as f64;
+            if under <= slack && over > under {
+                break;
+            }
+            if over <= slack {
+                quota_here = quota.max(got + tall);
+            }
+        }
+        if got >= quota_here {
             break;
+        }
+        // next to what the piece has already, else by the way from its root
+        if (0..4).filter_map(|d| lattice.step(c, d)).any(|n| owner[lattice.index(n)] == Some(piece)) {
+            claim(owner, c, &mut got);
+            continue;
         }
         let mut at = Some(c);
         while let Some(step) = at {

@@ -308,7 +308,7 @@ impl Tree {
             pattern: floor.map_or(crate::job::Pattern::Auto, |f| f.pattern),
             radius_m: tube.bend_radius_m,
             bulge_m,
-            wall_clearance_m: job.rules.wall_clearance_m + bulge_m,
+            wall_clearance_m: (job.rules.wall_clearance_m + bulge_m).max(round_corner(job.rules.wall_clearance_m, tube.bend_radius_m)),
             lane_m: job.rules.lane_spacing_m.max(job.rules.min_gap_m).max(tube.od_m),
             gap_m: job.rules.min_gap_m.max(tube.od_m),
         };
@@ -344,9 +344,11 @@ impl Tree {
         if colder_late(&corners, &outside_walls(job, key.room), job.rules.edge_band_m.max(0.5)) {
             corners.reverse();
         }
-        let curve = curve::bend(&corners, least.max(spacing_m / 2.0), least);
+        // a wider sweep would cut the corner at a notch closer than tube may come to it
+        let sweep = least.max((spacing_m / 2.0).min(job.rules.wall_clearance_m));
+        let curve = curve::bend(&corners, sweep, least);
         let length_m = curve::length(&curve);
-        let field_m: f64 = curve::length(&curve::bend(field, least.max(spacing_m / 2.0), least));
+        let field_m: f64 = curve::length(&curve::bend(field, sweep, least));
         let mut leaders_in: BTreeMap<usize, f64> = BTreeMap::new();
         for lane in [left, right] {
             for w in lane.windows(2) {
@@ -381,6 +383,13 @@ impl Tree {
             quarter_turns,
         }
     }
+}
+
+/// Distance from two walls at which an arc of that radius round their outward corner still keeps the clearance:
+/// the arc comes nearer to the corner than its legs to the walls.
+fn round_corner(clearance: f64, radius: f64) -> f64 {
+    let root = std::f64::consts::SQRT_2;
+    (clearance + radius * (root - 1.0)) / root
 }
 
 fn middle(ends: [Point; 2]) -> Point {

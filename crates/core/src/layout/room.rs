@@ -542,7 +542,7 @@ fn try_columns(
 /// A place where a loop bends tighter than the tube can.
 fn tight_spot(left: &[Point], field: &[Point], right: &[Point], task: &RoomTask) -> Option<Point> {
     let route: Vec<Point> = left.iter().chain(field).chain(right.iter().rev()).copied().collect();
-    super::curve::bend(&route, task.radius_m.max(task.core_m / 2.0), task.radius_m).iter().find_map(|s| match *s {
+    super::curve::bend(&route, task.radius_m, task.radius_m).iter().find_map(|s| match *s {
         super::curve::Segment::Arc { centre, radius_m, .. } if radius_m < task.radius_m - 1e-4 => Some(centre),
         _ => None,
     })
