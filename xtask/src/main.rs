@@ -128,20 +128,30 @@ fn client_is_current() -> Done {
     let before: Vec<_> = files.iter().map(|f| fs::read_to_string(f).unwrap_or_default()).collect();
     client()?;
     let after: Vec<_> = files.iter().map(|f| fs::read_to_string(f).unwrap_or_default()).collect();
-    if before == after { Ok(()) } else { Err("the TypeScript client was stale; `cargo xtask client` has renewed it, commit that".into()) }
+    if before == after {
+        Ok(())
+    } else {
+        Err("the TypeScript client was stale; `cargo xtask client` has renewed it, commit that".into())
+    }
 }
 
 /// Finds Chromium, or installs it from Debian's packages where that is possible.
 fn chromium() -> Done {
-    let found = || env::var_os("CHROMIUM").map(PathBuf::from).or_else(|| {
-        let path = env::var_os("PATH")?;
-        env::split_paths(&path).flat_map(|p| ["chromium", "chromium-browser"].map(|n| p.join(n))).find(|p| p.is_file())
-    });
+    let found = || {
+        env::var_os("CHROMIUM").map(PathBuf::from).or_else(|| {
+            let path = env::var_os("PATH")?;
+            env::split_paths(&path)
+                .flat_map(|p| ["chromium", "chromium-browser"].map(|n| p.join(n)))
+                .find(|p| p.is_file())
+        })
+    };
     if found().is_some() {
         return Ok(());
     }
     step("Chromium from Debian's packages");
-    let apt = |args: &[&str]| Command::new("apt-get").args(args).env("DEBIAN_FRONTEND", "noninteractive").status().is_ok_and(|s| s.success());
+    let apt = |args: &[&str]| {
+        Command::new("apt-get").args(args).env("DEBIAN_FRONTEND", "noninteractive").status().is_ok_and(|s| s.success())
+    };
     if (apt(&["install", "-y", "--no-install-recommends", "chromium"])
         || (apt(&["update"]) && apt(&["install", "-y", "--no-install-recommends", "chromium"])))
         && found().is_some()

@@ -29,8 +29,14 @@ fn the_demo_is_designed_with_the_names_of_the_contract() {
     assert_eq!(code, Some(0));
     let d: Value = serde_json::from_str(&out).expect("JSON");
     for (list, names) in [
-        ("rooms", "id name area_m2 heatable_area_m2 heat_loss_w flux_needed_w_m2 flux_given_w_m2 surface_mean_c surface_max_c surface_limit_c supply_needed_c"),
-        ("loops", "id tag manifold_id port room_ids tube_id length_m leader_length_m path spacing_m flow_l_min velocity_m_s reynolds supply_c return_c output_up_w output_down_w head_loss_pa balancing_pa"),
+        (
+            "rooms",
+            "id name area_m2 heatable_area_m2 heat_loss_w flux_needed_w_m2 flux_given_w_m2 surface_mean_c surface_max_c surface_limit_c supply_needed_c",
+        ),
+        (
+            "loops",
+            "id tag manifold_id port room_ids tube_id length_m leader_length_m path spacing_m flow_l_min velocity_m_s reynolds supply_c return_c output_up_w output_down_w head_loss_pa balancing_pa",
+        ),
         ("manifolds", "id level_id position ports flow_l_min head_needed_pa"),
         ("findings", "code severity subject message rule remedy"),
     ] {
@@ -40,7 +46,8 @@ fn the_demo_is_designed_with_the_names_of_the_contract() {
             assert!(items.iter().all(|i| i.get(name).is_some()), "{list}[].{name}");
         }
     }
-    let errors: Vec<&Value> = d["findings"].as_array().expect("findings").iter().filter(|f| f["severity"] == "error").collect();
+    let errors: Vec<&Value> =
+        d["findings"].as_array().expect("findings").iter().filter(|f| f["severity"] == "error").collect();
     assert!(errors.is_empty(), "{errors:?}");
 }
 
@@ -63,7 +70,13 @@ fn bad_jobs_are_refused_with_the_field() {
         *job.pointer_mut(path).expect(path) = value;
         job.to_string()
     };
-    let many: Vec<Value> = (0..3000).map(|k| { let mut r = demo()["rooms"][0].clone(); r["id"] = json!(format!("r{k}")); r }).collect();
+    let many: Vec<Value> = (0..3000)
+        .map(|k| {
+            let mut r = demo()["rooms"][0].clone();
+            r["id"] = json!(format!("r{k}"));
+            r
+        })
+        .collect();
     for (job, field) in [
         ("{ not json".to_owned(), "document"),
         ("[]".to_owned(), "document"),
@@ -105,7 +118,12 @@ fn odd_plans_are_designed_with_findings() {
         let (code, out, err) = design(&job.to_string());
         assert_eq!(code, Some(0), "{err}");
         let d: Value = serde_json::from_str(&out).expect("JSON");
-        let codes: Vec<String> = d["findings"].as_array().expect("findings").iter().map(|f| f["code"].as_str().unwrap_or_default().to_owned()).collect();
+        let codes: Vec<String> = d["findings"]
+            .as_array()
+            .expect("findings")
+            .iter()
+            .map(|f| f["code"].as_str().unwrap_or_default().to_owned())
+            .collect();
         (codes, out)
     };
     let cases: [(&dyn Fn(&mut Value), &str); 9] = [
@@ -114,9 +132,24 @@ fn odd_plans_are_designed_with_findings() {
         (&|j| j["rooms"][0]["openings"][0]["width_m"] = json!(30), "opening.beyond_wall"),
         (&|j| j["manifolds"][0]["offset_m"] = json!(150), "manifold.off_wall"),
         (&|j| j["site"]["outdoor_c"] = json!(-60), "floor.over_capacity"),
-        (&|j| { j["rooms"][5]["outline"] = json!([[0, 7.32], [9, 7.32], [9, 7.5], [0, 7.5]]); j["rooms"][5]["openings"] = json!([]); j["rooms"][5]["keep_outs"] = json!([]) }, "loops.no_way"),
-        (&|j| { j["rooms"][5]["outline"] = json!([[8.6, 7.32], [9, 7.32], [9, 11.2], [8.6, 11.2]]); j["rooms"][5]["openings"] = json!([]); j["rooms"][5]["keep_outs"] = json!([]); j["rooms"][5]["floor"]["spacing_core_m"] = json!(0.6) }, "loops.too_small"),
-        (&|j| { j["rooms"][1]["openings"] = json!([]) }, "loops.no_way"),
+        (
+            &|j| {
+                j["rooms"][5]["outline"] = json!([[0, 7.32], [9, 7.32], [9, 7.5], [0, 7.5]]);
+                j["rooms"][5]["openings"] = json!([]);
+                j["rooms"][5]["keep_outs"] = json!([])
+            },
+            "loops.no_way",
+        ),
+        (
+            &|j| {
+                j["rooms"][5]["outline"] = json!([[8.6, 7.32], [9, 7.32], [9, 11.2], [8.6, 11.2]]);
+                j["rooms"][5]["openings"] = json!([]);
+                j["rooms"][5]["keep_outs"] = json!([]);
+                j["rooms"][5]["floor"]["spacing_core_m"] = json!(0.6)
+            },
+            "loops.too_small",
+        ),
+        (&|j| j["rooms"][1]["openings"] = json!([]), "loops.no_way"),
         (&|j| j["manifolds"][0]["ports"] = json!(2), "manifold.ports"),
     ];
     for (what, code) in cases {
@@ -160,7 +193,8 @@ fn a_killed_server_has_lost_nothing() {
     let mut job = demo();
     for revision in 1..=20 {
         job["name"] = json!(format!("Save {revision}"));
-        let (status, body) = server.request("PUT", &format!("/api/jobs/{id}?revision={revision}"), &[JSON], &job.to_string());
+        let (status, body) =
+            server.request("PUT", &format!("/api/jobs/{id}?revision={revision}"), &[JSON], &job.to_string());
         assert_eq!(status, 200, "{body}");
     }
     server.kill();

@@ -259,7 +259,8 @@ fn floor_state(job: &Job, index: usize) -> Option<FloorState> {
     let (core, edge) = (at(f.spacing_core_m), at(f.spacing_edge_m));
     let area = plan::heatable_area(room);
     let edge_share = if f.spacing_edge_m < f.spacing_core_m && area > 0.0 {
-        let outside: f64 = plan::wall_pieces(job, index).iter().filter(|p| p.is_outside()).map(plan::WallPiece::length).sum();
+        let outside: f64 =
+            plan::wall_pieces(job, index).iter().filter(|p| p.is_outside()).map(plan::WallPiece::length).sum();
         (outside * job.rules.edge_band_m / area).min(1.0)
     } else {
         0.0
@@ -316,14 +317,18 @@ struct LoopHeat {
 }
 
 impl Water {
-    fn solve(job: &Job, losses: &[heat_loss::RoomLoss], layout: &Layout, floors: &[Option<FloorState>]) -> Result<Water, FieldError> {
+    fn solve(
+        job: &Job,
+        losses: &[heat_loss::RoomLoss],
+        layout: &Layout,
+        floors: &[Option<FloorState>],
+    ) -> Result<Water, FieldError> {
         let n = job.rooms.len();
         let lane = job.rules.lane_spacing_m;
         let heatable: Vec<f64> = job.rooms.iter().map(plan::heatable_area).collect();
         // floor under leaders of other rooms is theirs, not the field's; they never take more than half a room
-        let strips: Vec<f64> = (0..n)
-            .map(|r| layout.loops.iter().filter_map(|l| l.leaders_in.get(&r)).sum::<f64>() * lane)
-            .collect();
+        let strips: Vec<f64> =
+            (0..n).map(|r| layout.loops.iter().filter_map(|l| l.leaders_in.get(&r)).sum::<f64>() * lane).collect();
         let mut water = Water {
             supply_c: None,
             hardest: None,
@@ -401,7 +406,8 @@ impl Water {
                     let curve = lane_curve(floor, lane).unwrap_or(state.core);
                     let up = curve.flux_up((mean - other.room_c).max(0.0)) * lane * length;
                     heat.leaders += up;
-                    heat.down += curve.flux_down(up / (lane * length).max(1e-9), other.room_c, state.below_c) * lane * length;
+                    heat.down +=
+                        curve.flux_down(up / (lane * length).max(1e-9), other.room_c, state.below_c) * lane * length;
                     credit[crossed] += up;
                 }
             }

@@ -109,10 +109,7 @@ pub fn curve(section: &Section) -> Curve {
     let d = tube.od_m;
     let b = 1.0
         / (1.0 / 6.7
-            + 1.1 / std::f64::consts::PI
-                * product
-                * t
-                * (wall(d, tube.wall_m, TUBE_W_MK) - wall(d, 0.002, 0.35)));
+            + 1.1 / std::f64::consts::PI * product * t * (wall(d, tube.wall_m, TUBE_W_MK) - wall(d, 0.002, 0.35)));
     let mut k = b * product * (t / section.spacing_m);
     let beyond_table = covering.resistance_m2k_w - r_table;
     k = 1.0 / (1.0 / k + beyond_table);
@@ -212,7 +209,8 @@ mod tests {
     fn k(spacing_m: f64, r: f64) -> f64 {
         let (build_up, mut covering, tube) = reference();
         covering.resistance_m2k_w = r;
-        curve(&Section { build_up: &build_up, covering: &covering, tube: &tube, spacing_m, insulation_m2k_w: 1.0 }).k_up_w_m2k
+        curve(&Section { build_up: &build_up, covering: &covering, tube: &tube, spacing_m, insulation_m2k_w: 1.0 })
+            .k_up_w_m2k
     }
 
     /// With 45 mm of screed of 1.0 W/mK, a 20 × 2 tube and no covering all exponents but mT vanish:
@@ -244,8 +242,14 @@ mod tests {
         let (build_up, covering, tube) = reference();
         let with = |wall_m: f64| {
             let tube = Tube { wall_m, ..tube.clone() };
-            curve(&Section { build_up: &build_up, covering: &covering, tube: &tube, spacing_m: 0.2, insulation_m2k_w: 1.0 })
-                .k_up_w_m2k
+            curve(&Section {
+                build_up: &build_up,
+                covering: &covering,
+                tube: &tube,
+                spacing_m: 0.2,
+                insulation_m2k_w: 1.0,
+            })
+            .k_up_w_m2k
         };
         assert!(with(0.003) < with(0.002) && with(0.002) < with(0.001));
     }
@@ -276,7 +280,13 @@ mod tests {
     #[test]
     fn downward_flux_closes_the_two_resistance_balance() {
         let (build_up, covering, tube) = reference();
-        let c = curve(&Section { build_up: &build_up, covering: &covering, tube: &tube, spacing_m: 0.2, insulation_m2k_w: 2.0 });
+        let c = curve(&Section {
+            build_up: &build_up,
+            covering: &covering,
+            tube: &tube,
+            spacing_m: 0.2,
+            insulation_m2k_w: 2.0,
+        });
         let (up, room, below) = (60.0, 20.0, 8.0);
         let tube_level = room + up * c.resistance_up_m2k_w;
         assert!((c.flux_down(up, room, below) - (tube_level - below) / 2.17).abs() < 1e-9);

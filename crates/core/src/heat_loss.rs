@@ -184,9 +184,8 @@ mod tests {
         let mut job = job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0), box_room("b", 5.1, 0.5, 9.0, 4.0)]);
         job.rooms[0].room_c = 24.0;
         let losses = heat_loss(&job);
-        let through = |i: usize| {
-            losses[i].parts.iter().filter(|p| p.cause == Cause::Partition).map(|p| p.heat_w).sum::<f64>()
-        };
+        let through =
+            |i: usize| losses[i].parts.iter().filter(|p| p.cause == Cause::Partition).map(|p| p.heat_w).sum::<f64>();
         assert!(through(0) > 0.0);
         assert!((through(0) + through(1)).abs() < 1e-9);
     }

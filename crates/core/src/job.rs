@@ -408,13 +408,7 @@ impl Job {
             format: FORMAT.into(),
             version: VERSION,
             name: name.into(),
-            site: Site {
-                place: String::new(),
-                outdoor_c: -12.0,
-                ground_c: 9.0,
-                altitude_m: 0.0,
-                units: Units::Metric,
-            },
+            site: Site { place: String::new(), outdoor_c: -12.0, ground_c: 9.0, altitude_m: 0.0, units: Units::Metric },
             rules: HouseRules::default(),
             envelope: Envelope::default(),
             fluid: Fluid::default(),
@@ -648,10 +642,7 @@ impl Floor {
         range(&format!("{path}.spacing_core_m"), self.spacing_core_m, 0.05, 0.6)?;
         range(&format!("{path}.spacing_edge_m"), self.spacing_edge_m, 0.05, 0.6)?;
         if self.spacing_edge_m > self.spacing_core_m {
-            return Err(FieldError::new(
-                format!("{path}.spacing_edge_m"),
-                "must not be wider than the core's spacing",
-            ));
+            return Err(FieldError::new(format!("{path}.spacing_edge_m"), "must not be wider than the core's spacing"));
         }
         if let Some(r) = self.insulation_m2k_w {
             range(&format!("{path}.insulation_m2k_w"), r, 0.0, 20.0)?;

@@ -116,7 +116,9 @@ mod tests {
     #[test]
     fn north_american_sizes_follow_their_series() {
         // outside diameter = nominal + 1/8 in; wall = diameter / 9 but at least 0.070 in (1.78 mm)
-        for (id, nominal_in) in [("pex-3/8", 0.375), ("pex-1/2", 0.5), ("pex-5/8", 0.625), ("pex-3/4", 0.75), ("pex-1", 1.0)] {
+        for (id, nominal_in) in
+            [("pex-3/8", 0.375), ("pex-1/2", 0.5), ("pex-5/8", 0.625), ("pex-3/4", 0.75), ("pex-1", 1.0)]
+        {
             let tube = tube(id).expect(id);
             let od = (nominal_in + 0.125) * 0.0254;
             assert!((tube.od_m - od).abs() < 1e-9, "{id}");

@@ -131,10 +131,7 @@ pub fn heatable_area(room: &Room) -> f64 {
 }
 
 fn rectangle(k: &KeepOut, grow: f64) -> Rect {
-    Rect::new(
-        Coord { x: k.x0_m - grow, y: k.y0_m - grow },
-        Coord { x: k.x1_m + grow, y: k.y1_m + grow },
-    )
+    Rect::new(Coord { x: k.x0_m - grow, y: k.y0_m - grow }, Coord { x: k.x1_m + grow, y: k.y1_m + grow })
 }
 
 /// Floor area that both rooms claim, m²; zero when either outline crosses itself.
@@ -335,7 +332,11 @@ mod tests {
 
     #[test]
     fn the_end_of_a_wall_between_two_neighbours_is_not_outside() {
-        let rooms = vec![box_room("a", 0.0, 0.0, 5.0, 4.0), box_room("b", 0.0, 4.1, 2.0, 6.0), box_room("c", 2.1, 4.1, 5.0, 6.0)];
+        let rooms = vec![
+            box_room("a", 0.0, 0.0, 5.0, 4.0),
+            box_room("b", 0.0, 4.1, 2.0, 6.0),
+            box_room("c", 2.1, 4.1, 5.0, 6.0),
+        ];
         let job = job_of(rooms);
         let north: Vec<_> = wall_pieces(&job, 0).into_iter().filter(|p| p.edge == 2).collect();
         assert_eq!(north.len(), 3);

@@ -83,11 +83,7 @@ impl Units {
     pub fn figure(self, quantity: Quantity, si: f64) -> String {
         let text = format!("{:.*}", self.unit(quantity).digits, self.convert(quantity, si));
         // "-0" says nothing that "0" does not
-        if text.trim_start_matches(['-', '0', '.']).is_empty() {
-            text.trim_start_matches('-').to_owned()
-        } else {
-            text
-        }
+        if text.trim_start_matches(['-', '0', '.']).is_empty() { text.trim_start_matches('-').to_owned() } else { text }
     }
 
     /// Figure and unit, ready for a sentence.

@@ -56,7 +56,8 @@ fn rectangles_of_many_sizes_are_laid_and_covered() {
 fn both_patterns_fill_an_l() {
     for pattern in [Pattern::Serpentine, Pattern::Counterflow, Pattern::Auto] {
         for (edge, offset) in [(0, 3.0), (1, 1.0), (2, 1.0), (4, 1.5), (5, 2.0)] {
-            let mut room = shaped_room("a", vec![[0.0, 0.0], [7.0, 0.0], [7.0, 3.0], [3.2, 3.0], [3.2, 6.0], [0.0, 6.0]]);
+            let mut room =
+                shaped_room("a", vec![[0.0, 0.0], [7.0, 0.0], [7.0, 3.0], [3.2, 3.0], [3.2, 6.0], [0.0, 6.0]]);
             room.floor.as_mut().expect("heated").pattern = pattern;
             let job = single(room, edge, offset);
             let name = format!("{pattern:?} from wall {edge}");
@@ -120,7 +121,9 @@ fn leaders_pass_doorways_in_order_through_several_rooms() {
 #[test]
 fn two_manifolds_share_the_rooms_by_the_shorter_way() {
     let layout = lawful("demo", &demo());
-    let of = |room: usize| layout.loops.iter().filter(|l| l.room == room).map(|l| l.manifold).collect::<std::collections::BTreeSet<_>>();
+    let of = |room: usize| {
+        layout.loops.iter().filter(|l| l.room == room).map(|l| l.manifold).collect::<std::collections::BTreeSet<_>>()
+    };
     assert_eq!(of(0), [0].into());
     assert_eq!(of(2), [1].into());
 }
@@ -137,10 +140,16 @@ fn what_cannot_be_laid_is_said() {
     let mut covered = box_room("a", 0.0, 0.0, 5.0, 4.0);
     covered.keep_outs.push(cabinet("k", 0.0, 0.9, 5.0, 4.0));
     let layout = lay_out(&single(covered, 0, 2.0));
-    assert!(layout.loops.is_empty() || audit(&single(box_room("a", 0.0, 0.0, 5.0, 4.0), 0, 2.0), &layout.loops).is_empty());
+    assert!(
+        layout.loops.is_empty() || audit(&single(box_room("a", 0.0, 0.0, 5.0, 4.0), 0, 2.0), &layout.loops).is_empty()
+    );
     let mut long = single(box_room("a", 0.0, 0.0, 5.0, 4.0), 0, 2.0);
     long.rules.longest_loop_m.insert("pex-16x2".into(), 10.0);
-    assert!(matches!(problem(&long)[..], [Problem::OverLimit { .. }, ..] | [Problem::Ports { .. }, ..]), "{:?}", problem(&long));
+    assert!(
+        matches!(problem(&long)[..], [Problem::OverLimit { .. }, ..] | [Problem::Ports { .. }, ..]),
+        "{:?}",
+        problem(&long)
+    );
 }
 
 #[test]
@@ -170,7 +179,8 @@ fn paths_of_the_demo_by_plain_geometry() {
             assert!(bend < 0.33, "{}: a kink of {bend} at {:?}", l.tag, w[1]);
         }
     }
-    let ports: std::collections::BTreeSet<(&str, u32)> = d.loops.iter().map(|l| (l.manifold_id.as_str(), l.port)).collect();
+    let ports: std::collections::BTreeSet<(&str, u32)> =
+        d.loops.iter().map(|l| (l.manifold_id.as_str(), l.port)).collect();
     assert_eq!(ports.len(), d.loops.len());
 }
 
@@ -264,7 +274,18 @@ fn survey_of_random_rooms() {
         let layout = lay_out(&job);
         let breaches = audit(&job, &layout.loops);
         for b in &breaches {
-            if std::env::var("SHOW").is_ok_and(|v| format!("{:?}", b.kind) == v) { println!("{:?} n={} spacing={:?} {:?} out={:?} m={:?} ks={:?}", b, layout.loops.len(), job.rooms[0].floor.as_ref().map(|f| (f.spacing_core_m, f.pattern)), layout.problems, job.rooms[0].outline, (job.manifolds[0].edge, job.manifolds[0].offset_m), job.rooms[0].keep_outs.iter().map(|k| (k.x0_m,k.y0_m,k.x1_m,k.y1_m)).collect::<Vec<_>>()); }
+            if std::env::var("SHOW").is_ok_and(|v| format!("{:?}", b.kind) == v) {
+                println!(
+                    "{:?} n={} spacing={:?} {:?} out={:?} m={:?} ks={:?}",
+                    b,
+                    layout.loops.len(),
+                    job.rooms[0].floor.as_ref().map(|f| (f.spacing_core_m, f.pattern)),
+                    layout.problems,
+                    job.rooms[0].outline,
+                    (job.manifolds[0].edge, job.manifolds[0].offset_m),
+                    job.rooms[0].keep_outs.iter().map(|k| (k.x0_m, k.y0_m, k.x1_m, k.y1_m)).collect::<Vec<_>>()
+                );
+            }
             *kinds.entry(format!("{:?}", b.kind)).or_insert(0) += 1;
         }
         breached += usize::from(!breaches.is_empty());

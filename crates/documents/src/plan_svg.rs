@@ -42,7 +42,11 @@ pub fn plan(job: &Job, design: &Design, level_id: &str, scale: f64) -> String {
     }
     let _ = writeln!(out, "</g>\n<g id=\"keep-outs\" fill=\"#d8d0c0\" stroke=\"#6b6256\" stroke-width=\"10\">");
     for k in rooms.iter().flat_map(|r| &r.keep_outs) {
-        let _ = writeln!(out, "<polygon points=\"{}\"/>", path(&[[k.x0_m, k.y0_m], [k.x1_m, k.y0_m], [k.x1_m, k.y1_m], [k.x0_m, k.y1_m]]));
+        let _ = writeln!(
+            out,
+            "<polygon points=\"{}\"/>",
+            path(&[[k.x0_m, k.y0_m], [k.x1_m, k.y0_m], [k.x1_m, k.y1_m], [k.x0_m, k.y1_m]])
+        );
     }
     let _ = writeln!(out, "</g>\n<g id=\"openings\" fill=\"none\" stroke-width=\"60\">");
     for r in &rooms {
@@ -84,7 +88,11 @@ pub fn plan(job: &Job, design: &Design, level_id: &str, scale: f64) -> String {
         let c = r.outline.iter().fold([0.0; 2], |s, p| [s[0] + p[0] / n, s[1] + p[1] / n]);
         let p = at(c);
         let (x, y) = p.split_once(',').unwrap_or(("0", "0"));
-        let _ = writeln!(out, "<text x=\"{x}\" y=\"{y}\" font-size=\"260\" stroke=\"#faf6ee\" stroke-width=\"90\" paint-order=\"stroke\">{}</text>", escape(&r.name));
+        let _ = writeln!(
+            out,
+            "<text x=\"{x}\" y=\"{y}\" font-size=\"260\" stroke=\"#faf6ee\" stroke-width=\"90\" paint-order=\"stroke\">{}</text>",
+            escape(&r.name)
+        );
     }
     let _ = writeln!(out, "</g>\n</svg>");
     out
@@ -118,7 +126,8 @@ mod tests {
 
     #[test]
     fn the_drawing_is_true_to_scale_and_complete() {
-        let mut job = Job::from_json(include_str!("../../../demo/tamarack-dance-school.json")).expect("the demo is sound");
+        let mut job =
+            Job::from_json(include_str!("../../../demo/tamarack-dance-school.json")).expect("the demo is sound");
         job.name = "<Tamarack & co>".into();
         let design = design(&job).expect("designs");
         let svg = plan(&job, &design, "ground", 50.0);
@@ -128,7 +137,10 @@ mod tests {
         for l in &design.loops {
             assert!(svg.contains(&format!("id=\"loop-{}\"", l.tag)));
         }
-        assert_eq!(svg.matches("<polygon").count(), job.rooms.len() + job.rooms.iter().map(|r| r.keep_outs.len()).sum::<usize>());
+        assert_eq!(
+            svg.matches("<polygon").count(),
+            job.rooms.len() + job.rooms.iter().map(|r| r.keep_outs.len()).sum::<usize>()
+        );
     }
 
     #[test]

@@ -4,10 +4,12 @@ use fuoco_core::design::{Design, LoopDesign, RoomDesign};
 use fuoco_core::job::Job;
 use fuoco_core::units::Quantity as Q;
 
-/// One column: heading, quantity, value of a row.
+/// One column of words: heading, text of a row.
+type Name<'a, T> = (&'a str, &'a dyn Fn(&T) -> String);
+/// One column of figures: heading, quantity, value of a row.
 type Column<'a, T> = (&'a str, Q, &'a dyn Fn(&T) -> Option<f64>);
 
-fn write<T>(job: &Job, names: &[(&str, &dyn Fn(&T) -> String)], figures: &[Column<T>], rows: &[T]) -> String {
+fn write<T>(job: &Job, names: &[Name<T>], figures: &[Column<T>], rows: &[T]) -> String {
     let units = job.site.units;
     let mut out = csv::Writer::from_writer(Vec::new());
     let head = names.iter().map(|n| n.0.to_owned()).chain(figures.iter().map(|(name, q, _)| {

@@ -39,7 +39,8 @@ pub struct Download {
 
 impl Download {
     fn new(job: &Job, ending: &str, kind: ContentType, body: String) -> Download {
-        let stem: String = job.name.to_lowercase().chars().map(|c| if c.is_ascii_alphanumeric() { c } else { '-' }).collect();
+        let stem: String =
+            job.name.to_lowercase().chars().map(|c| if c.is_ascii_alphanumeric() { c } else { '-' }).collect();
         let stem = stem.split('-').filter(|s| !s.is_empty()).collect::<Vec<_>>().join("-");
         let stem = if stem.is_empty() { "job".to_owned() } else { stem };
         let disposition = Header::new("Content-Disposition", format!("attachment; filename=\"{stem}{ending}\""));
@@ -48,7 +49,8 @@ impl Download {
 }
 
 fn parse<T: for<'a> Deserialize<'a>>(text: &str) -> Result<T, Problem> {
-    serde_json::from_str(text).map_err(|e| Problem::new(Status::UnprocessableEntity, "The request does not read", e.to_string()))
+    serde_json::from_str(text)
+        .map_err(|e| Problem::new(Status::UnprocessableEntity, "The request does not read", e.to_string()))
 }
 
 /// All jobs, the one saved last first.
@@ -128,7 +130,8 @@ pub async fn rename_job(_local: Local, store: &State<Store>, id: &str, revision:
 #[get("/jobs/<id>/file")]
 pub async fn download_job(_local: Local, store: &State<Store>, id: &str) -> Result<Download, Problem> {
     let job = store.get(id).await?.job;
-    let text = serde_json::to_string_pretty(&job).map_err(|e| Problem::new(Status::InternalServerError, "Not written", e.to_string()))?;
+    let text = serde_json::to_string_pretty(&job)
+        .map_err(|e| Problem::new(Status::InternalServerError, "Not written", e.to_string()))?;
     Ok(Download::new(&job, ".json", ContentType::JSON, text))
 }
 
@@ -191,7 +194,21 @@ pub fn read_openapi(_local: Local) -> (ContentType, String) {
 
 pub(crate) fn routes() -> Vec<Route> {
     routes![
-        list_jobs, create_job, open_file, read_job, save_job, delete_job, restore_job, copy_job, rename_job,
-        download_job, loops_csv, rooms_csv, plan_drawing, design_job, read_library, read_openapi
+        list_jobs,
+        create_job,
+        open_file,
+        read_job,
+        save_job,
+        delete_job,
+        restore_job,
+        copy_job,
+        rename_job,
+        download_job,
+        loops_csv,
+        rooms_csv,
+        plan_drawing,
+        design_job,
+        read_library,
+        read_openapi
     ]
 }

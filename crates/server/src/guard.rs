@@ -22,7 +22,10 @@ impl Fairing for Headers {
     async fn on_response<'r>(&self, _: &'r Request<'_>, response: &mut Response<'r>) {
         for (name, value) in [
             // Element Plus positions its poppers by inline style attributes
-            ("Content-Security-Policy", "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'none'"),
+            (
+                "Content-Security-Policy",
+                "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'none'",
+            ),
             ("X-Content-Type-Options", "nosniff"),
             ("Referrer-Policy", "no-referrer"),
             ("Cross-Origin-Opener-Policy", "same-origin"),

@@ -65,7 +65,8 @@ pub fn serve(options: Options) -> Result<(), ServeError> {
                 store.add(demo).await?;
             }
         }
-        let rocket = build(store.clone(), options.bind).ignite().await.map_err(|e| ServeError::Rocket(e.to_string()))?;
+        let rocket =
+            build(store.clone(), options.bind).ignite().await.map_err(|e| ServeError::Rocket(e.to_string()))?;
         let outcome = rocket.launch().await;
         store.close().await;
         outcome.map(drop).map_err(|e| ServeError::Rocket(e.to_string()))
@@ -81,7 +82,9 @@ pub fn build(store: Store, bind: SocketAddr) -> rocket::Rocket<rocket::Build> {
         log_level: LogLevel::Off,
         ident: Ident::none(),
         cli_colors: false,
-        limits: Limits::default().limit("json", LARGEST_BODY_MIB.mebibytes()).limit("string", LARGEST_BODY_MIB.mebibytes()),
+        limits: Limits::default()
+            .limit("json", LARGEST_BODY_MIB.mebibytes())
+            .limit("string", LARGEST_BODY_MIB.mebibytes()),
         shutdown: Shutdown { grace: 1, mercy: 1, ..Shutdown::default() },
         ..rocket::Config::release_default()
     };

@@ -8,9 +8,21 @@ use utoipa::OpenApi;
 #[openapi(
     info(title = "Fuoco", description = "Designs radiant floors: jobs, and the design of a job."),
     paths(
-        api::list_jobs, api::create_job, api::open_file, api::read_job, api::save_job, api::delete_job,
-        api::restore_job, api::copy_job, api::rename_job, api::download_job, api::loops_csv, api::rooms_csv,
-        api::plan_drawing, api::design_job, api::read_library
+        api::list_jobs,
+        api::create_job,
+        api::open_file,
+        api::read_job,
+        api::save_job,
+        api::delete_job,
+        api::restore_job,
+        api::copy_job,
+        api::rename_job,
+        api::download_job,
+        api::loops_csv,
+        api::rooms_csv,
+        api::plan_drawing,
+        api::design_job,
+        api::read_library
     )
 )]
 struct Api;

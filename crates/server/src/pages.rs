@@ -20,7 +20,10 @@ struct File {
 
 fn file(path: &str) -> Option<File> {
     let found = Files::get(path)?;
-    let kind = Path::new(path).extension().and_then(|e| ContentType::from_extension(&e.to_string_lossy())).unwrap_or(ContentType::Binary);
+    let kind = Path::new(path)
+        .extension()
+        .and_then(|e| ContentType::from_extension(&e.to_string_lossy()))
+        .unwrap_or(ContentType::Binary);
     // names under assets/ carry a hash of the content
     let cache = if path.starts_with("assets/") { "public, max-age=31536000, immutable" } else { "no-cache" };
     Some(File { body: found.data.into_owned(), kind, cache: Header::new("Cache-Control", cache) })

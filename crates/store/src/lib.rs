@@ -121,11 +121,13 @@ impl Store {
     /// Adds a job under a new id.
     pub async fn add(&self, job: Job) -> Result<StoredJob> {
         let body = document(&job)?;
-        let row = sqlx::query("INSERT INTO jobs (id, name, revision, body) VALUES (lower(hex(randomblob(8))), ?, 1, ?) RETURNING id")
-            .bind(&job.name)
-            .bind(body)
-            .fetch_one(&self.pool)
-            .await?;
+        let row = sqlx::query(
+            "INSERT INTO jobs (id, name, revision, body) VALUES (lower(hex(randomblob(8))), ?, 1, ?) RETURNING id",
+        )
+        .bind(&job.name)
+        .bind(body)
+        .fetch_one(&self.pool)
+        .await?;
         Ok(StoredJob { id: row.try_get("id")?, revision: 1, job })
     }
 
@@ -158,7 +160,11 @@ impl Store {
 
     /// Takes a job off the list; [`Store::restore`] brings it back.
     pub async fn delete(&self, id: &str) -> Result<()> {
-        self.mark(id, "UPDATE jobs SET deleted_at = strftime('%Y-%m-%dT%H:%M:%fZ', 'now') WHERE id = ? AND deleted_at IS NULL").await
+        self.mark(
+            id,
+            "UPDATE jobs SET deleted_at = strftime('%Y-%m-%dT%H:%M:%fZ', 'now') WHERE id = ? AND deleted_at IS NULL",
+        )
+        .await
     }
 
     /// Brings a deleted job back.

@@ -85,7 +85,8 @@ pub fn audit(job: &Job, loops: &[LaidLoop]) -> Vec<Breach> {
         if let Some(other) = ports.insert((l.manifold, l.port), i) {
             out.push(breach(BreachKind::Port, &[other, i], l.points[0], f64::from(l.port), f64::from(l.port)));
         }
-        if let (Some(Some(m)), Some(first), Some(last)) = (manifolds.get(l.manifold), l.points.first(), l.points.last()) {
+        if let (Some(Some(m)), Some(first), Some(last)) = (manifolds.get(l.manifold), l.points.first(), l.points.last())
+        {
             for &p in [first, last] {
                 let off = to_segment(p, m[0], m[1]);
                 if off > SLACK_M {
@@ -170,7 +171,14 @@ fn bends(job: &Job, i: usize, l: &LaidLoop, out: &mut Vec<Breach>) {
     }
 }
 
-fn places(job: &Job, i: usize, l: &LaidLoop, passages: &[plan::Passage], manifolds: &[Option<[Point; 2]>], out: &mut Vec<Breach>) {
+fn places(
+    job: &Job,
+    i: usize,
+    l: &LaidLoop,
+    passages: &[plan::Passage],
+    manifolds: &[Option<[Point; 2]>],
+    out: &mut Vec<Breach>,
+) {
     let level = &job.rooms[l.room].level_id;
     let rooms: Vec<&Room> = job.rooms.iter().filter(|r| &r.level_id == level).collect();
     let clearance = job.rules.wall_clearance_m;
@@ -189,7 +197,10 @@ fn places(job: &Job, i: usize, l: &LaidLoop, passages: &[plan::Passage], manifol
                 let clear = here.map_or(-1.0, |r| to_walls(r, p));
                 let excused = clear >= clearance - SLACK_M
                     || doors.iter().any(|d| in_quad(d, p))
-                    || manifolds.iter().flatten().any(|m| to_segment(p, m[0], m[1]) < AT_MANIFOLD_M && clear > -SLACK_M)
+                    || manifolds
+                        .iter()
+                        .flatten()
+                        .any(|m| to_segment(p, m[0], m[1]) < AT_MANIFOLD_M && clear > -SLACK_M)
                     || manifolds.iter().flatten().any(|m| to_segment(p, m[0], m[1]) < SLACK_M);
                 if !excused {
                     wall_told = true;

@@ -115,7 +115,13 @@ fn turns(c: &[Point], radius: f64, least: f64) -> Vec<Turn> {
             let (d, before, after) = (leg(i), leg(i - 1), leg(i + 1));
             // a leg between two pairs belongs half to each; a plain corner needs its radius of it
             let share = |leg: f64, at_end: bool, pair: bool| {
-                if at_end { leg } else if pair { leg / 2.0 } else { (leg - least).max(leg / 2.0) }
+                if at_end {
+                    leg
+                } else if pair {
+                    leg / 2.0
+                } else {
+                    (leg - least).max(leg / 2.0)
+                }
             };
             let room = share(before, i == 1, after_pair).min(share(after, i + 3 == n, is_pair(i + 2)));
             after_pair = true;
@@ -186,9 +192,7 @@ fn share_legs(start: Point, end: Point, turns: &mut [Turn]) {
         })
         .collect();
     let half_tan = |i: usize| match turns[i] {
-        Turn::Corner { at, .. } => {
-            (angle(unit(spans[i].0, at), unit(at, spans[i].1)).abs() / 2.0).tan()
-        }
+        Turn::Corner { at, .. } => (angle(unit(spans[i].0, at), unit(at, spans[i].1)).abs() / 2.0).tan(),
         Turn::Bulb { .. } => 0.0,
     };
     let tans: Vec<f64> = (0..n).map(half_tan).collect();

@@ -81,7 +81,8 @@ fn reach(lattice: &Lattice, owner: &[Option<usize>], roots: &[Cell]) -> Vec<Cell
     let mut stack: Vec<Cell> = roots.to_vec();
     let mut out = Vec::new();
     while let Some(c) = stack.pop() {
-        if !lattice.has(c) || owner[lattice.index(c)].is_some() || std::mem::replace(&mut seen[lattice.index(c)], true) {
+        if !lattice.has(c) || owner[lattice.index(c)].is_some() || std::mem::replace(&mut seen[lattice.index(c)], true)
+        {
             continue;
         }
         out.push(c);

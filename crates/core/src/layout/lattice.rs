@@ -89,7 +89,7 @@ pub fn lines(stops: &[Stop], spacing: &Spacing, least_gap: f64) -> Vec<f64> {
 }
 
 fn fill(from: f64, to: f64, spacing: &Spacing, least_gap: f64, out: &mut Vec<f64>) {
-    if to - from < least_gap {
+    if to - from < least_gap.max(spacing.least - 1e-9) {
         return;
     }
     let wanted = spacing.count(from, to);
@@ -129,7 +129,8 @@ impl Lattice {
     /// Finds which cells, and which steps from cell to cell, lie on free floor.
     pub fn new(xs: Vec<f64>, ys: Vec<f64>, region: &Region) -> Lattice {
         let (nx, ny) = (xs.len() / 2, ys.len() / 2);
-        let mut lattice = Lattice { xs, ys, cells: vec![false; nx * ny], right: vec![false; nx * ny], up: vec![false; nx * ny] };
+        let mut lattice =
+            Lattice { xs, ys, cells: vec![false; nx * ny], right: vec![false; nx * ny], up: vec![false; nx * ny] };
         for j in 0..ny {
             for i in 0..nx {
                 let at = j * nx + i;

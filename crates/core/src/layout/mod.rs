@@ -92,14 +92,15 @@ pub fn manifold_place(job: &Job, manifold: usize) -> Option<(usize, Point, Point
 
 /// Lays the loops of a checked job.
 pub fn lay_out(job: &Job) -> Layout {
-    let mut layout = Layout::default();
-    let plan = Tree::of(job, &mut layout.problems);
-    let mut counts = plan.first_counts(job, &mut layout.problems);
-    let fixed = layout.problems.clone();
+    let mut fixed = Vec::new();
+    let plan = Tree::of(job, &mut fixed);
+    let mut counts = plan.first_counts(job, &mut fixed);
     // a room cannot be cut into more loops than have room side by side
     let mut most = vec![MOST_LOOPS; job.rooms.len()];
+    // more loops do not always help in a room of awkward shape: the best of the rounds is kept
+    let mut best: Option<(f64, Layout)> = None;
     for round in 0.. {
-        layout = Layout { loops: vec![], problems: fixed.clone() };
+        let mut layout = Layout { loops: vec![], problems: fixed.clone() };
         for manifold in 0..job.manifolds.len() {
             plan.lay_manifold(job, manifold, &counts, &mut layout);
         }
@@ -128,13 +129,20 @@ pub fn lay_out(job: &Job) -> Layout {
                 again = true;
             }
         }
+        let blocked = layout.problems.iter().filter(|p| matches!(p, Problem::Blocked { .. })).count();
+        let excess: f64 = over.values().map(|(length, limit)| length / limit).sum();
+        let score = 1e3 * blocked as f64 + excess;
+        for (room, (length_m, limit_m)) in over {
+            layout.problems.push(Problem::OverLimit { room, length_m, limit_m });
+        }
+        if best.as_ref().is_none_or(|b| score < b.0) {
+            best = Some((score, layout));
+        }
         if !again || round >= MOST_ROUNDS {
-            for (room, (length_m, limit_m)) in over {
-                layout.problems.push(Problem::OverLimit { room, length_m, limit_m });
-            }
             break;
         }
     }
+    let mut layout = best.map(|b| b.1).unwrap_or_default();
     for manifold in 0..job.manifolds.len() {
         let needed = layout.loops.iter().filter(|l| l.manifold == manifold).count();
         if needed > job.manifolds[manifold].ports as usize {
@@ -167,9 +175,9 @@ impl Tree {
     fn of(job: &Job, problems: &mut Vec<Problem>) -> Tree {
         let n = job.rooms.len();
         let passages = plan::passages(job);
-        let usable: Vec<bool> =
-            job.rooms.iter().map(|r| plan::is_simple(r) && region::is_square(&r.outline)).collect();
-        let mut tree = Tree { passages, manifold: vec![None; n], through: vec![None; n], way: vec![f64::INFINITY; n], usable };
+        let usable: Vec<bool> = job.rooms.iter().map(|r| plan::is_simple(r) && region::is_square(&r.outline)).collect();
+        let mut tree =
+            Tree { passages, manifold: vec![None; n], through: vec![None; n], way: vec![f64::INFINITY; n], usable };
         let mut at: Vec<Point> = vec![[0.0; 2]; n];
         for manifold in 0..job.manifolds.len() {
             match manifold_place(job, manifold) {
@@ -183,7 +191,9 @@ impl Tree {
         }
         let mut open: Vec<usize> = (0..n).filter(|&r| tree.way[r] == 0.0).collect();
         let mut done = vec![false; n];
-        while let Some(k) = (0..open.len()).min_by(|&a, &b| tree.way[open[a]].total_cmp(&tree.way[open[b]]).then(open[a].cmp(&open[b]))) {
+        while let Some(k) =
+            (0..open.len()).min_by(|&a, &b| tree.way[open[a]].total_cmp(&tree.way[open[b]]).then(open[a].cmp(&open[b])))
+        {
             let room = open.swap_remove(k);
             if std::mem::replace(&mut done[room], true) {
                 continue;
@@ -196,7 +206,10 @@ impl Tree {
                 }
                 let door = middle(passage.near);
                 // along the walls rather than straight across
-                let way = tree.way[room] + (door[0] - at[room][0]).abs() + (door[1] - at[room][1]).abs() + passage.thickness_m;
+                let way = tree.way[room]
+                    + (door[0] - at[room][0]).abs()
+                    + (door[1] - at[room][1]).abs()
+                    + passage.thickness_m;
                 if way < tree.way[next] {
                     tree.way[next] = way;
                     tree.manifold[next] = tree.manifold[room];
@@ -266,7 +279,14 @@ impl Tree {
         }
     }
 
-    fn route(&self, job: &Job, index: usize, entry: Entry, counts: &[usize], problems: &mut Vec<Problem>) -> Option<RoomRoute> {
+    fn route(
+        &self,
+        job: &Job,
+        index: usize,
+        entry: Entry,
+        counts: &[usize],
+        problems: &mut Vec<Problem>,
+    ) -> Option<RoomRoute> {
         let mut exits = Vec::new();
         for (p, passage) in self.passages.iter().enumerate() {
             let Some(side) = passage.rooms.iter().position(|&r| r == index) else { continue };
@@ -308,7 +328,8 @@ impl Tree {
             pattern: floor.map_or(crate::job::Pattern::Auto, |f| f.pattern),
             radius_m: tube.bend_radius_m,
             bulge_m,
-            wall_clearance_m: (job.rules.wall_clearance_m + bulge_m).max(round_corner(job.rules.wall_clearance_m, tube.bend_radius_m)),
+            wall_clearance_m: (job.rules.wall_clearance_m + bulge_m)
+                .max(round_corner(job.rules.wall_clearance_m, tube.bend_radius_m)),
             lane_m: job.rules.lane_spacing_m.max(job.rules.min_gap_m).max(tube.od_m),
             gap_m: job.rules.min_gap_m.max(tube.od_m),
         };
@@ -333,7 +354,16 @@ impl Tree {
     }
 
     #[allow(clippy::too_many_arguments, reason = "the parts of one loop, each used once")]
-    fn finish(&self, job: &Job, manifold: usize, port: u32, key: LoopKey, left: &[Point], field: &[Point], right: &[Point]) -> LaidLoop {
+    fn finish(
+        &self,
+        job: &Job,
+        manifold: usize,
+        port: u32,
+        key: LoopKey,
+        left: &[Point],
+        field: &[Point],
+        right: &[Point],
+    ) -> LaidLoop {
         let room = &job.rooms[key.room];
         let floor = room.floor.as_ref();
         let spacing_m = floor.map_or(0.2, |f| f.spacing_core_m);
@@ -367,7 +397,9 @@ impl Tree {
         }
         let quarter_turns = curve
             .iter()
-            .map(|s| if let curve::Segment::Arc { sweep, .. } = s { sweep.abs() / std::f64::consts::FRAC_PI_2 } else { 0.0 })
+            .map(|s| {
+                if let curve::Segment::Arc { sweep, .. } = s { sweep.abs() / std::f64::consts::FRAC_PI_2 } else { 0.0 }
+            })
             .sum();
         LaidLoop {
             room: key.room,

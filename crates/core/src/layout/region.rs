@@ -130,11 +130,8 @@ impl Region {
         let grid = Grid::new(&corners, &walls);
         let cell = grid.cell_above(entry)?;
         let outline = grid.outline_of(cell);
-        let mut obstacles: Vec<Obstacle> = grid
-            .solid_rects(cell)
-            .into_iter()
-            .map(|rect| Obstacle { rect, clearance: wall_clearance })
-            .collect();
+        let mut obstacles: Vec<Obstacle> =
+            grid.solid_rects(cell).into_iter().map(|rect| Obstacle { rect, clearance: wall_clearance }).collect();
         let far = 1e4;
         for rect in [
             Rect { x0: -far, y0: -far, x1: far, y1: bounds.y0 },

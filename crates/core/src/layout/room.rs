@@ -131,8 +131,9 @@ pub fn route(task: RoomTask) -> Result<(RoomRoute, Option<Obstruction>), Obstruc
     let ends = task.entry.ends.map(|p| frame.local(p));
     let (w0, w1) = (ends[0][0].min(ends[1][0]), ends[0][0].max(ends[1][0]));
     let middle = [(w0 + w1) / 2.0, ends[0][1]];
-    let mut region = Region::new(&task.room.outline, &task.room.keep_outs, &frame, middle, task.wall_clearance_m, task.bulge_m)
-        .ok_or(Obstruction::EntryBlocked)?;
+    let mut region =
+        Region::new(&task.room.outline, &task.room.keep_outs, &frame, middle, task.wall_clearance_m, task.bulge_m)
+            .ok_or(Obstruction::EntryBlocked)?;
     let entry_y = middle[1];
     let (left, right) = sides(&region.outline, middle, &task.exits, &frame).ok_or(Obstruction::NoWayThrough)?;
 
@@ -222,11 +223,13 @@ fn wall_of(outline: &[Point], p: Point) -> Option<usize> {
 /// Which exits are reached along the left and which along the right, each nearest first.
 fn sides(outline: &[Point], entry: Point, exits: &[Exit], frame: &Frame) -> Option<(Vec<usize>, Vec<usize>)> {
     let n = outline.len();
-    let along: Vec<f64> = (0..n).scan(0.0, |sum, i| {
-        let start = *sum;
-        *sum += crate::plan::distance(outline[i], outline[(i + 1) % n]);
-        Some(start)
-    }).collect();
+    let along: Vec<f64> = (0..n)
+        .scan(0.0, |sum, i| {
+            let start = *sum;
+            *sum += crate::plan::distance(outline[i], outline[(i + 1) % n]);
+            Some(start)
+        })
+        .collect();
     let total: f64 = (0..n).map(|i| crate::plan::distance(outline[i], outline[(i + 1) % n])).sum();
     let position = |p: Point| wall_of(outline, p).map(|i| along[i] + crate::plan::distance(outline[i], p));
     let start = position(entry)?;
@@ -274,7 +277,8 @@ fn hug_both(
                     .iter()
                     .map(|l| {
                         let p = frame.local(l.points[0]);
-                        let upright = wall.is_some_and(|i| (outline[i][0] - outline[(i + 1) % outline.len()][0]).abs() < 1e-6);
+                        let upright =
+                            wall.is_some_and(|i| (outline[i][0] - outline[(i + 1) % outline.len()][0]).abs() < 1e-6);
                         if upright { [face[0], p[1]] } else { [p[0], face[1]] }
                     })
                     .collect();
@@ -306,7 +310,13 @@ fn hug_both(
 
 /// Lanes from `starts` on the bottom wall, along the walls anticlockwise, to `ends` on walls; lane 0 runs next to
 /// the wall and leaves first.
-fn hug(task: &RoomTask, outline: &[Point], entry_y: f64, starts: &[f64], ends: &[Point]) -> Result<Hugged, Obstruction> {
+fn hug(
+    task: &RoomTask,
+    outline: &[Point],
+    entry_y: f64,
+    starts: &[f64],
+    ends: &[Point],
+) -> Result<Hugged, Obstruction> {
     let mut out = Hugged::default();
     let m = ends.len();
     if m == 0 {
@@ -418,7 +428,9 @@ fn own_loops(
         if first < 0 || first + k as i64 > columns || tried >= MOST_TRIES {
             continue;
         }
-        if let Some((own, clean)) = try_columns(task, &lattice, base, first as usize, left, entry, opening, passing, &outside) {
+        if let Some((own, clean)) =
+            try_columns(task, &lattice, base, first as usize, left, entry, opening, passing, &outside)
+        {
             if clean {
                 return Ok(own);
             }
@@ -463,7 +475,11 @@ fn try_columns(
     };
     let highest = (0..2 * k).filter_map(track).fold(f64::NEG_INFINITY, f64::max);
     let passed = passing.0.max(passing.1);
-    let strip = if passed > 0 { entry[1] + task.wall_clearance_m + task.lane_m * (passed - 1) as f64 } else { f64::NEG_INFINITY };
+    let strip = if passed > 0 {
+        entry[1] + task.wall_clearance_m + task.lane_m * (passed - 1) as f64
+    } else {
+        f64::NEG_INFINITY
+    };
     let top = highest.max(strip);
 
     let mut lattice = lattice.clone();
@@ -513,12 +529,10 @@ fn try_columns(
     clash.into_iter().for_each(|c| lattice.remove(c));
 
     let owner = fill::deal(&lattice, &roots, left);
-    let size = |p: usize| owner.iter().filter(|o| **o == Some(p)).count();
-    let mean = (0..k).map(size).sum::<usize>() as f64 / k as f64;
-    if (0..k).any(|p| (size(p) as f64) < 0.5 * mean) {
-        return None; // one loop shut in another: these columns do not do
-    }
-    let mut clean = true;
+    // one loop shut in by another makes columns that hardly do
+    let size = |p: usize| owner.iter().filter(|o| **o == Some(p)).count() as f64;
+    let mean = (0..k).map(size).sum::<f64>() / k as f64;
+    let mut clean = (0..k).all(|p| size(p) >= 0.5 * mean);
     let fields = (0..k)
         .map(|p| {
             let tree = tree(task, &lattice, &owner, p, roots[p], left, outside);
@@ -554,7 +568,14 @@ fn near(a: &Rect, b: &Rect, gap: f64) -> bool {
 
 /// Places of all lanes at the entry. The loop straight ahead comes in on its own two lines where the opening has
 /// room for that; else all lanes are packed.
-fn entry_places(task: &RoomTask, goals: &[f64], left: usize, middle: f64, opening: (f64, f64), passing: (usize, usize)) -> Vec<f64> {
+fn entry_places(
+    task: &RoomTask,
+    goals: &[f64],
+    left: usize,
+    middle: f64,
+    opening: (f64, f64),
+    passing: (usize, usize),
+) -> Vec<f64> {
     let n = passing.0 + goals.len() + passing.1;
     let g = task.lane_m;
     let (a, b) = (goals[2 * left], goals[2 * left + 1]);
@@ -616,7 +637,9 @@ fn spacing(task: &RoomTask, outside: &[[Point; 2]], base: &Region, axis: usize) 
             bands.push(if floor_above { (a[axis], a[axis] + task.band_m) } else { (a[axis] - task.band_m, a[axis]) });
         }
     }
-    Spacing { core: task.core_m, edge: task.edge_m, least: task.radius_m + task.gap_m / 2.0, bands }
+    // two bulbs side by side keep the least gap, and none swells more than was reckoned with
+    let least = (task.radius_m + task.gap_m / 2.0).max((2.0 * task.radius_m).min(0.85 * task.edge_m));
+    Spacing { core: task.core_m, edge: task.edge_m, least, bands }
 }
 
 /// The kind of tree for a piece: see [`Pattern`].
@@ -643,11 +666,8 @@ fn tree(
         }
     }
     let comb = |upright: bool| {
-        let mine: Vec<f64> = lattice
-            .all()
-            .filter(|&c| owner[lattice.index(c)] == Some(piece))
-            .map(|c| lattice.middle(c)[0])
-            .collect();
+        let mine: Vec<f64> =
+            lattice.all().filter(|&c| owner[lattice.index(c)] == Some(piece)).map(|c| lattice.middle(c)[0]).collect();
         let mean = mine.iter().sum::<f64>() / mine.len().max(1) as f64;
         Tree::Comb { upright, spine_low: upright || lattice.middle(root)[0] <= mean }
     };

@@ -1,0 +1,207 @@
+//! The whole design against what must hold whatever the job: heat given equals heat needed, water carries what the
+//! floor gives, the worst loop sets the manifold, findings say what is wrong and nothing else.
+
+use fuoco_core::design::{Design, design};
+use fuoco_core::findings::Severity;
+use fuoco_core::job::{Beyond, Fluid, FluidKind, Job};
+use fuoco_core::samples::*;
+use fuoco_core::units::Units;
+use fuoco_core::{fluid, water};
+
+fn demo() -> Job {
+    Job::from_json(include_str!("../../../demo/tamarack-dance-school.json")).expect("the demo is sound")
+}
+
+fn designed(job: &Job) -> Design {
+    design(job).expect("designs")
+}
+
+fn codes(d: &Design) -> Vec<&str> {
+    d.findings.iter().map(|f| f.code.as_str()).collect()
+}
+
+#[test]
+fn every_room_of_the_demo_gets_what_it_needs() {
+    let d = designed(&demo());
+    for r in &d.rooms {
+        // leaders settle in three rounds to well below a thousandth
+        assert!(
+            (r.flux_given_w_m2 / r.flux_needed_w_m2 - 1.0).abs() < 1e-3,
+            "{}: {} of {}",
+            r.name,
+            r.flux_given_w_m2,
+            r.flux_needed_w_m2
+        );
+        let parts: f64 = r.loss_parts.iter().map(|p| p.heat_w).sum();
+        assert!((parts - r.heat_loss_w).abs() < 1e-6);
+        assert!(r.surface_mean_c < r.surface_limit_c && r.surface_mean_c < r.surface_max_c);
+    }
+}
+
+#[test]
+fn heat_of_loops_is_heat_of_rooms_and_the_water_carries_it() {
+    let job = demo();
+    let d = designed(&job);
+    let up: f64 = d.loops.iter().map(|l| l.output_up_w).sum();
+    let given: f64 = d.rooms.iter().map(|r| r.flux_given_w_m2 * r.heatable_area_m2).sum();
+    assert!((up / given - 1.0).abs() < 1e-9, "{up} {given}");
+    for l in &d.loops {
+        let p = fluid::properties(&job.fluid, (l.supply_c + l.return_c) / 2.0).expect("water");
+        let carried = l.flow_l_min / 60_000.0 * p.density * p.specific_heat * (l.supply_c - l.return_c);
+        assert!((carried / (l.output_up_w + l.output_down_w) - 1.0).abs() < 1e-9, "{}", l.tag);
+    }
+    assert!((d.totals.loops_w - up - d.totals.down_w).abs() < 1e-6);
+    assert!((d.totals.heat_loss_w - d.rooms.iter().map(|r| r.heat_loss_w).sum::<f64>()).abs() < 1e-6);
+}
+
+#[test]
+fn the_hardest_room_sets_the_water_and_the_others_are_throttled() {
+    let job = demo();
+    let d = designed(&job);
+    let supply = d.totals.supply_c.expect("a supply temperature");
+    let hardest = d
+        .rooms
+        .iter()
+        .max_by(|a, b| a.supply_needed_c.partial_cmp(&b.supply_needed_c).expect("numbers"))
+        .expect("rooms");
+    assert_eq!(d.totals.hardest_room_id.as_deref(), Some(hardest.id.as_str()));
+    assert!((hardest.supply_needed_c.expect("needed") - supply).abs() < 1e-9);
+    assert!((hardest.drop_k.expect("drop") - job.rules.temperature_drop_k).abs() < 1e-6);
+    assert!(d.rooms.iter().all(|r| r.drop_k.expect("drop") >= job.rules.temperature_drop_k - 1e-6));
+}
+
+#[test]
+fn the_worst_loop_is_open_and_the_valves_take_the_rest() {
+    let d = designed(&demo());
+    for m in &d.manifolds {
+        let own: Vec<_> = d.loops.iter().filter(|l| l.manifold_id == m.id).collect();
+        assert!(own.iter().any(|l| l.balancing_pa == 0.0));
+        for l in &own {
+            assert!((l.head_loss_pa + l.balancing_pa - m.head_needed_pa).abs() < 1e-6);
+        }
+        assert!((own.iter().map(|l| l.flow_l_min).sum::<f64>() - m.flow_l_min).abs() < 1e-9);
+    }
+}
+
+#[test]
+fn colder_outside_asks_for_hotter_water_and_more_flow() {
+    let at = |outdoor_c: f64| {
+        let mut job = demo();
+        job.site.outdoor_c = outdoor_c;
+        designed(&job).totals
+    };
+    let (mild, cold) = (at(-5.0), at(-20.0));
+    assert!(cold.supply_c > mild.supply_c && cold.heat_loss_w > mild.heat_loss_w && cold.flow_l_min > mild.flow_l_min);
+    let warm = at(25.0);
+    assert!(warm.flow_l_min.is_finite());
+}
+
+#[test]
+fn a_floor_that_cannot_carry_its_room_says_how_much_is_missing() {
+    let mut job = demo();
+    job.site.outdoor_c = -45.0;
+    let d = designed(&job);
+    let f = d.findings.iter().find(|f| f.code == "floor.over_capacity").expect("over capacity");
+    let room = d.rooms.iter().find(|r| r.id == f.subject.id).expect("its room");
+    let missing = room.heat_loss_w - room.flux_given_w_m2 * room.heatable_area_m2;
+    assert!((f.values["short"] - missing).abs() < 1e-6 && missing > 0.0);
+    // no floor goes over its limit for that
+    assert!(
+        room.surface_mean_c.expect("mean") <= room.surface_limit_c.expect("limit") + 0.6,
+        "core and edge share the limit"
+    );
+    assert_eq!(d.findings[0].severity, Severity::Error);
+}
+
+#[test]
+fn one_water_for_tile_and_timber_is_a_conflict_when_timber_cannot_stand_it() {
+    let mut job = demo();
+    for room in &mut job.rooms {
+        let floor = room.floor.as_mut().expect("heated");
+        if room.id == "studio-b" {
+            floor.covering_id = "solid-timber".into();
+        }
+        if room.id == "shower" {
+            floor.spacing_core_m = 0.3;
+            floor.spacing_edge_m = 0.3;
+            room.air_changes_per_h = 3.0;
+        }
+    }
+    let d = designed(&job);
+    assert!(
+        codes(&d).contains(&"floor.supply_conflict") || codes(&d).contains(&"floor.over_capacity"),
+        "{:?}",
+        codes(&d)
+    );
+}
+
+#[test]
+fn glycol_costs_head() {
+    let water = designed(&demo());
+    let mut job = demo();
+    job.fluid = Fluid { kind: FluidKind::PropyleneGlycol, mass_fraction: 0.4 };
+    let glycol = designed(&job);
+    for (w, g) in water.loops.iter().zip(&glycol.loops) {
+        assert!(g.head_loss_pa > w.head_loss_pa && g.reynolds < w.reynolds);
+    }
+    job.fluid.mass_fraction = 0.05;
+    assert!(design(&job).is_ok(), "thin mixes lie between water and the first column");
+}
+
+#[test]
+fn findings_speak_the_units_of_the_job() {
+    let mut job = demo();
+    let metric = designed(&job);
+    job.site.units = Units::Us;
+    let us = designed(&job);
+    assert_eq!(metric.findings.len(), us.findings.len());
+    assert!(metric.findings.iter().any(|f| f.message.contains("W/m²")));
+    assert!(
+        us.findings
+            .iter()
+            .all(|f| !f.message.contains("°C") && !f.message.contains(" W/m²") && !f.message.contains('{'))
+    );
+    for (m, u) in metric.findings.iter().zip(&us.findings) {
+        assert_eq!((&m.code, &m.values), (&u.code, &u.values), "units are for display only");
+    }
+}
+
+#[test]
+fn an_empty_job_and_a_job_without_floors_are_designs_too() {
+    let d = designed(&Job::new("Empty"));
+    assert_eq!(codes(&d), ["job.empty"]);
+    let mut room = box_room("a", 0.0, 0.0, 4.0, 3.0);
+    room.floor = None;
+    let d = designed(&job_of(vec![room]));
+    assert!(d.totals.supply_c.is_none() && d.loops.is_empty() && d.rooms[0].heat_loss_w > 0.0);
+}
+
+#[test]
+fn a_room_that_gains_heat_gets_no_flow() {
+    let mut job = job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0), box_room("b", 5.1, 0.0, 9.0, 4.0)]);
+    job.manifolds.push(manifold("m", "A", "a", 0, 2.0));
+    job.rooms[0].openings.push(doorway("d", 1, 1.0, 0.9));
+    job.site.outdoor_c = 18.0;
+    job.rooms[1].room_c = 10.0;
+    job.rooms[1].above = Beyond::Heated;
+    let d = designed(&job);
+    for l in d.loops.iter().filter(|l| l.room_ids == ["b"]) {
+        assert_eq!((l.flow_l_min, l.head_loss_pa), (0.0, 0.0));
+    }
+    assert!(d.loops.iter().any(|l| l.flow_l_min > 0.0));
+}
+
+#[test]
+fn the_supply_temperature_is_the_textbook_one() {
+    // EN 1264-2: 60 W/m² with K_H = 4 needs 15 K of mean excess; with 7 K of drop the supply is 20 + 7/(1 − e^−(7/15))
+    let by_hand = 20.0 + 7.0 / (1.0 - (-7.0_f64 / 15.0).exp());
+    assert!((water::supply_for(20.0, 15.0, 7.0) - by_hand).abs() < 1e-12);
+    assert!((by_hand - 38.7716).abs() < 1e-3, "{by_hand}");
+}
+
+#[test]
+fn files_round_trip_unchanged() {
+    let job = demo();
+    let text = serde_json::to_string(&job).expect("writes");
+    assert_eq!(Job::from_json(&text).expect("reads"), job);
+}
