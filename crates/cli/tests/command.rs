@@ -126,7 +126,8 @@ fn odd_plans_are_designed_with_findings() {
             .collect();
         (codes, out)
     };
-    let cases: [(&dyn Fn(&mut Value), &str); 9] = [
+    type Case<'a> = (&'a dyn Fn(&mut Value), &'a str);
+    let cases: [Case; 9] = [
         (&|j| j["rooms"][0]["outline"] = json!([[0, 0], [9, 7], [9, 0], [0, 7]]), "room.self_crossing"),
         (&|j| j["rooms"][1]["outline"] = json!([[8, 4], [13, 4], [13, 9], [8, 9]]), "room.overlap"),
         (&|j| j["rooms"][0]["openings"][0]["width_m"] = json!(30), "opening.beyond_wall"),

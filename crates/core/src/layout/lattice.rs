@@ -223,7 +223,7 @@ mod tests {
     fn lines_reach_both_walls_in_pairs_near_the_wanted_spacing() {
         for width in [0.9, 1.37, 2.0, 3.3, 4.8, 7.77, 12.0] {
             let l = lines(&[open(0.1), close(0.1 + width)], &even(0.2), 0.04);
-            assert!(l.len() >= 2 && l.len() % 2 == 0);
+            assert!(l.len() >= 2 && l.len().is_multiple_of(2));
             assert!((l[0] - 0.1).abs() < 1e-9 && (l[l.len() - 1] - 0.1 - width).abs() < 1e-9);
             for w in l.windows(2) {
                 assert!(w[1] - w[0] <= 0.2 * STRETCH + 1e-9, "{width}: {}", w[1] - w[0]);
