@@ -7,14 +7,13 @@ const VIEWS = ["site", "rooms", "heat-loss", "floor", "loops", "water", "papers"
 test("pictures", async ({ app, page }) => {
   test.skip(!folder, "pictures are taken by `cargo xtask shots`");
   await page.goto("/");
-  await expect(page.getByRole("link", { name: DEMO.name })).toBeVisible();
+  await expect(page.getByRole("link", { name: DEMO.name, exact: true })).toBeVisible();
   await page.screenshot({ path: `${folder}/jobs.png` });
   const id = await app.makeJob(DEMO);
   for (const view of VIEWS) {
     await app.open(id, view);
     await expect(page.getByText("Working it out")).toHaveCount(0);
     if (view === "rooms") await page.getByLabel("Name of Studio B").focus();
-    if (view === "loops") await page.getByRole("button", { name: "A10" }).focus();
     await page.screenshot({ path: `${folder}/${view}.png` });
   }
   await page.request.delete(`/api/jobs/${id}`);

@@ -7,6 +7,8 @@ use crate::job::Point;
 
 /// A spacing may be stretched by this factor to fit between walls.
 const STRETCH: f64 = 1.1;
+/// Where the tube's bend radius forbids one more pair of lines, by this factor.
+const MOST_STRETCH: f64 = 1.35;
 
 /// Spacing across a room along one axis.
 #[derive(Debug, Clone)]
@@ -78,7 +80,7 @@ pub fn lines(stops: &[Stop], spacing: &Spacing, least_gap: f64) -> Vec<f64> {
         let to = if stop.opens { stop.at - s } else { stop.at };
         let next = if stop.opens { stop.at } else { stop.at + s };
         // too narrow a strip on either side: leave the stop to the cells' own test
-        if to - from < 0.7 * s || last.at - next < 0.7 * s {
+        if !fits(from, to, spacing) || last.at - next < 0.7 * s {
             continue;
         }
         fill(from, to, spacing, least_gap, &mut out);
@@ -88,17 +90,14 @@ pub fn lines(stops: &[Stop], spacing: &Spacing, least_gap: f64) -> Vec<f64> {
     out
 }
 
-fn fill(from: f64, to: f64, spacing: &Spacing, least_gap: f64, out: &mut Vec<f64>) {
-    if to - from < least_gap.max(spacing.least - 1e-9) {
-        return;
-    }
+/// An odd number of gaps (an even number of lines) that comes nearest to the wanted spacing, is not stretched much,
+/// and never tighter than the tube can turn.
+fn gaps(from: f64, to: f64, spacing: &Spacing) -> f64 {
     let wanted = spacing.count(from, to);
-    // an even number of lines has an odd number of gaps
     let mut gaps = 1.0;
     while wanted / gaps > STRETCH || (wanted - gaps).abs() > (wanted - gaps - 2.0).abs() {
         gaps += 2.0;
     }
-    // never tighter than the tube can turn
     let tightest = |gaps: f64| {
         let p = |k: f64| spacing.position(from, to, wanted * k / gaps);
         (0..gaps as usize).map(|k| p(k as f64 + 1.0) - p(k as f64)).fold(f64::INFINITY, f64::min)
@@ -106,8 +105,22 @@ fn fill(from: f64, to: f64, spacing: &Spacing, least_gap: f64, out: &mut Vec<f64
     while gaps > 1.0 && tightest(gaps) < spacing.least - 1e-9 {
         gaps -= 2.0;
     }
-    let n = gaps as usize;
-    out.extend((0..=n).map(|k| spacing.position(from, to, wanted * k as f64 / gaps)));
+    gaps
+}
+
+/// Whether lines fill the stretch without being torn apart.
+fn fits(from: f64, to: f64, spacing: &Spacing) -> bool {
+    to - from >= spacing.least - 1e-9 && spacing.count(from, to) / gaps(from, to, spacing) <= MOST_STRETCH
+}
+
+fn fill(from: f64, to: f64, spacing: &Spacing, least_gap: f64, out: &mut Vec<f64>) {
+    if to - from < least_gap.max(spacing.least - 1e-9) {
+        return;
+    }
+    let n = gaps(from, to, spacing);
+    // rather a margin at the far end than lines torn apart
+    let wanted = spacing.count(from, to).min(MOST_STRETCH * n);
+    out.extend((0..=n as usize).map(|k| spacing.position(from, to, wanted * k as f64 / n)));
 }
 
 /// The lattice of one room.
