@@ -14,4 +14,5 @@ pub mod plan;
 #[doc(hidden)]
 pub mod samples;
 pub mod units;
+pub mod verdict;
 pub mod water;

@@ -13,7 +13,7 @@ pub mod lattice;
 pub mod region;
 pub mod room;
 
-use crate::job::{Job, Point, Room};
+use crate::job::{Job, Point};
 use crate::library::{self, Tube};
 use crate::plan::{self, Passage, distance};
 use room::{Entry, Exit, LoopKey, Obstruction, RoomRoute, RoomTask};
@@ -452,15 +452,4 @@ fn colder_late(corners: &[Point], outside: &[[Point; 2]], reach: f64) -> bool {
         along += l;
     }
     weight > 0.0 && moment / weight > total / 2.0
-}
-
-/// Helper for tests and the audit: the heated rooms of a layout.
-pub fn laid_rooms(layout: &Layout) -> std::collections::BTreeSet<usize> {
-    layout.loops.iter().map(|l| l.room).collect()
-}
-
-/// A room without loops though it has a heated floor.
-pub fn unlaid<'a>(job: &'a Job, layout: &Layout) -> Vec<&'a Room> {
-    let laid = laid_rooms(layout);
-    job.rooms.iter().enumerate().filter(|(i, r)| r.floor.is_some() && !laid.contains(i)).map(|(_, r)| r).collect()
 }

@@ -1,0 +1,186 @@
+//! The design as a document: its names are an interface for scripts, explained in `docs/job-format.md`.
+
+use crate::findings::Finding;
+use crate::heat_loss::LossPart;
+use crate::job::Point;
+use serde::{Deserialize, Serialize};
+
+/// The design of a job.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Design {
+    /// Every room, in the job's order.
+    pub rooms: Vec<RoomDesign>,
+    /// Every loop, by manifold and port.
+    pub loops: Vec<LoopDesign>,
+    /// Every manifold.
+    pub manifolds: Vec<ManifoldDesign>,
+    /// What is behind each piece of wall.
+    pub walls: Vec<WallDesign>,
+    /// Sums for the job.
+    pub totals: Totals,
+    /// What is wrong, doubtful or worth knowing; gravest first.
+    pub findings: Vec<Finding>,
+}
+
+/// One room designed.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct RoomDesign {
+    /// The room.
+    pub id: String,
+    /// Its name.
+    pub name: String,
+    /// Within the outline, m².
+    pub area_m2: f64,
+    /// Without the keep-outs, m².
+    pub heatable_area_m2: f64,
+    /// Need on the design day, W.
+    pub heat_loss_w: f64,
+    /// What it is made of.
+    pub loss_parts: Vec<LossPart>,
+    /// Need over the heatable area, W/m².
+    pub flux_needed_w_m2: f64,
+    /// What the floor gives at the design's water, leaders that cross the room included, W/m².
+    pub flux_given_w_m2: f64,
+    /// Largest flux within the surface limits, W/m².
+    pub flux_limit_w_m2: Option<f64>,
+    /// Mean floor surface, °C.
+    pub surface_mean_c: Option<f64>,
+    /// Warmest line of the floor, °C.
+    pub surface_max_c: Option<f64>,
+    /// Highest allowed mean surface, °C.
+    pub surface_limit_c: Option<f64>,
+    /// Warmest minus coolest line in the core as far as the first form of the floor stage tells: twice the crest, K.
+    pub striping_k: Option<f64>,
+    /// Upward flux per kelvin of mean water excess, edge and core together, W/m²K.
+    pub k_up_w_m2k: Option<f64>,
+    /// Supply temperature at which the room gets what it needs (or what its floor may give), °C.
+    pub supply_needed_c: Option<f64>,
+    /// Highest supply temperature of covering and build-up, °C.
+    pub supply_limit_c: Option<f64>,
+    /// Drop of its water at the job's supply temperature, K.
+    pub drop_k: Option<f64>,
+    /// Downward loss, W.
+    pub down_w: f64,
+    /// Heat from leaders of other rooms that cross it, W.
+    pub leader_heat_w: f64,
+    /// Share of the heatable floor within reach of tube, 0…1; none without loops.
+    pub coverage: Option<f64>,
+}
+
+/// One loop designed.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct LoopDesign {
+    /// Stable as long as the plan is.
+    pub id: String,
+    /// Manifold letter and port number.
+    pub tag: String,
+    /// The manifold.
+    pub manifold_id: String,
+    /// Port pair, from 1 at the left as one faces the manifold.
+    pub port: u32,
+    /// The rooms it heats.
+    pub room_ids: Vec<String>,
+    /// The tube.
+    pub tube_id: String,
+    /// From port to port, m.
+    pub length_m: f64,
+    /// Both leaders, m.
+    pub leader_length_m: f64,
+    /// Longest loop the rules allow, m.
+    pub limit_m: f64,
+    /// Centre line in flow order from the supply port to the return port, m.
+    #[cfg_attr(feature = "schema", schema(value_type = Vec<[f64; 2]>))]
+    pub path: Vec<Point>,
+    /// Water temperature at each point of the path, °C.
+    pub path_c: Vec<f64>,
+    /// Spacing in the core, m.
+    pub spacing_m: f64,
+    /// Flow, L/min.
+    pub flow_l_min: f64,
+    /// Velocity, m/s.
+    pub velocity_m_s: f64,
+    /// Reynolds number.
+    pub reynolds: f64,
+    /// Supply temperature, °C.
+    pub supply_c: f64,
+    /// Return temperature, °C.
+    pub return_c: f64,
+    /// Heat upward into the rooms, leaders included, W.
+    pub output_up_w: f64,
+    /// Heat downward, W.
+    pub output_down_w: f64,
+    /// Head of loop and ports, Pa.
+    pub head_loss_pa: f64,
+    /// To be taken by the balancing valve so that the loop draws its flow beside the worst one, Pa.
+    pub balancing_pa: f64,
+}
+
+/// One manifold designed.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct ManifoldDesign {
+    /// The manifold.
+    pub id: String,
+    /// Letter of its tags.
+    pub letter: String,
+    /// Its level.
+    pub level_id: String,
+    /// Middle of the manifold on its wall, m; none when it is beyond its wall.
+    #[cfg_attr(feature = "schema", schema(value_type = Option<[f64; 2]>))]
+    pub position: Option<Point>,
+    /// Unit vector into its room.
+    #[cfg_attr(feature = "schema", schema(value_type = Option<[f64; 2]>))]
+    pub inward: Option<Point>,
+    /// Port pairs.
+    pub ports: u32,
+    /// Port pairs in use.
+    pub ports_used: u32,
+    /// Sum of its loops, L/min.
+    pub flow_l_min: f64,
+    /// Head of its worst loop, Pa.
+    pub head_needed_pa: f64,
+    /// Mixed return of its loops, °C.
+    pub return_c: Option<f64>,
+}
+
+/// A piece of wall and what is behind it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct WallDesign {
+    /// The room.
+    pub room_id: String,
+    /// The wall.
+    pub edge: usize,
+    /// Its two ends, m.
+    #[cfg_attr(feature = "schema", schema(value_type = [[f64; 2]; 2]))]
+    pub ends: [Point; 2],
+    /// `outside`, `ground`, `heated`, `unheated` or `room`.
+    pub beyond: String,
+    /// The room behind it.
+    pub beyond_room_id: Option<String>,
+}
+
+/// Sums.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Totals {
+    /// Need of all rooms, W.
+    pub heat_loss_w: f64,
+    /// Downward losses of the heated floors, W.
+    pub down_w: f64,
+    /// What the source has to give to the loops, W.
+    pub loops_w: f64,
+    /// Supply temperature, set by the hardest room, °C.
+    pub supply_c: Option<f64>,
+    /// Mixed return, °C.
+    pub return_c: Option<f64>,
+    /// The room that sets the supply temperature.
+    pub hardest_room_id: Option<String>,
+    /// Flow of all loops, L/min.
+    pub flow_l_min: f64,
+    /// Tube laid, m.
+    pub tube_m: f64,
+}
