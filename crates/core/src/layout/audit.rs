@@ -123,34 +123,38 @@ fn gaps(job: &Job, loops: &[LaidLoop], manifolds: &[Option<[Point; 2]>], out: &m
         }
     }
     let gap = job.rules.min_gap_m;
-    let tree = RTree::bulk_load(pieces);
+    let tree = RTree::bulk_load(pieces.clone());
     let mut told = std::collections::BTreeSet::new();
-    for a in &tree {
-        let (p, q) = (a.geom().from, a.geom().to);
-        let reach = AABB::from_corners(
-            [p[0].min(q[0]) - gap, p[1].min(q[1]) - gap],
-            [p[0].max(q[0]) + gap, p[1].max(q[1]) + gap],
-        );
+    // the chords of an arc ask the index together
+    for group in pieces.chunk_by(|a, b| a.data.0 == b.data.0 && is_chord(a.geom()) && is_chord(b.geom())) {
+        let mut reach = AABB::from_points(group.iter().flat_map(|a| [&a.geom().from, &a.geom().to]));
+        reach = AABB::from_corners(reach.lower().map(|v| v - gap), reach.upper().map(|v| v + gap));
         for b in tree.locate_in_envelope_intersecting(reach) {
-            let ((i, a0, a1), (j, b0, b1)) = (a.data, b.data);
-            // neighbours along one tube touch by nature; a bend cannot come back within three gaps
-            if (i, a0) >= (j, b0) || (i == j && b0 - a1 < 3.0 * gap && a0 - b1 < 3.0 * gap) {
-                continue;
-            }
-            let (r, s) = (b.geom().from, b.geom().to);
-            let d = between_segments(p, q, r, s);
-            if d >= gap - SLACK_M {
-                continue;
-            }
-            let at = [(p[0] + q[0] + r[0] + s[0]) / 4.0, (p[1] + q[1] + r[1] + s[1]) / 4.0];
-            if manifolds.iter().flatten().any(|m| to_segment(at, m[0], m[1]) < AT_MANIFOLD_M) {
-                continue;
-            }
-            if told.insert((i.min(j), i.max(j))) {
-                out.push(breach(BreachKind::Gap, &[i, j], at, d, gap));
+            for a in group {
+                let ((i, a0, a1), (j, b0, b1)) = (a.data, b.data);
+                // neighbours along one tube touch by nature; a bend cannot come back within three gaps
+                if (i, a0) >= (j, b0) || (i == j && b0 - a1 < 3.0 * gap && a0 - b1 < 3.0 * gap) {
+                    continue;
+                }
+                let (p, q, r, s) = (a.geom().from, a.geom().to, b.geom().from, b.geom().to);
+                let d = between_segments(p, q, r, s);
+                if d >= gap - SLACK_M {
+                    continue;
+                }
+                let at = [(p[0] + q[0] + r[0] + s[0]) / 4.0, (p[1] + q[1] + r[1] + s[1]) / 4.0];
+                if manifolds.iter().flatten().any(|m| to_segment(at, m[0], m[1]) < AT_MANIFOLD_M) {
+                    continue;
+                }
+                if told.insert((i.min(j), i.max(j))) {
+                    out.push(breach(BreachKind::Gap, &[i, j], at, d, gap));
+                }
             }
         }
     }
+}
+
+fn is_chord(piece: &Line<Point>) -> bool {
+    distance(piece.from, piece.to) < 0.06
 }
 
 fn bends(job: &Job, i: usize, l: &LaidLoop, out: &mut Vec<Breach>) {
@@ -232,11 +236,10 @@ fn door_zone(p: &plan::Passage, depth: f64) -> [Point; 4] {
 }
 
 fn in_quad(quad: &[Point; 4], p: Point) -> bool {
-    let sides = (0..4).map(|i| {
+    let sides = [0, 1, 2, 3].map(|i| {
         let (a, b) = (quad[i], quad[(i + 1) % 4]);
         (b[0] - a[0]) * (p[1] - a[1]) - (b[1] - a[1]) * (p[0] - a[0])
     });
-    let sides: Vec<f64> = sides.collect();
     sides.iter().all(|&s| s >= -1e-9) || sides.iter().all(|&s| s <= 1e-9)
 }
 
