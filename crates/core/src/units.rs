@@ -23,6 +23,7 @@ pub enum Units {
 #[allow(missing_docs, reason = "the names say it; the table gives the units")]
 pub enum Quantity {
     Length,
+    Tube,
     Size,
     Area,
     Temperature,
@@ -113,6 +114,7 @@ mod tests {
         // 1 ft of water at 4 °C (conventional) = 2989.06692 Pa. Tolerance 1e-8 relative: the table has ten digits.
         let exact = [
             (Quantity::Length, 1.0 / 0.3048),
+            (Quantity::Tube, 1.0 / 0.3048),
             (Quantity::Size, 1.0 / 0.0254),
             (Quantity::Area, 1.0 / 0.3048_f64.powi(2)),
             (Quantity::Heat, 3600.0 / 1055.05585262),

@@ -478,7 +478,7 @@ fn problems(w: &mut Writer, layout: &Layout) {
                 "loops.leader_too_long",
                 of_room(&job.rooms[room]),
                 &format!("The leaders to {} alone take {{leader}} of {{limit}}.", job.rooms[room].name),
-                &[("leader", Q::Length, leader_m), ("limit", Q::Length, limit_m)],
+                &[("leader", Q::Tube, leader_m), ("limit", Q::Tube, limit_m)],
                 &format!("{RULES}longest loop"),
                 "Hang a manifold nearer.",
             ),
@@ -488,7 +488,7 @@ fn problems(w: &mut Writer, layout: &Layout) {
                 "loops.over_limit",
                 of_room(&job.rooms[room]),
                 &format!("A loop of {} is {{length}} long; the limit is {{limit}}.", job.rooms[room].name),
-                &[("length", Q::Length, length_m), ("limit", Q::Length, limit_m)],
+                &[("length", Q::Tube, length_m), ("limit", Q::Tube, limit_m)],
                 &format!("{RULES}longest loop"),
                 "A thicker tube, a nearer manifold, or a longer limit with a stronger pump.",
             ),
@@ -515,7 +515,7 @@ fn law(w: &mut Writer, design: &Design, breaches: &[Breach]) {
         let tag = &first.tag;
         let other = b.loops.get(1).and_then(|&i| design.loops.get(i)).map_or(tag, |l| &l.tag);
         let values = [("measured", Q::Size, b.measured), ("bound", Q::Size, b.bound)];
-        let lengths = [("measured", Q::Length, b.measured), ("bound", Q::Length, b.bound)];
+        let lengths = [("measured", Q::Tube, b.measured), ("bound", Q::Tube, b.bound)];
         let at = Subject { at: Some(b.at), ..subject(SubjectKind::Loop, &first.id) };
         let (code, message, values, rule) = match b.kind {
             BreachKind::Gap => (

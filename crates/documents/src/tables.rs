@@ -38,8 +38,8 @@ pub fn loops(job: &Job, design: &Design) -> String {
         job,
         &[("loop", &|l: &LoopDesign| l.tag.clone()), ("rooms", &rooms), ("tube", &|l| l.tube_id.clone())],
         &[
-            ("length", Q::Length, &|l| Some(l.length_m)),
-            ("leaders", Q::Length, &|l| Some(l.leader_length_m)),
+            ("length", Q::Tube, &|l| Some(l.length_m)),
+            ("leaders", Q::Tube, &|l| Some(l.leader_length_m)),
             ("spacing", Q::Size, &|l| Some(l.spacing_m)),
             ("flow", Q::Flow, &|l| Some(l.flow_l_min)),
             ("velocity", Q::Velocity, &|l| Some(l.velocity_m_s)),
@@ -98,8 +98,8 @@ mod tests {
         for (row, l) in rows.iter().zip(&design.loops) {
             assert_eq!(row.get(0), Some(l.tag.as_str()));
             let feet: f64 = row.get(3).expect("length").parse().expect("number");
-            // printed to a tenth of a foot
-            assert!((feet - l.length_m / 0.3048).abs() < 0.051);
+            // printed to a foot
+            assert!((feet - l.length_m / 0.3048).abs() < 0.501);
         }
         assert!(rows.iter().any(|r| r.get(1) == Some("Studio \"A\", west")), "quotes survive");
     }

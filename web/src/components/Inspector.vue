@@ -110,8 +110,8 @@ function heatFloor(on: boolean) {
     <template v-else-if="loop">
       <h2>Loop {{ loop.tag }}, {{ loop.room_ids.map(roomName).join(", ") }}</h2>
       <dl>
-        <dt>Length</dt><dd>{{ show("length", loop.length_m, units) }} of {{ show("length", loop.limit_m, units) }}</dd>
-        <dt>of it leaders</dt><dd>{{ show("length", loop.leader_length_m, units) }}</dd>
+        <dt>Length</dt><dd>{{ show("tube", loop.length_m, units) }} of {{ show("tube", loop.limit_m, units) }}</dd>
+        <dt>of it leaders</dt><dd>{{ show("tube", loop.leader_length_m, units) }}</dd>
         <dt>Water</dt><dd>{{ show("temperature", loop.supply_c, units) }} → {{ show("temperature", loop.return_c, units) }}</dd>
         <dt>Flow</dt><dd>{{ show("flow", loop.flow_l_min, units) }}</dd>
         <dt>Head</dt><dd>{{ show("head", loop.head_loss_pa, units) }}</dd>

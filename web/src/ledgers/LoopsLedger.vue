@@ -24,9 +24,9 @@ const worst = (l: (typeof loops.value)[number]) => l.balancing_pa < 1;
           <td><button class="plain link" @click="store.select({ kind: 'loop', id: l.id })">{{ l.tag }}</button></td>
           <td>{{ names(l.room_ids) }}</td>
           <template v-if="!water">
-            <td class="num">{{ show("length", l.length_m, units) }}</td>
+            <td class="num">{{ show("tube", l.length_m, units) }}</td>
             <td class="num">{{ show("share", l.length_m / l.limit_m, units) }}</td>
-            <td class="num">{{ show("length", l.leader_length_m, units) }}</td>
+            <td class="num">{{ show("tube", l.leader_length_m, units) }}</td>
             <td class="num">{{ show("size", l.spacing_m, units) }}</td>
             <td>{{ store.library.value?.tubes.find((t) => t.id === l.tube_id)?.name }}</td>
             <td class="num">{{ show("heat", l.output_up_w, units) }}</td>

@@ -68,7 +68,7 @@ watchEffect((clean) => {
           <dt>Supply</dt><dd>{{ show("temperature", design.totals.supply_c, units) }}</dd>
           <dt>Return</dt><dd>{{ show("temperature", design.totals.return_c, units) }}</dd>
           <dt>Flow</dt><dd>{{ show("flow", design.totals.flow_l_min, units) }}</dd>
-          <dt>Tube</dt><dd>{{ show("length", design.totals.tube_m, units) }}</dd>
+          <dt>Tube</dt><dd>{{ show("tube", design.totals.tube_m, units) }}</dd>
           <dt>Scale</dt><dd>{{ scaleText(scale) }}</dd>
         </dl>
       </header>
@@ -98,7 +98,7 @@ watchEffect((clean) => {
           <tbody>
             <tr v-for="l in design.loops" :key="l.id">
               <td><b>{{ l.tag }}</b></td><td>{{ names(l.room_ids) }}</td><td>{{ store.library.value?.tubes.find((t) => t.id === l.tube_id)?.name }}</td>
-              <td class="num">{{ show("length", l.length_m, units) }}</td><td class="num">{{ show("length", l.leader_length_m, units) }}</td><td class="num">{{ show("size", l.spacing_m, units) }}</td>
+              <td class="num">{{ show("tube", l.length_m, units) }}</td><td class="num">{{ show("tube", l.leader_length_m, units) }}</td><td class="num">{{ show("size", l.spacing_m, units) }}</td>
               <td class="num">{{ show("flow", l.flow_l_min, units) }}</td><td class="num">{{ show("temperature", l.return_c, units) }}</td><td class="num">{{ show("head", l.head_loss_pa, units) }}</td>
               <td class="num">{{ l.balancing_pa < 1 ? "open" : show("head", l.balancing_pa, units) }}</td>
             </tr>
@@ -108,7 +108,7 @@ watchEffect((clean) => {
         <h2>Cautions</h2>
         <ul class="cautions">
           <li>Local code and the manufacturer's instructions prevail over every figure on this sheet.</li>
-          <li>Ports count from the left as you face the manifold. Read the metre marks at the start, the corners and the end of each loop; no splice in the floor.</li>
+          <li>Ports count from the left as you face the manifold. Read the marks on the tube at the start, the corners and the end of each loop; no splice in the floor.</li>
           <li>Pressure-test before the pour, watch the gauge through it. Air under pressure stores energy: keep the pressure low and people away from the ends.</li>
           <li>Limit the supply temperature at the mixing valve so that nobody is scalded and no covering harmed. Heat screed and timber up slowly.</li>
           <li>Joists are drilled or notched only as the structural rules allow. Gas, flue and electric work belongs to licensed trades.</li>

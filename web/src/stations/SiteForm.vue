@@ -62,7 +62,7 @@ function setSpacings(text: string, field: HTMLInputElement) {
         <dt><label for="place">Place</label></dt><dd><input id="place" :value="site.place" maxlength="200" @change="change((j) => (j.site.place = value($event)))" /></dd>
         <dt>Design outdoor temperature</dt><dd><Quantity :model-value="site.outdoor_c" quantity="temperature" label="Design outdoor temperature" :min="-60" :max="25" @update:model-value="change((j) => (j.site.outdoor_c = $event!))" /></dd>
         <dt>Ground under the building</dt><dd><Quantity :model-value="site.ground_c" quantity="temperature" label="Ground temperature" :min="-20" :max="30" @update:model-value="change((j) => (j.site.ground_c = $event!))" /></dd>
-        <dt>Altitude</dt><dd><Quantity :model-value="site.altitude_m" quantity="length" label="Altitude" :min="-430" :max="6000" @update:model-value="change((j) => (j.site.altitude_m = $event!))" /></dd>
+        <dt>Altitude</dt><dd><Quantity :model-value="site.altitude_m" quantity="tube" label="Altitude" :min="-430" :max="6000" @update:model-value="change((j) => (j.site.altitude_m = $event!))" /></dd>
         <dt><label for="fluid">In the tubes</label></dt>
         <dd>
           <select id="fluid" :value="job.fluid?.kind ?? 'water'" @change="change((j) => (j.fluid = { kind: value($event) as 'water', mass_fraction: value($event) === 'water' ? 0 : 0.3 }))"><option v-for="(word, kind) in FLUIDS" :key="kind" :value="kind">{{ word }}</option></select>
@@ -84,7 +84,7 @@ function setSpacings(text: string, field: HTMLInputElement) {
         <dt><label for="rules-why">Why</label></dt><dd><input id="rules-why" :value="rules.reason" maxlength="400" @change="change((j) => (j.rules.reason = value($event)))" /></dd>
         <template v-for="t in tubes" :key="t.id">
           <dt>Longest loop, {{ t.name }}</dt>
-          <dd><Quantity :model-value="rules.longest_loop_m[t.id]" quantity="length" :label="`Longest loop of ${t.name}`" :min="10" :max="300" :empty="show('length', t.longest_loop_m, units)" @update:model-value="change((j) => ($event === undefined ? delete j.rules.longest_loop_m[t.id] : (j.rules.longest_loop_m[t.id] = $event)))" /></dd>
+          <dd><Quantity :model-value="rules.longest_loop_m[t.id]" quantity="tube" :label="`Longest loop of ${t.name}`" :min="10" :max="300" :empty="show('tube', t.longest_loop_m, units)" @update:model-value="change((j) => ($event === undefined ? delete j.rules.longest_loop_m[t.id] : (j.rules.longest_loop_m[t.id] = $event)))" /></dd>
         </template>
         <dt><label for="spacings">Spacings offered</label></dt><dd><input id="spacings" :value="spacings" @input="($event.target as HTMLInputElement).setCustomValidity('')" @change="setSpacings(value($event), $event.target as HTMLInputElement)" /></dd>
         <template v-for="[key, name, q, min, max] in RULES" :key="key">
