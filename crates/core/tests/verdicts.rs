@@ -1,0 +1,170 @@
+//! Every finding on a small job that deserves it, and on its mended twin that does not.
+
+use fuoco_core::design::design;
+use fuoco_core::findings::{Finding, Severity, Station, SubjectKind};
+use fuoco_core::job::{Beyond, Job, OpeningKind, Usage, Wall};
+use fuoco_core::samples::*;
+
+/// Two rooms with a doorway, a manifold and nothing to complain of.
+fn sound() -> Job {
+    let mut a = box_room("a", 0.0, 0.0, 5.0, 4.0);
+    a.openings.push(doorway("door", 1, 1.0, 0.9));
+    a.openings.push(window("glass", 0, 1.0, 1.5, 1.2));
+    let mut job = job_of(vec![a, box_room("b", 5.1, 0.0, 9.0, 4.0)]);
+    job.manifolds.push(manifold("m", "A", "a", 2, 2.5));
+    job
+}
+
+fn findings(job: &Job) -> Vec<Finding> {
+    design(job).expect("designs").findings
+}
+
+fn find(job: &Job, code: &str) -> Finding {
+    let all = findings(job);
+    all.iter()
+        .find(|f| f.code == code)
+        .cloned()
+        .unwrap_or_else(|| panic!("{code} in {:?}", all.iter().map(|f| &f.code).collect::<Vec<_>>()))
+}
+
+fn changed(change: impl FnOnce(&mut Job)) -> Job {
+    let mut job = sound();
+    change(&mut job);
+    job
+}
+
+#[test]
+fn a_sound_job_has_only_notes() {
+    let all = findings(&sound());
+    assert!(all.iter().all(|f| f.severity == Severity::Note), "{all:?}");
+    assert!(all.iter().any(|f| f.code == "floor.sound") && all.iter().any(|f| f.code == "water.supply"));
+    assert!(all.iter().any(|f| f.code == "caution.law"), "every job with loops carries its cautions");
+}
+
+#[test]
+fn gravest_come_first_and_every_sentence_is_whole() {
+    let mut job = changed(|j| j.rooms[0].openings[1].width_m = 30.0);
+    job.rooms[1].floor.as_mut().expect("heated").spacing_core_m = 0.27;
+    job.rooms[1].floor.as_mut().expect("heated").spacing_edge_m = 0.27;
+    let all = findings(&job);
+    assert!(all.windows(2).all(|w| w[0].severity <= w[1].severity));
+    assert_eq!(all[0].severity, Severity::Error);
+    for f in &all {
+        assert!(
+            f.message.ends_with('.') && !f.message.contains('{') && !f.rule.contains('{') && !f.remedy.contains('{'),
+            "{f:?}"
+        );
+        assert!(f.severity == Severity::Note || !f.remedy.is_empty(), "{}: what would help?", f.code);
+    }
+}
+
+#[test]
+fn openings_are_told_by_their_own_name() {
+    let wide = find(&changed(|j| j.rooms[0].openings[1].width_m = 30.0), "opening.beyond_wall");
+    assert_eq!(
+        (wide.subject.kind, wide.subject.id.as_str(), wide.station),
+        (SubjectKind::Opening, "glass", Station::Rooms)
+    );
+    assert!((wide.values["end"] - 31.0).abs() < 1e-9 && (wide.values["wall"] - 5.0).abs() < 1e-9);
+    find(&changed(|j| j.rooms[0].openings[1].height_m = 4.0), "opening.too_high");
+    let twin = |j: &mut Job| j.rooms[0].openings.push(window("second", 0, 2.0, 1.5, 1.2));
+    assert_eq!(find(&changed(twin), "opening.overlap").subject.id, "second");
+    // a window in the wall to the other room, and a doorway to nowhere
+    find(&changed(|j| j.rooms[1].openings.push(window("inner", 3, 1.0, 1.0, 1.0))), "opening.inside");
+    let nowhere = find(&changed(|j| j.rooms[0].openings[0].edge = 3), "doorway.nowhere");
+    assert_eq!(nowhere.subject.id, "door");
+    let overruled = changed(|j| {
+        j.rooms[1].openings.push(window("inner", 3, 1.0, 1.0, 1.0));
+        j.rooms[1].walls.push(Wall { edge: 3, beyond: Some(Beyond::Outside), u: None });
+    });
+    assert!(findings(&overruled).iter().all(|f| f.code != "opening.inside"), "the surveyor's word counts");
+}
+
+#[test]
+fn rooms_that_cannot_be_are_named() {
+    let crossing = find(&changed(|j| j.rooms[1].outline.swap(1, 2)), "room.self_crossing");
+    assert_eq!(crossing.subject.id, "b");
+    let overlap = find(&changed(|j| j.rooms[1].outline[0][0] = 4.0), "room.overlap");
+    assert!(overlap.values["area"] > 1.0 && overlap.message.contains("Room b and Room a"));
+    let covered = |j: &mut Job| j.rooms[1].keep_outs.push(cabinet("k", 5.0, -0.1, 9.1, 4.1));
+    find(&changed(covered), "room.no_floor");
+    find(&changed(|j| j.rooms[1].keep_outs.push(cabinet("k", 20.0, 0.0, 21.0, 1.0))), "keep_out.outside");
+}
+
+#[test]
+fn manifolds_and_ways() {
+    find(&changed(|j| j.manifolds.clear()), "loops.no_manifold");
+    assert_eq!(find(&changed(|j| j.manifolds[0].offset_m = 9.0), "manifold.off_wall").subject.id, "m");
+    assert_eq!(find(&changed(|j| j.rooms[0].openings.clear()), "loops.no_way").subject.id, "b");
+    find(&changed(|j| j.manifolds[0].ports = 1), "manifold.ports");
+    let second = |j: &mut Job| j.manifolds.push(manifold("n", "B", "a", 0, 2.0));
+    assert_eq!(find(&changed(second), "manifold.unused").subject.id, "n");
+    let narrow = |j: &mut Job| j.rooms[0].openings[0].width_m = 0.1;
+    assert_eq!(find(&changed(narrow), "loops.narrow").subject.id, "b");
+    let blocked = |j: &mut Job| j.rooms[1].keep_outs.push(cabinet("k", 5.1, 0.5, 5.9, 2.5));
+    assert_eq!(find(&changed(blocked), "loops.blocked").subject.id, "b");
+    let skew = |j: &mut Job| j.rooms[1].outline[2] = [9.5, 4.6];
+    assert_eq!(find(&changed(skew), "loops.shape").subject.id, "b");
+    let short = |j: &mut Job| {
+        j.rules.longest_loop_m.insert("pex-16x2".into(), 12.0);
+    };
+    assert!(findings(&changed(short)).iter().any(|f| f.code.starts_with("loops.") && f.severity == Severity::Error));
+}
+
+#[test]
+fn floors_at_their_limits() {
+    let cold = |j: &mut Job| j.site.outdoor_c = -60.0;
+    let over = find(&changed(cold), "floor.over_capacity");
+    assert!(over.values["short"] > 0.0 && over.values["need"] > over.values["limit"]);
+    let hot_room = |j: &mut Job| {
+        j.rooms[0].room_c = 30.0;
+        j.rooms[0].usage = Usage::Hall;
+    };
+    assert_eq!(find(&changed(hot_room), "floor.limit_below_room").subject.id, "a");
+    let thick = |j: &mut Job| {
+        let floor = j.rooms[0].floor.as_mut().expect("heated");
+        floor.covering_id = "carpet".into();
+        floor.spacing_core_m = 0.3;
+        floor.spacing_edge_m = 0.3;
+        j.rooms[0].air_changes_per_h = 2.2;
+    };
+    let all = findings(&changed(thick));
+    assert!(all.iter().any(|f| f.code == "floor.supply_limit" || f.code == "floor.over_capacity"), "{all:?}");
+    let wide = |j: &mut Job| {
+        let floor = j.rooms[0].floor.as_mut().expect("heated");
+        floor.build_up_id = "overlay".into();
+        floor.spacing_core_m = 0.3;
+        floor.spacing_edge_m = 0.3;
+        floor.covering_id = "bare".into();
+    };
+    find(&changed(wide), "floor.striping");
+    find(&changed(|j| j.rules.spacings_m = vec![0.1]), "floor.spacing_not_offered");
+}
+
+#[test]
+fn water_that_wants_a_look() {
+    find(&changed(|j| j.rules.head_limit_pa = 1000.0), "water.head");
+    let easy = |j: &mut Job| {
+        j.rooms[1].above = Beyond::Heated;
+        j.rooms[1].air_changes_per_h = 0.0;
+        j.rooms[0].air_changes_per_h = 3.0;
+    };
+    let drop = find(&changed(easy), "water.drop");
+    assert_eq!(drop.subject.id, "b");
+    assert!(drop.values["drop"] > drop.values["limit"]);
+    let equal = |j: &mut Job| {
+        j.rules.equal_loops = true;
+        j.rooms[1].outline = vec![[5.1, 0.0], [6.6, 0.0], [6.6, 4.0], [5.1, 4.0]];
+    };
+    let unequal = find(&changed(equal), "loops.unequal");
+    assert!(unequal.values["off"] > 0.1 && unequal.rule.contains("equal loops"));
+}
+
+#[test]
+fn a_passage_may_be_a_sleeve() {
+    let sleeve = changed(|j| {
+        j.rooms[0].openings[0].kind = OpeningKind::Sleeve;
+        j.rooms[0].openings[0].height_m = 0.1;
+    });
+    assert!(findings(&sleeve).iter().all(|f| f.severity == Severity::Note));
+}
