@@ -1,4 +1,4 @@
-import { blank, expect, test } from "./app";
+import { blank, DEMO, expect, test } from "./app";
 
 test("from an empty sheet to a loop sheet with the mouse", async ({ app, page }) => {
   await page.goto("/");
@@ -185,4 +185,100 @@ test("keep-outs are drawn, the verdict follows and selects the cause", async ({ 
   await page.getByRole("button", { name: "Let go" }).click();
   await page.getByRole("button", { name: /window of Room 1 reaches beyond its wall/ }).click();
   await expect(page.getByRole("heading", { name: "Window, Room 1" })).toBeVisible();
+});
+
+test("things on walls and keep-outs move by dragging and by arrow keys", async ({ app, page }) => {
+  const id = await app.makeJob(blank("Moving"));
+  await app.open(id, "rooms");
+  await page.keyboard.press("r");
+  await app.click(0, 0);
+  await app.click(5, 4);
+  await expect(page.getByLabel("Name of Room 1")).toBeVisible();
+  await page.keyboard.press("w");
+  await app.click(2, 0.02);
+  await page.keyboard.press("m");
+  await app.click(4, 3.98);
+  await page.keyboard.press("k");
+  await app.click(3, 1);
+  await app.click(4, 2);
+  await expect(page.getByRole("heading", { name: "Cabinet, Room 1" })).toBeVisible();
+  await app.saved();
+  const read = async () => {
+    const { job } = await app.read(id);
+    return { window: job.rooms[0].openings[0], manifold: job.manifolds[0], keep: job.rooms[0].keep_outs[0], outline: job.rooms[0].outline };
+  };
+  const before = await read();
+  expect(before.window.offset_m).toBeCloseTo(1.4, 1);
+
+  await app.drag([2, 0], [3, 0]);
+  await app.saved();
+  expect((await read()).window.offset_m).toBeCloseTo(before.window.offset_m + 1, 1);
+  // the manifold goes to another wall
+  await app.drag([4, 3.96], [0.02, 2]);
+  await expect(page.getByRole("heading", { name: /Manifold A/ })).toBeVisible();
+  await app.saved();
+  expect((await read()).manifold.edge).toBe(3);
+  await app.drag([3.5, 1.5], [2.5, 2]);
+  await app.saved();
+  expect((await read()).keep).toMatchObject({ x0_m: 2, y0_m: 1.5, x1_m: 3, y1_m: 2.5 });
+
+  await page.keyboard.press("ArrowRight");
+  await page.keyboard.press("Shift+ArrowUp");
+  await app.saved();
+  expect((await read()).keep).toMatchObject({ x0_m: 2.05, y0_m: 2 });
+  // nudges of one thing in a row are one step
+  await page.getByRole("button", { name: "Undo" }).click();
+  await app.saved();
+  expect((await read()).keep).toMatchObject({ x0_m: 2, y0_m: 1.5 });
+  await page.keyboard.press("Delete");
+  await app.saved();
+  expect((await read()).keep).toBeUndefined();
+  expect((await read()).outline).toEqual(before.outline);
+});
+
+test("the sheet zooms, pans and shows all again", async ({ app, page }) => {
+  const id = await app.makeJob({ ...DEMO, name: "Zoom" });
+  await app.open(id, "rooms");
+  const floor = page.locator('polygon[data-id="studio-a"]');
+  const width = async () => (await floor.boundingBox())!.width;
+  const before = await width();
+  await page.getByRole("button", { name: "Zoom in" }).click();
+  await expect.poll(width).toBeGreaterThan(before * 1.2);
+  await app.plan.focus();
+  await page.keyboard.press("-");
+  await page.keyboard.press("-");
+  await expect.poll(width).toBeLessThan(before);
+  await page.keyboard.press("0");
+  await expect.poll(async () => Math.abs((await width()) - before)).toBeLessThan(1);
+  const left = async () => (await floor.boundingBox())!.x;
+  const x = await left();
+  const box = (await app.plan.boundingBox())!;
+  await page.mouse.move(box.x + 20, box.y + 20);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 80, box.y + 20, { steps: 3 });
+  await page.mouse.up();
+  await expect.poll(async () => Math.round((await left()) - x)).toBe(60);
+});
+
+test("bad sizes are refused where they are typed", async ({ app, page }) => {
+  const id = await app.makeJob(blank("Bad sizes"));
+  await app.open(id, "rooms");
+  await page.keyboard.press("r");
+  const form = page.getByRole("form", { name: "Typed room" });
+  for (const [width, depth, reason] of [["wide", "4", "Type width and depth"], ["0.1", "4", "between 0.3 m and 200 m"], ["900", "4", "between 0.3 m and 200 m"]] as const) {
+    await form.getByLabel("Width", { exact: true }).fill(width);
+    await form.getByLabel("Depth", { exact: true }).fill(depth);
+    await form.getByRole("button", { name: "Add room" }).click();
+    await expect(form.getByRole("alert")).toContainText(reason);
+  }
+  await form.getByLabel("Width", { exact: true }).fill("4");
+  await form.getByRole("button", { name: "Add room" }).click();
+  const wanted = page.getByLabel("Wanted temperature of Room 1");
+  await wanted.fill("900");
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("alert").filter({ hasText: "must be 5.0 °C to 35.0 °C" })).toBeVisible();
+  await page.keyboard.press("Escape");
+  await expect(wanted).toHaveValue("20.0 °C");
+  await app.saved();
+  expect((await app.read(id)).job.rooms[0].room_c).toBe(20);
 });

@@ -1,0 +1,194 @@
+//! The API by its own client in memory: every route, its answers and its headers.
+
+use fuoco_server::{DEMO, build, document, job_schema};
+use fuoco_store::Store;
+use rocket::http::uri::{Authority, Host};
+use rocket::http::{ContentType, Status};
+use rocket::local::asynchronous::{Client, LocalResponse};
+use serde_json::{Value, json};
+use tempfile::TempDir;
+
+/// What a browser would name as the host of its request.
+fn host(name: &'static str) -> Host<'static> {
+    Host::from(Authority::parse(name).expect("a host"))
+}
+
+struct Api {
+    client: Client,
+    _folder: TempDir,
+}
+
+impl Api {
+    async fn new() -> Api {
+        let folder = tempfile::tempdir().expect("folder");
+        let store = Store::open(folder.path()).await.expect("opens");
+        let bind = "127.0.0.1:0".parse().expect("an address");
+        let client = Client::tracked(build(store, bind)).await.expect("ignites");
+        Api { client, _folder: folder }
+    }
+
+    async fn send<'c>(&'c self, method: &str, path: &'c str, body: Option<&Value>) -> LocalResponse<'c> {
+        let method = method.parse().expect("a method");
+        let mut request = self.client.req(method, path);
+        request.inner_mut().set_host(host("localhost"));
+        if let Some(body) = body {
+            request = request.header(ContentType::JSON).body(body.to_string());
+        }
+        request.dispatch().await
+    }
+
+    async fn json(&self, method: &str, path: &str, body: Option<&Value>) -> (u16, Value) {
+        let answer = self.send(method, path, body).await;
+        let status = answer.status().code;
+        let text = answer.into_string().await.unwrap_or_default();
+        (status, serde_json::from_str(&text).unwrap_or(Value::Null))
+    }
+
+    async fn add_demo(&self) -> String {
+        let demo: Value = serde_json::from_str(DEMO).expect("the demo");
+        let (status, added) = self.json("POST", "/api/jobs/from-file", Some(&demo)).await;
+        assert_eq!(status, 200, "{added}");
+        added["id"].as_str().expect("an id").to_owned()
+    }
+}
+
+#[rocket::async_test]
+async fn a_job_from_its_making_to_its_end() {
+    let api = Api::new().await;
+    assert_eq!(api.json("GET", "/api/jobs", None).await, (200, json!([])));
+    let (status, made) = api.json("POST", "/api/jobs", Some(&json!({ "name": "  Annex " }))).await;
+    assert_eq!((status, made["job"]["name"].as_str(), made["revision"].as_i64()), (200, Some("Annex"), Some(1)));
+    let id = made["id"].as_str().expect("an id");
+    let at = format!("/api/jobs/{id}");
+
+    let mut job = made["job"].clone();
+    job["site"]["place"] = json!("Alderfell");
+    assert_eq!(api.json("PUT", &format!("{at}?revision=1"), Some(&job)).await, (200, json!({ "revision": 2 })));
+    assert_eq!(api.json("GET", &at, None).await.1["job"], job);
+
+    let (status, copy) = api.json("POST", &format!("{at}/copy"), Some(&json!({ "name": "Annex two" }))).await;
+    assert_eq!((status, copy["job"]["site"]["place"].as_str()), (200, Some("Alderfell")));
+    assert_ne!(copy["id"], made["id"]);
+    let renamed = api.json("POST", &format!("{at}/rename?revision=2"), Some(&json!({ "name": "West wing" }))).await;
+    assert_eq!(renamed, (200, json!({ "revision": 3 })));
+    let stale = api.json("POST", &format!("{at}/rename?revision=2"), Some(&json!({ "name": "East wing" }))).await;
+    assert_eq!((stale.0, stale.1["current_revision"].as_i64()), (409, Some(3)));
+
+    let (_, list) = api.json("GET", "/api/jobs", None).await;
+    let names: Vec<&str> = list.as_array().expect("a list").iter().filter_map(|j| j["name"].as_str()).collect();
+    assert_eq!(names, ["West wing", "Annex two"]);
+    assert_eq!(api.send("DELETE", &at, None).await.status(), Status::NoContent);
+    assert_eq!(api.json("GET", &at, None).await.0, 404);
+    assert_eq!(api.send("PUT", &format!("{at}/restore"), None).await.status(), Status::NoContent);
+    assert_eq!(api.json("GET", &at, None).await.0, 200);
+    assert_eq!(api.json("PUT", &format!("{at}/restore"), None).await.0, 404, "it is not deleted");
+}
+
+#[rocket::async_test]
+async fn names_that_are_no_names_are_refused() {
+    let api = Api::new().await;
+    for body in [json!({ "name": "   " }), json!({ "name": 7 }), json!({}), json!({ "name": "x", "more": 1 })] {
+        let (status, problem) = api.json("POST", "/api/jobs", Some(&body)).await;
+        assert_eq!(status, 422, "{body}");
+        assert!(problem["detail"].as_str().is_some_and(|d| !d.is_empty()));
+    }
+    let long = json!({ "name": "n".repeat(3000) });
+    assert_eq!(api.json("POST", "/api/jobs", Some(&long)).await.1["field"], "name");
+    assert_eq!(api.json("GET", "/api/jobs", None).await.1, json!([]));
+}
+
+#[rocket::async_test]
+async fn files_come_with_names_and_types_of_their_own() {
+    let api = Api::new().await;
+    let id = api.add_demo().await;
+    for (what, kind, name, starts) in [
+        ("file", "application/json", "tamarack-dance-school-ground-floor.json", "{"),
+        ("loops.csv", "text/csv", "tamarack-dance-school-ground-floor-loops.csv", "loop,rooms,tube"),
+        ("rooms.csv", "text/csv", "tamarack-dance-school-ground-floor-rooms.csv", "room,"),
+        ("plan.svg", "image/svg+xml", "tamarack-dance-school-ground-floor-plan.svg", "<svg"),
+    ] {
+        let path = format!("/api/jobs/{id}/{what}");
+        let answer = api.send("GET", &path, None).await;
+        let header = |n: &str| answer.headers().get_one(n).unwrap_or_default().to_owned();
+        assert!(header("Content-Type").starts_with(kind), "{what}: {}", header("Content-Type"));
+        assert_eq!(header("Content-Disposition"), format!("attachment; filename=\"{name}\""));
+        assert!(answer.into_string().await.expect("text").starts_with(starts), "{what}");
+        assert_eq!(api.json("GET", &format!("/api/jobs/none/{what}"), None).await.0, 404);
+    }
+    let (_, file) = api.json("GET", &format!("/api/jobs/{id}/file"), None).await;
+    assert_eq!(file, serde_json::from_str::<Value>(DEMO).map(with_defaults).expect("the demo"));
+}
+
+/// Floats and defaults as the program writes them.
+fn with_defaults(demo: Value) -> Value {
+    let job = fuoco_core::job::Job::from_json(&demo.to_string()).expect("reads");
+    serde_json::to_value(job).expect("writes")
+}
+
+#[rocket::async_test]
+async fn a_design_is_not_kept() {
+    let api = Api::new().await;
+    let demo: Value = serde_json::from_str(DEMO).expect("the demo");
+    let (status, design) = api.json("POST", "/api/design", Some(&demo)).await;
+    assert_eq!(status, 200);
+    assert_eq!(design["rooms"].as_array().map(Vec::len), Some(6));
+    assert_eq!(api.json("GET", "/api/jobs", None).await.1, json!([]));
+    let (status, library) = api.json("GET", "/api/library", None).await;
+    assert_eq!(status, 200);
+    assert!(library["tubes"].as_array().is_some_and(|t| t.len() >= 10));
+}
+
+#[rocket::async_test]
+async fn every_answer_tells_the_browser_what_not_to_do() {
+    let api = Api::new().await;
+    for path in ["/api/jobs", "/api/nothing", "/nowhere"] {
+        let answer = api.send("GET", path, None).await;
+        let header = |n: &str| answer.headers().get_one(n).unwrap_or_default().to_owned();
+        assert!(header("Content-Security-Policy").contains("default-src 'self'"), "{path}");
+        assert!(!header("Content-Security-Policy").contains("script-src 'unsafe"), "{path}");
+        assert_eq!(header("X-Content-Type-Options"), "nosniff");
+        assert_eq!(header("Access-Control-Allow-Origin"), "", "no other origin reads this");
+    }
+}
+
+#[rocket::async_test]
+async fn a_host_by_another_name_gets_nothing() {
+    let api = Api::new().await;
+    for (name, status) in [
+        ("localhost", 200),
+        ("127.0.0.1:8642", 200),
+        ("[::1]:80", 200),
+        ("fuoco.example", 403),
+        ("127.0.0.1.example", 403),
+    ] {
+        let mut request = api.client.get("/api/jobs");
+        request.inner_mut().set_host(host(name));
+        assert_eq!(request.dispatch().await.status().code, status, "{name}");
+    }
+}
+
+#[test]
+fn the_document_lists_every_route_and_every_reference_leads_somewhere() {
+    let document: Value = serde_json::from_str(&document()).expect("JSON");
+    let paths = document["paths"].as_object().expect("paths");
+    for (path, method) in [
+        ("/api/jobs", "get"),
+        ("/api/jobs", "post"),
+        ("/api/jobs/from-file", "post"),
+        ("/api/jobs/{id}", "put"),
+        ("/api/jobs/{id}/restore", "put"),
+        ("/api/jobs/{id}/plan.svg", "get"),
+        ("/api/design", "post"),
+        ("/api/library", "get"),
+    ] {
+        assert!(paths[path].get(method).is_some(), "{method} {path}");
+    }
+    let schema: Value = serde_json::from_str(&job_schema()).expect("JSON");
+    for (text, root) in [(document.to_string(), &document), (schema.to_string(), &schema)] {
+        for reference in text.split("\"$ref\":\"").skip(1).filter_map(|r| r.split('"').next()) {
+            let pointer = reference.trim_start_matches('#');
+            assert!(root.pointer(pointer).is_some(), "{reference}");
+        }
+    }
+    assert_eq!(document["components"]["schemas"]["StoredJob"]["properties"]["job"]["$ref"], "#/components/schemas/Job");
+}
