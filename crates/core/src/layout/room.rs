@@ -400,7 +400,7 @@ fn own_loops(
     let axis = |k: usize| lines(&stops(task, base, strips, k), &spacing(task, &outside, base, k), task.gap_m);
     let lattice = Lattice::new(axis(0), axis(1), region);
     let k = task.loops;
-    if lattice.columns() < k {
+    if lattice.columns() < k || lattice.rows() == 0 {
         return Err(Obstruction::TooSmall);
     }
 
