@@ -703,3 +703,70 @@ fn wall_index(field: &str, edge: usize, room: &Room) -> Result<(), FieldError> {
         Err(FieldError::new(field, format!("there are only {} walls", room.outline.len())))
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::samples::{box_room, cabinet, job_of, manifold, window};
+
+    fn refused(change: impl FnOnce(&mut Job)) -> String {
+        let mut room = box_room("a", 0.0, 0.0, 5.0, 4.0);
+        room.openings.push(window("w", 0, 1.0, 1.0, 1.0));
+        room.keep_outs.push(cabinet("k", 1.0, 1.0, 2.0, 2.0));
+        let mut job = job_of(vec![room]);
+        job.manifolds.push(manifold("m", "A", "a", 0, 1.0));
+        job.check().expect("sound before the change");
+        change(&mut job);
+        job.check().expect_err("no longer sound").field
+    }
+
+    #[test]
+    fn each_field_is_refused_by_its_own_path() {
+        assert_eq!(refused(|j| j.name = "  ".into()), "name");
+        assert_eq!(refused(|j| j.site.place = "x".repeat(3000)), "site.place");
+        assert_eq!(refused(|j| j.rules.spacings_m.clear()), "rules.spacings_m");
+        assert_eq!(refused(|j| j.rules.spacings_m = vec![0.2, 9.0]), "rules.spacings_m[1]");
+        assert_eq!(
+            refused(|j| drop(j.rules.longest_loop_m.insert("pex-16x2".into(), 1.0))),
+            "rules.longest_loop_m.pex-16x2"
+        );
+        assert_eq!(refused(|j| j.fluid.mass_fraction = 0.3), "fluid.mass_fraction");
+        assert_eq!(refused(|j| j.levels.clear()), "levels");
+        assert_eq!(refused(|j| j.rooms[0].level_id = "attic".into()), "rooms[0].level_id");
+        assert_eq!(refused(|j| j.rooms[0].outline.truncate(3)), "rooms[0].outline");
+        assert_eq!(refused(|j| j.rooms[0].openings[0].id = "k".into()), "rooms[0].keep_outs[0].id");
+        assert_eq!(
+            refused(|j| j.rooms[0].above = Beyond::Unheated { temperature_c: 99.0 }),
+            "rooms[0].above.temperature_c"
+        );
+        assert_eq!(refused(|j| j.rooms[0].keep_outs[0].clearance_m = -0.1), "rooms[0].keep_outs[0].clearance_m");
+        assert_eq!(
+            refused(|j| j.rooms[0].walls = vec![Wall { edge: 4, beyond: None, u: None }]),
+            "rooms[0].walls[0].edge"
+        );
+        let twice = Wall { edge: 1, beyond: None, u: Some(0.3) };
+        assert_eq!(refused(|j| j.rooms[0].walls = vec![twice.clone(), twice]), "rooms[0].walls[1].edge");
+        assert_eq!(refused(|j| j.manifolds[0].ports = 0), "manifolds[0].ports");
+        assert_eq!(refused(|j| j.manifolds[0].letter = "ABCD".into()), "manifolds[0].letter");
+        assert_eq!(refused(|j| j.manifolds[0].edge = 7), "manifolds[0].edge");
+        let finer = |j: &mut Job| {
+            if let Some(f) = &mut j.rooms[0].floor {
+                f.spacing_edge_m = 0.3;
+            }
+        };
+        assert_eq!(refused(finer), "rooms[0].floor.spacing_edge_m");
+    }
+
+    #[test]
+    fn other_documents_are_told_apart() {
+        let field = |text: &str| Job::from_json(text).expect_err("no job").field;
+        assert_eq!(field(r#"{"format":"something-else","version":1}"#), "format");
+        assert_eq!(field(r#"{"format":"fuoco-job"}"#), "version");
+        assert_eq!(field(r#"{"format":"fuoco-job","version":0}"#), "version");
+        let newer = Job::from_json(r#"{"format":"fuoco-job","version":7,"unheard":"of"}"#).expect_err("newer");
+        assert!(newer.reason.contains("newer Fuoco"), "{newer}");
+        let mut text = serde_json::to_string(&Job::new("x")).expect("writes");
+        text.push_str(" {}");
+        assert_eq!(field(&text), "document", "nothing may follow");
+    }
+}

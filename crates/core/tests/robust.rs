@@ -142,7 +142,7 @@ fn corridor_job(
         }
         x += w + WALL;
     }
-    let wall = if at.0 % 2 == 0 { length } else { corridor };
+    let wall = if at.0.is_multiple_of(2) { length } else { corridor };
     rooms.insert(0, hall);
     for room in &mut rooms {
         let floor = room.floor.as_mut().expect("heated");
