@@ -727,7 +727,7 @@ mod tests {
         assert_eq!(refused(|j| j.rules.spacings_m.clear()), "rules.spacings_m");
         assert_eq!(refused(|j| j.rules.spacings_m = vec![0.2, 9.0]), "rules.spacings_m[1]");
         assert_eq!(
-            refused(|j| drop(j.rules.longest_loop_m.insert("pex-16x2".into(), 1.0))),
+            refused(|j| j.rules.longest_loop_m = [("pex-16x2".into(), 1.0)].into()),
             "rules.longest_loop_m.pex-16x2"
         );
         assert_eq!(refused(|j| j.fluid.mass_fraction = 0.3), "fluid.mass_fraction");
