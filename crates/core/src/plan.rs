@@ -104,6 +104,19 @@ pub fn signed_area(outline: &[Point]) -> f64 {
         / 2.0
 }
 
+/// Whether the point lies within the outline (even–odd rule).
+pub fn within(outline: &[Point], p: Point) -> bool {
+    let n = outline.len();
+    let mut inside = false;
+    for i in 0..n {
+        let (a, b) = (outline[i], outline[(i + 1) % n]);
+        if (a[1] > p[1]) != (b[1] > p[1]) && p[0] < (b[0] - a[0]) * (p[1] - a[1]) / (b[1] - a[1]) + a[0] {
+            inside = !inside;
+        }
+    }
+    inside
+}
+
 fn polygon(outline: &[Point]) -> Polygon {
     Polygon::new(LineString::from(outline.iter().map(|p| Coord { x: p[0], y: p[1] }).collect::<Vec<_>>()), vec![])
 }

@@ -145,10 +145,10 @@ fn what_cannot_be_laid_is_said() {
     assert!(matches!(problem(&single(shut, 0, 2.0))[0], Problem::Blocked { .. }));
     let mut covered = box_room("a", 0.0, 0.0, 5.0, 4.0);
     covered.keep_outs.push(cabinet("k", 0.0, 0.9, 5.0, 4.0));
-    let layout = lay_out(&single(covered, 0, 2.0));
-    assert!(
-        layout.loops.is_empty() || audit(&single(box_room("a", 0.0, 0.0, 5.0, 4.0), 0, 2.0), &layout.loops).is_empty()
-    );
+    // what is left is a strip before the manifold: laid within the law, or nothing and said
+    let job = single(covered, 0, 2.0);
+    let layout = lawful("covered", &job);
+    assert_eq!(layout.loops.is_empty(), !layout.problems.is_empty(), "{:?}", layout.problems);
     let mut long = single(box_room("a", 0.0, 0.0, 5.0, 4.0), 0, 2.0);
     long.rules.longest_loop_m.insert("pex-16x2".into(), 10.0);
     assert!(

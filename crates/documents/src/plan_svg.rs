@@ -4,11 +4,15 @@
 use fuoco_core::design::Design;
 use fuoco_core::job::{Job, OpeningKind, Point};
 use std::fmt::Write;
+use std::sync::LazyLock;
 
 /// Margin round the plan, m.
 const MARGIN_M: f64 = 0.6;
 /// Colours of cool and hot water: a ramp from blue-violet to ember, even in lightness.
-const RAMP: [[f64; 3]; 4] = [[58.0, 76.0, 140.0], [121.0, 78.0, 150.0], [186.0, 76.0, 106.0], [200.0, 74.0, 28.0]];
+/// The front end draws from the same table.
+static RAMP: LazyLock<Vec<[f64; 3]>> = LazyLock::new(|| {
+    serde_json::from_str(include_str!("../data/water_ramp.json")).expect("the built-in ramp is well-formed")
+});
 
 /// Draws one level at 1:`scale`.
 pub fn plan(job: &Job, design: &Design, level_id: &str, scale: f64) -> String {

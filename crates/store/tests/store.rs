@@ -79,3 +79,21 @@ async fn a_folder_that_cannot_be_made_is_an_error() {
     let file = tempfile::NamedTempFile::new().expect("file");
     assert!(matches!(Store::open(&file.path().join("data")).await, Err(StoreError::Folder(_))));
 }
+
+#[tokio::test]
+async fn a_database_of_a_newer_program_is_refused_and_left_alone() {
+    let folder = tempfile::tempdir().expect("folder");
+    let store = Store::open(folder.path()).await.expect("opens");
+    let id = store.add(Job::new("First")).await.expect("adds").id;
+    store.close().await;
+    // as a later version would: a migration that this program does not know
+    let url = format!("sqlite://{}", folder.path().join("fuoco.db").display());
+    let pool = sqlx::SqlitePool::connect(&url).await.expect("connects");
+    let newer = "INSERT INTO _sqlx_migrations (version, description, success, checksum, execution_time) VALUES (9999, 'later', 1, x'00', 0)";
+    sqlx::query(newer).execute(&pool).await.expect("a newer migration");
+    assert!(matches!(Store::open(folder.path()).await, Err(StoreError::Migration(_))));
+    sqlx::query("DELETE FROM _sqlx_migrations WHERE version = 9999").execute(&pool).await.expect("taken back");
+    pool.close().await;
+    let again = Store::open(folder.path()).await.expect("opens again");
+    assert_eq!(again.get(&id).await.expect("is there").job.name, "First");
+}

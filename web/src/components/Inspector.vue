@@ -25,7 +25,7 @@ const wallSeen = computed(() => {
 });
 const roomName = (id: string) => job.value?.rooms.find((r) => r.id === id)?.name ?? "";
 
-const change = (label: string, what: (draft: Job) => void) => store.edit(label, what, `${label}-${sel.value?.id}-${Date.now()}`);
+const change = (label: string, what: (draft: Job) => void) => store.edit(label, what);
 const setRoom = (set: Partial<Room>) => change("change room", (j) => Object.assign(edit.roomOf(j, room.value!.id)!, set));
 const find = <T extends { id: string }>(list: T[], id: string) => list.find((x) => x.id === id)!;
 const setOpening = (set: Partial<Opening>) => change("change opening", (j) => Object.assign(find(edit.roomOf(j, owner.value!.id)!.openings, opening.value!.id), set));
@@ -39,12 +39,6 @@ const setBeyond = (kind: string, temperature = 5) =>
 const resize = (k: KeepOut, width: number, depth: number) => setKeepOut({ x1_m: edit.clean(k.x0_m + width), y1_m: edit.clean(k.y0_m + depth) });
 const value = (e: Event) => (e.target as HTMLInputElement).value;
 
-function remove() {
-  const s = sel.value;
-  if (!s) return;
-  store.edit(`delete ${s.kind}`, (j) => edit.remove(j, s.kind === "wall" ? "" : s.kind, s.id));
-  store.select(null);
-}
 function heatFloor(on: boolean) {
   const like = job.value?.rooms.find((r) => r.floor)?.floor;
   const usual: Floor = like ?? { build_up_id: "slab", covering_id: "tile", tube_id: "pex-16x2", spacing_core_m: 0.2, spacing_edge_m: 0.2, pattern: "auto" };
@@ -118,7 +112,7 @@ function heatFloor(on: boolean) {
       </dl>
     </template>
     <div class="actions">
-      <button v-if="sel.kind !== 'loop' && sel.kind !== 'wall'" class="plain link" @click="remove">Delete</button>
+      <button v-if="store.deletable.value" class="plain link" @click="store.removeSelected()">Delete</button>
       <button class="plain link" @click="store.select(null)">Let go</button>
     </div>
   </section>

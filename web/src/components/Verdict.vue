@@ -35,6 +35,8 @@ const verdict = computed(() => {
   if (doubts) return `It stands up; ${doubts === 1 ? "one thing wants" : `${doubts} things want`} a look.`;
   return "It stands up.";
 });
+/** A figure and its unit stay on one line. */
+const whole = (text: string) => text.replace(/(\d) (?=m²|m\b|mm|K\b|°|W|kPa|ft|in\b|BTU|L\/min|gpm)/g, "$1\u00a0");
 const words = { error: "Does not stand up", warning: "Wants a look", note: "Good to know" };
 
 function go(f: Finding) {
@@ -60,9 +62,9 @@ function go(f: Finding) {
     <ul>
       <li v-for="(f, i) in findings" :key="`${f.code}-${f.subject.id}-${i}`">
         <button class="plain finding" :class="f.severity" @click="go(f)">
-          <span class="visually-hidden">{{ words[f.severity] }}: </span>{{ f.message }}
-          <span v-if="f.remedy" class="remedy">{{ f.remedy }}</span>
-          <span v-if="f.rule" class="rule">{{ f.rule }}</span>
+          <span class="visually-hidden">{{ words[f.severity] }}: </span>{{ whole(f.message) }}
+          <span v-if="f.remedy" class="remedy">{{ whole(f.remedy) }}</span>
+          <span v-if="f.rule" class="rule">{{ whole(f.rule) }}</span>
         </button>
       </li>
     </ul>

@@ -1,5 +1,5 @@
 /** Edits of a job: each changes a draft in place. Geometry of drawing only; the trade's sums are the server's. */
-import type { Beyond, Job, KeepOut, Manifold, Opening, Point, Room } from "../api/client";
+import type { Beyond, Job, KeepOut, Manifold, Opening, OpeningKind, Point, Room } from "../api/client";
 
 /** Snaps to a tenth of a millimetre, so that typed and drawn sizes stay clean. */
 export const clean = (v: number) => Math.round(v * 1e4) / 1e4;
@@ -158,6 +158,14 @@ export function moveKeepOut(k: KeepOut, by: Point) {
   k.y0_m = clean(k.y0_m + by[1]);
   k.y1_m = clean(k.y1_m + by[1]);
 }
+
+/** Width and height that an opening starts with, m. */
+export const USUAL_SIZE: Record<OpeningKind, [number, number]> = {
+  window: [1.2, 1.2],
+  outside_door: [1, 2.1],
+  doorway: [0.9, 2.05],
+  sleeve: [0.5, 0.1],
+};
 
 /** Puts an opening with its middle at `at` metres from the wall's start, kept within the wall where it fits. */
 export function addOpening(

@@ -6,6 +6,7 @@
  */
 import { computed, reactive, shallowRef, toRaw } from "vue";
 import { answer, api, Refused, type Design, type Job, type Library, type Problem, type Station, type Subject } from "../api/client";
+import { remove } from "./edit";
 
 export type SaveState = "saved" | "saving" | "offline" | "conflict" | "refused";
 
@@ -273,13 +274,23 @@ function createJobStore() {
     state.selection = selection;
   }
 
+  /** Whether what is chosen can be deleted: walls and loops come and go with their rooms. */
+  const deletable = computed(() => ["room", "opening", "keep_out", "manifold"].includes(state.selection?.kind ?? ""));
+
+  function removeSelected() {
+    const chosen = state.selection;
+    if (!chosen || !deletable.value) return;
+    edit(`delete ${chosen.kind}`, (j) => remove(j, chosen.kind, chosen.id));
+    state.selection = null;
+  }
+
   /** Tries again at once: the browser is online again, or the user asked. */
   function retry() {
     retries = 0;
     if (state.save === "offline") scheduleSave(0);
   }
 
-  return { job, design, library, state, units, open, close, edit, settle, undo, redo, save, retry, select, resolveConflict };
+  return { job, design, library, state, units, open, close, edit, settle, undo, redo, save, retry, select, deletable, removeSelected, resolveConflict };
 }
 
 export const store = createJobStore();

@@ -33,12 +33,11 @@ function box(room: Room) {
 
 const add = ref({ room: "", edge: 0, kind: "window" as keyof typeof OPENINGS });
 const addRoom = computed(() => rooms.value.find((r) => r.id === add.value.room) ?? rooms.value[0]);
-const SIZES = { window: [1.2, 1.2], outside_door: [1, 2.1], doorway: [0.9, 2.05], sleeve: [0.5, 0.1] } as const;
 function addOpening() {
   const room = addRoom.value;
   if (!room) return;
   const { edge, kind } = add.value;
-  const [width_m, height_m] = SIZES[kind];
+  const [width_m, height_m] = edit.USUAL_SIZE[kind];
   const wall = edit.walls(room)[edge];
   let id: string | null = null;
   store.edit("add opening", (j) => (id = edit.addOpening(j, room.id, edge, (wall?.length ?? 0) / 2, { kind, width_m, height_m })));

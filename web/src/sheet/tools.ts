@@ -23,13 +23,6 @@ export const TOOLS: { tool: Tool; name: string; key: string }[] = [
 const OPENINGS: OpeningKind[] = ["window", "outside_door", "doorway", "sleeve"];
 export const isOpening = (tool: Tool): tool is OpeningKind => OPENINGS.includes(tool as OpeningKind);
 
-const USUAL_SIZE: Record<OpeningKind, [number, number]> = {
-  window: [1.2, 1.2],
-  outside_door: [1, 2.1],
-  doorway: [0.9, 2.05],
-  sleeve: [0.5, 0.1],
-};
-
 interface Drag {
   kind: string;
   id: string;
@@ -62,7 +55,7 @@ export function useTools(view: View) {
   function choose(tool: Tool) {
     cancel();
     draw.tool = tool;
-    if (isOpening(tool)) [draw.width, draw.height] = USUAL_SIZE[tool];
+    if (isOpening(tool)) [draw.width, draw.height] = edit.USUAL_SIZE[tool];
   }
 
   function cancel() {
@@ -184,7 +177,7 @@ export function useTools(view: View) {
     draw.guides = { x: null, y: null };
   }
 
-  const bigEnough = (a: Point, b: Point) => Math.abs(a[0] - b[0]) >= 0.1 && Math.abs(a[1] - b[1]) >= 0.1;
+  const bigEnough = (a: Point, b: Point, least = 0.1) => Math.abs(a[0] - b[0]) >= least && Math.abs(a[1] - b[1]) >= least;
 
   /** The rectangle from the first corner to `at`, or the L whose notch is at `at`, becomes a room or a keep-out. */
   function finish(at: Point) {
@@ -197,7 +190,7 @@ export function useTools(view: View) {
         draw.start = null;
         return;
       }
-      if (!bigEnough2(start, at)) return;
+      if (!bigEnough(start, at, 0.02)) return;
       let id: string | null = null;
       store.edit("add keep-out", (job) => (id = edit.addKeepOut(job, room.id, start, at)));
       if (id) store.select({ kind: "keep_out", id });
@@ -209,8 +202,6 @@ export function useTools(view: View) {
     draw.start = draw.end = null;
     draw.tool = "select";
   }
-
-  const bigEnough2 = (a: Point, b: Point) => Math.abs(a[0] - b[0]) >= 0.02 && Math.abs(a[1] - b[1]) >= 0.02;
 
   function addRoom(outline: Point[]) {
     let id = "";

@@ -1,12 +1,8 @@
 /** Colours of water by temperature: one ramp, cool violet-blue to ember, even in lightness; the same as in print. */
+import ramp from "../../../crates/documents/data/water_ramp.json";
 import type { LoopDesign, Point } from "../api/client";
 
-const RAMP = [
-  [58, 76, 140],
-  [121, 78, 150],
-  [186, 76, 106],
-  [200, 74, 28],
-] as const;
+const RAMP = ramp as number[][];
 const STEPS = 12;
 
 export function waterColour(x: number): string {

@@ -54,7 +54,7 @@ function key(e: KeyboardEvent) {
     const number = Number(letter);
     const paths = ["site", "rooms", "heat-loss", "floor", "loops", "water", "papers"];
     if (number >= 1 && number <= paths.length) void router.push(`/jobs/${state.id}/${paths[number - 1]}`);
-    else if ((letter === "delete" || letter === "backspace") && state.selection) document.querySelector<HTMLElement>(".inspector .actions button")?.click();
+    else if (letter === "delete" || letter === "backspace") store.removeSelected();
     else if (sheet.value?.toolKey(letter)) e.preventDefault();
   }
 }

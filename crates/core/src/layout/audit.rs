@@ -319,15 +319,7 @@ fn in_keep_out(room: &Room, p: Point) -> bool {
 
 /// Whether the point lies within the room's outline.
 pub fn contains(room: &Room, p: Point) -> bool {
-    let n = room.outline.len();
-    let mut inside = false;
-    for i in 0..n {
-        let (a, b) = (room.outline[i], room.outline[(i + 1) % n]);
-        if (a[1] > p[1]) != (b[1] > p[1]) && p[0] < (b[0] - a[0]) * (p[1] - a[1]) / (b[1] - a[1]) + a[0] {
-            inside = !inside;
-        }
-    }
-    inside
+    plan::within(&room.outline, p)
 }
 
 fn to_walls(room: &Room, p: Point) -> f64 {

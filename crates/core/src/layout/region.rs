@@ -207,7 +207,7 @@ impl Grid {
                 let m = [(grid.xs[i] + grid.xs[i + 1]) / 2.0, (grid.ys[j] + grid.ys[j + 1]) / 2.0];
                 let hole = holes.iter().any(|r| m[0] > r.x0 && m[0] < r.x1 && m[1] > r.y0 && m[1] < r.y1);
                 let at = grid.index(i, j);
-                grid.inside[at] = !hole && within(corners, m);
+                grid.inside[at] = !hole && crate::plan::within(corners, m);
             }
         }
         grid
@@ -319,18 +319,6 @@ fn merge_straights(points: &[Point]) -> Vec<Point> {
         })
         .map(|i| points[i])
         .collect()
-}
-
-fn within(corners: &[Point], p: Point) -> bool {
-    let n = corners.len();
-    let mut inside = false;
-    for i in 0..n {
-        let (a, b) = (corners[i], corners[(i + 1) % n]);
-        if (a[1] > p[1]) != (b[1] > p[1]) && p[0] < (b[0] - a[0]) * (p[1] - a[1]) / (b[1] - a[1]) + a[0] {
-            inside = !inside;
-        }
-    }
-    inside
 }
 
 #[cfg(test)]
