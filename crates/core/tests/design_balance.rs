@@ -115,24 +115,24 @@ fn a_floor_that_cannot_carry_its_room_says_how_much_is_missing() {
 
 #[test]
 fn one_water_for_tile_and_timber_is_a_conflict_when_timber_cannot_stand_it() {
-    let mut job = demo();
-    for room in &mut job.rooms {
-        let floor = room.floor.as_mut().expect("heated");
-        if room.id == "studio-b" {
-            floor.covering_id = "solid-timber".into();
-        }
-        if room.id == "shower" {
-            floor.spacing_core_m = 0.3;
-            floor.spacing_edge_m = 0.3;
-            room.air_changes_per_h = 3.0;
-        }
-    }
+    // a tiled room that needs water above 48 °C (wide spacing, much air) beside one on solid timber that needs less
+    let mut hard = box_room("hard", 0.0, 0.0, 5.0, 4.0);
+    let floor = hard.floor.as_mut().expect("heated");
+    (floor.spacing_core_m, floor.spacing_edge_m) = (0.45, 0.45);
+    hard.air_changes_per_h = 1.2;
+    let mut timber = box_room("timber", 5.1, 0.0, 9.0, 4.0);
+    timber.floor.as_mut().expect("heated").covering_id = "solid-timber".into();
+    (timber.above, timber.air_changes_per_h) = (Beyond::Heated, 0.1);
+    let mut job = job_of(vec![hard, timber]);
     let d = designed(&job);
-    assert!(
-        codes(&d).contains(&"floor.supply_conflict") || codes(&d).contains(&"floor.over_capacity"),
-        "{:?}",
-        codes(&d)
-    );
+    let conflict = d.findings.iter().find(|f| f.code == "floor.supply_conflict").expect("a conflict");
+    assert_eq!(conflict.subject.id, "timber");
+    assert!(conflict.values["supply"] > conflict.values["ceiling"], "{:?}", conflict.values);
+    assert!(conflict.remedy.contains("Room hard"));
+    // with the same spacing as everyone the hard room is content with cooler water
+    let floor = job.rooms[0].floor.as_mut().expect("heated");
+    (floor.spacing_core_m, floor.spacing_edge_m) = (0.1, 0.1);
+    assert!(!codes(&designed(&job)).contains(&"floor.supply_conflict"));
 }
 
 #[test]
