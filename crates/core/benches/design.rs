@@ -25,7 +25,7 @@ fn curve_of_one_floor(bencher: divan::Bencher) {
     else {
         return;
     };
-    let section = Section { build_up, covering, tube, spacing_m: 0.2, insulation_m2k_w: 2.0 };
+    let section = Section { build_up, covering, tube, spacing_m: 0.2, insulation_m2k_w: 2.0, below_m2k_w: 0.17 };
     bencher.bench(|| curve(divan::black_box(&section)));
 }
 

@@ -23,7 +23,7 @@ const TUBE_W_MK: f64 = 0.35;
 /// Film on the warm floor for the reference of the standard, W/m²K.
 const FILM_W_M2K: f64 = 10.8;
 /// Film under a floor, heat flowing down, m²K/W (ISO 6946).
-const FILM_DOWN_M2K_W: f64 = 0.17;
+pub const FILM_DOWN_M2K_W: f64 = 0.17;
 
 /// What one zone of a floor is made of.
 #[derive(Debug, Clone, Copy)]
@@ -38,6 +38,8 @@ pub struct Section<'a> {
     pub spacing_m: f64,
     /// Insulation under the tube, m²K/W.
     pub insulation_m2k_w: f64,
+    /// From the underside of the insulation to the temperature below, m²K/W: a film, or the ground.
+    pub below_m2k_w: f64,
 }
 
 /// What a section does: the plain interface between the floor stage and all others.
@@ -118,7 +120,7 @@ pub fn curve(section: &Section) -> Curve {
     Curve {
         k_up_w_m2k: k,
         resistance_up_m2k_w: up,
-        resistance_down_m2k_w: section.insulation_m2k_w + FILM_DOWN_M2K_W,
+        resistance_down_m2k_w: section.insulation_m2k_w + section.below_m2k_w,
         ripple_m2k_w: ripple(section, su + d / 2.0),
     }
 }
@@ -209,7 +211,7 @@ mod tests {
     fn k(spacing_m: f64, r: f64) -> f64 {
         let (build_up, mut covering, tube) = reference();
         covering.resistance_m2k_w = r;
-        curve(&Section { build_up: &build_up, covering: &covering, tube: &tube, spacing_m, insulation_m2k_w: 1.0 })
+        curve(&Section { build_up: &build_up, covering: &covering, tube: &tube, spacing_m, insulation_m2k_w: 1.0, below_m2k_w: FILM_DOWN_M2K_W })
             .k_up_w_m2k
     }
 
@@ -248,6 +250,7 @@ mod tests {
                 tube: &tube,
                 spacing_m: 0.2,
                 insulation_m2k_w: 1.0,
+                below_m2k_w: FILM_DOWN_M2K_W,
             })
             .k_up_w_m2k
         };
@@ -268,7 +271,7 @@ mod tests {
         let (build_up, covering, tube) = reference();
         let at = |spacing_m: f64, cover: f64| {
             let build_up = BuildUp { screed_over_tube_m: cover, ..build_up.clone() };
-            curve(&Section { build_up: &build_up, covering: &covering, tube: &tube, spacing_m, insulation_m2k_w: 1.0 })
+            curve(&Section { build_up: &build_up, covering: &covering, tube: &tube, spacing_m, insulation_m2k_w: 1.0, below_m2k_w: FILM_DOWN_M2K_W })
                 .ripple_m2k_w
         };
         assert!(at(0.3, 0.045) > at(0.2, 0.045) && at(0.2, 0.045) > at(0.1, 0.045));
@@ -286,6 +289,7 @@ mod tests {
             tube: &tube,
             spacing_m: 0.2,
             insulation_m2k_w: 2.0,
+            below_m2k_w: FILM_DOWN_M2K_W,
         });
         let (up, room, below) = (60.0, 20.0, 8.0);
         let tube_level = room + up * c.resistance_up_m2k_w;

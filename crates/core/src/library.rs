@@ -1,11 +1,15 @@
-//! The products that ship with Fuoco, described by what they are: tubes, coverings, build-ups.
+//! The products that ship with Fuoco, described by what they are: tubes, coverings, build-ups, materials,
+//! constructions.
 //!
 //! Tube sizes: metric tubes by outside diameter × wall; North American by nominal size, outside diameter
 //! nominal + 1/8 in, wall one ninth of it. Bend radius 5 diameters (metric) and 6 diameters (North American,
 //! cold, by hand); the manufacturer's figure prevails. Resistances of coverings are thickness over
 //! conductivity of ordinary products.
 
+use crate::construction;
+use crate::job::{Construction, Material};
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
 use std::sync::LazyLock;
 
 /// A heating tube.
@@ -75,10 +79,26 @@ pub struct Library {
     pub tubes: Vec<Tube>,
     pub coverings: Vec<Covering>,
     pub build_ups: Vec<BuildUp>,
+    #[serde(default)]
+    pub materials: Vec<Material>,
+    #[serde(default)]
+    pub constructions: Vec<Construction>,
+    /// U of every construction in its own place, W/m²K.
+    #[serde(default)]
+    pub u_values: BTreeMap<String, f64>,
 }
 
 static LIBRARY: LazyLock<Library> = LazyLock::new(|| {
-    serde_json::from_str(include_str!("../data/library.json")).expect("the built-in library is well-formed")
+    let mut library: Library =
+        serde_json::from_str(include_str!("../data/library.json")).expect("the built-in library is well-formed");
+    library.materials =
+        serde_json::from_str(include_str!("../data/materials.json")).expect("the built-in materials are well-formed");
+    library.constructions = serde_json::from_str(include_str!("../data/constructions.json"))
+        .expect("the built-in constructions are well-formed");
+    let material = |id: &str| library.materials.iter().find(|m| m.id == id);
+    let u_values = library.constructions.iter().map(|c| (c.id.clone(), construction::u_in_place(c, c.position, material)));
+    library.u_values = u_values.collect();
+    library
 });
 
 /// The whole library.
@@ -99,6 +119,16 @@ pub fn covering(id: &str) -> Option<&'static Covering> {
 /// The build-up of that id.
 pub fn build_up(id: &str) -> Option<&'static BuildUp> {
     LIBRARY.build_ups.iter().find(|b| b.id == id)
+}
+
+/// The material of that id.
+pub fn material(id: &str) -> Option<&'static Material> {
+    LIBRARY.materials.iter().find(|m| m.id == id)
+}
+
+/// The construction of that id.
+pub fn construction(id: &str) -> Option<&'static Construction> {
+    LIBRARY.constructions.iter().find(|c| c.id == id)
 }
 
 #[cfg(test)]
@@ -123,6 +153,35 @@ mod tests {
             let od = (nominal_in + 0.125) * 0.0254;
             assert!((tube.od_m - od).abs() < 1e-9, "{id}");
             assert!((tube.wall_m - (od / 9.0).max(0.00178)).abs() < 1e-5, "{id}");
+        }
+    }
+
+    #[test]
+    fn every_construction_has_its_materials_and_a_sensible_u() {
+        for c in &library().constructions {
+            for layer in &c.layers {
+                assert!(material(&layer.material_id).is_some(), "{}: {}", c.id, layer.material_id);
+            }
+            let u = library().u_values[&c.id];
+            let range = match c.class.as_str() {
+                "good" => 0.08..0.95,
+                "ordinary" => 0.1..2.9,
+                _ => 0.3..6.0,
+            };
+            assert!(range.contains(&u), "{}: {u}", c.id);
+        }
+    }
+
+    #[test]
+    fn a_good_part_is_better_than_an_ordinary_one_and_that_than_an_old_one() {
+        use crate::job::Position;
+        let worst = |position, class: &str| {
+            let of = library().constructions.iter().filter(|c| c.position == position && c.class == class);
+            of.map(|c| library().u_values[&c.id]).fold(0.0, f64::max)
+        };
+        for position in [Position::Wall, Position::Window, Position::Roof, Position::Floor] {
+            assert!(worst(position, "good") < worst(position, "ordinary"), "{position:?}");
+            assert!(worst(position, "ordinary") < worst(position, "old"), "{position:?}");
         }
     }
 }

@@ -6,7 +6,36 @@ use crate::job::*;
 pub fn job_of(rooms: Vec<Room>) -> Job {
     let mut job = Job::new("Test");
     job.rooms = rooms;
+    // plain figures, so that a reader can follow the arithmetic of a test
+    for (id, position, u) in [
+        ("own-wall", Position::Wall, 0.35),
+        ("own-window", Position::Window, 1.6),
+        ("own-door", Position::Door, 1.8),
+        ("own-roof", Position::Roof, 0.22),
+        ("own-partition", Position::Partition, 1.8),
+        ("own-ceiling", Position::Ceiling, 1.5),
+        ("own-floor", Position::Floor, 0.3),
+    ] {
+        job.constructions.push(typed(id, position, u));
+    }
+    job.envelope = Envelope {
+        outside_wall_id: "own-wall".into(),
+        window_id: "own-window".into(),
+        outside_door_id: "own-door".into(),
+        roof_id: "own-roof".into(),
+        partition_id: "own-partition".into(),
+        ceiling_id: "own-ceiling".into(),
+        floor_id: "own-floor".into(),
+        ground: Ground { method: GroundMethod::GroundTemperature, ..Ground::default() },
+        ..Envelope::default()
+    };
     job
+}
+
+/// A construction by its U alone.
+pub fn typed(id: &str, position: Position, u: f64) -> Construction {
+    let (id, name, class, source) = (id.into(), id.into(), String::new(), String::new());
+    Construction { id, name, position, u: Some(u), g: None, layers: vec![], class, source }
 }
 
 /// A rectangle with the south wall first (edge 0 south, 1 east, 2 north, 3 west).
@@ -23,9 +52,17 @@ pub fn shaped_room(id: &str, outline: Vec<Point>) -> Room {
         outline,
         height_m: 2.5,
         room_c: 20.0,
-        air_changes_per_h: 0.5,
+        unheated: None,
+        air_changes_per_h: Some(0.5),
+        supply_m3_h: 0.0,
+        extract_m3_h: 0.0,
         above: Beyond::Outside,
         below: Beyond::Ground,
+        roof_id: None,
+        floor_id: None,
+        slopes: vec![],
+        bridges: vec![],
+        emitters: vec![],
         walls: vec![],
         openings: vec![],
         keep_outs: vec![],
@@ -46,7 +83,18 @@ pub fn slab_floor() -> Floor {
 }
 
 pub fn window(id: &str, edge: usize, offset_m: f64, width_m: f64, height_m: f64) -> Opening {
-    Opening { id: id.into(), kind: OpeningKind::Window, edge, offset_m, width_m, height_m, u: None }
+    Opening {
+        id: id.into(),
+        kind: OpeningKind::Window,
+        edge,
+        offset_m,
+        width_m,
+        height_m,
+        sill_m: 0.0,
+        u: None,
+        g: None,
+        construction_id: None,
+    }
 }
 
 pub fn doorway(id: &str, edge: usize, offset_m: f64, width_m: f64) -> Opening {
@@ -63,6 +111,7 @@ pub fn cabinet(id: &str, x0: f64, y0: f64, x1: f64, y1: f64) -> KeepOut {
         x1_m: x1,
         y1_m: y1,
         clearance_m: 0.05,
+        photo_id: None,
     }
 }
 

@@ -219,7 +219,7 @@ fn survey(w: &mut Writer) {
                 );
             }
         }
-        if plan::heatable_area(room) <= 0.0 && room.floor.is_some() {
+        if plan::heatable_area(room) <= 0.0 && room.heated_floor().is_some() {
             w.add(
                 Error,
                 Station::Rooms,
@@ -252,7 +252,7 @@ fn floors(w: &mut Writer, design: &Design) {
     use Severity::{Error, Note, Warning};
     let job = w.job;
     for (room, d) in job.rooms.iter().zip(&design.rooms) {
-        let (Some(floor), Some(limit), Some(surface_limit)) = (&room.floor, d.flux_limit_w_m2, d.surface_limit_c)
+        let (Some(floor), Some(limit), Some(surface_limit)) = (room.heated_floor(), d.flux_limit_w_m2, d.surface_limit_c)
         else {
             continue;
         };
@@ -381,7 +381,7 @@ fn hardest_name(job: &Job, design: &Design) -> String {
 fn problems(w: &mut Writer, layout: &Layout) {
     use Severity::{Error, Warning};
     let job = w.job;
-    if job.manifolds.is_empty() && job.rooms.iter().any(|r| r.floor.is_some()) {
+    if job.manifolds.is_empty() && job.rooms.iter().any(|r| r.heated_floor().is_some()) {
         w.add(
             Warning,
             Station::Loops,

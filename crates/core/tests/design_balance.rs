@@ -119,10 +119,10 @@ fn one_water_for_tile_and_timber_is_a_conflict_when_timber_cannot_stand_it() {
     let mut hard = box_room("hard", 0.0, 0.0, 5.0, 4.0);
     let floor = hard.floor.as_mut().expect("heated");
     (floor.spacing_core_m, floor.spacing_edge_m) = (0.45, 0.45);
-    hard.air_changes_per_h = 1.2;
+    hard.air_changes_per_h = Some(1.2);
     let mut timber = box_room("timber", 5.1, 0.0, 9.0, 4.0);
     timber.floor.as_mut().expect("heated").covering_id = "solid-timber".into();
-    (timber.above, timber.air_changes_per_h) = (Beyond::Heated, 0.1);
+    (timber.above, timber.air_changes_per_h) = (Beyond::Heated, Some(0.1));
     let mut job = job_of(vec![hard, timber]);
     let d = designed(&job);
     let conflict = d.findings.iter().find(|f| f.code == "floor.supply_conflict").expect("a conflict");

@@ -104,12 +104,12 @@ proptest! {
         job.rooms[0].openings.push(window("w", 0, 1.0, 2.0, 1.2));
         (job.rooms[0].room_c, job.rooms[1].room_c) = rooms_c;
         job.site.outdoor_c = outdoor;
-        job.envelope.outside_wall_u = u;
-        let total = |job: &Job| heat_loss(job).iter().map(|r| r.heat_w).sum::<f64>();
+        job.constructions[0].u = Some(u);
+        let total = |job: &Job| heat_loss(job).rooms.iter().map(|r| r.heat_w).sum::<f64>();
         let before = total(&job);
-        let across: f64 = heat_loss(&job).iter().flat_map(|r| &r.parts).filter(|p| p.cause == Cause::Partition).map(|p| p.heat_w).sum();
+        let across: f64 = heat_loss(&job).rooms.iter().flat_map(|r| &r.parts).filter(|p| p.cause == Cause::Partition).map(|p| p.heat_w).sum();
         prop_assert!(across.abs() < 1e-9);
-        job.envelope.outside_wall_u = u / 2.0;
+        job.constructions[0].u = Some(u / 2.0);
         prop_assert!(total(&job) <= before);
         job.site.outdoor_c = outdoor + 1.0;
         prop_assert!(total(&job) <= before);
@@ -165,8 +165,8 @@ fn the_ends_of_every_range_design() {
         ("altitude", -430.0, 6000.0, |j, v| j.site.altitude_m = v),
         ("height", 1.5, 20.0, |j, v| j.rooms[0].height_m = v),
         ("room", 5.0, 35.0, |j, v| j.rooms[0].room_c = v),
-        ("air", 0.0, 20.0, |j, v| j.rooms[0].air_changes_per_h = v),
-        ("wall u", 0.05, 8.0, |j, v| j.envelope.outside_wall_u = v),
+        ("air", 0.0, 20.0, |j, v| j.rooms[0].air_changes_per_h = Some(v)),
+        ("wall u", 0.05, 8.0, |j, v| j.constructions[0].u = Some(v)),
         ("insulation", 0.0, 20.0, |j, v| j.rooms[0].floor.as_mut().expect("heated").insulation_m2k_w = Some(v)),
         ("drop", 1.0, 25.0, |j, v| j.rules.temperature_drop_k = v),
         ("lane", 0.03, 0.3, |j, v| j.rules.lane_spacing_m = v),

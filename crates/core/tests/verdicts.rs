@@ -75,7 +75,7 @@ fn openings_are_told_by_their_own_name() {
     assert_eq!(nowhere.subject.id, "door");
     let overruled = changed(|j| {
         j.rooms[1].openings.push(window("inner", 3, 1.0, 1.0, 1.0));
-        j.rooms[1].walls.push(Wall { edge: 3, beyond: Some(Beyond::Outside), u: None });
+        j.rooms[1].walls.push(Wall { edge: 3, beyond: Some(Beyond::Outside), u: None, construction_id: None });
     });
     assert!(findings(&overruled).iter().all(|f| f.code != "opening.inside"), "the surveyor's word counts");
 }
@@ -126,7 +126,7 @@ fn floors_at_their_limits() {
         let floor = j.rooms[0].floor.as_mut().expect("heated");
         floor.covering_id = "carpet".into();
         (floor.spacing_core_m, floor.spacing_edge_m) = (0.6, 0.6);
-        j.rooms[0].air_changes_per_h = 1.0;
+        j.rooms[0].air_changes_per_h = Some(1.0);
     };
     let hot = find(&changed(thick), "floor.supply_limit");
     assert!(hot.values["needed"] > hot.values["ceiling"] && hot.values["short"] > 0.0);
@@ -146,8 +146,8 @@ fn water_that_wants_a_look() {
     find(&changed(|j| j.rules.head_limit_pa = 1000.0), "water.head");
     let easy = |j: &mut Job| {
         j.rooms[1].above = Beyond::Heated;
-        j.rooms[1].air_changes_per_h = 0.0;
-        j.rooms[0].air_changes_per_h = 3.0;
+        j.rooms[1].air_changes_per_h = Some(0.0);
+        j.rooms[0].air_changes_per_h = Some(3.0);
     };
     let drop = find(&changed(easy), "water.drop");
     assert_eq!(drop.subject.id, "b");

@@ -4,8 +4,11 @@
 
 mod types;
 
-pub use types::{Design, LoopDesign, ManifoldDesign, RoomDesign, Totals, WallDesign};
+pub use types::{
+    ConstructionDesign, Design, FlatRateHeat, LoopDesign, ManifoldDesign, RoomDesign, RoomOutline, Totals, WallDesign,
+};
 
+use crate::construction;
 use crate::error::FieldError;
 use crate::floor::{self, Curve, Section};
 use crate::fluid;
@@ -28,6 +31,7 @@ struct FloorState {
     /// Excess at which a surface limit is reached, K.
     pub excess_limit_k: f64,
     pub below_c: f64,
+    pub below_m2k_w: f64,
 }
 
 impl FloorState {
@@ -42,23 +46,34 @@ impl FloorState {
 /// As [`Job::check`], and when the fluid has no properties at the temperatures of the design.
 pub fn design(job: &Job) -> Result<Design, FieldError> {
     job.check()?;
-    let losses = heat_loss::heat_loss(job);
+    let heat = heat_loss::heat_loss(job);
+    let losses = &heat.rooms;
     let layout = layout::lay_out(job);
     let breaches = audit::audit(job, &layout.loops);
     let coverage = audit::coverage(job, &layout.loops);
-    let floors: Vec<Option<FloorState>> = (0..job.rooms.len()).map(|i| floor_state(job, i)).collect();
-    let water = Water::solve(job, &losses, &layout, &floors)?;
+    let floors: Vec<Option<FloorState>> = (0..job.rooms.len()).map(|i| floor_state(job, i, &heat.below[i])).collect();
+    let water = Water::solve(job, losses, &layout, &floors)?;
 
     let rooms: Vec<RoomDesign> = job
         .rooms
         .iter()
         .enumerate()
-        .map(|(i, room)| room_design(room, i, &losses[i], floors[i].as_ref(), &water, &coverage))
+        .map(|(i, room)| room_design(job, room, i, &losses[i], floors[i].as_ref(), &water, &coverage))
         .collect();
     let loops = loop_designs(job, &layout, &water)?;
     let manifolds = manifold_designs(job, &loops);
     let totals = totals(job, &rooms, &loops, &water);
-    let mut design = Design { rooms, loops, manifolds, walls: wall_designs(job), totals, findings: vec![] };
+    let mut design = Design {
+        rooms,
+        loops,
+        manifolds,
+        walls: wall_designs(job),
+        outlines: outlines(job),
+        constructions: constructions(job),
+        building: heat.building,
+        totals,
+        findings: vec![],
+    };
     design.findings = verdict::judge(job, &design, &layout, &breaches, &coverage);
     Ok(design)
 }
@@ -71,13 +86,15 @@ fn usage_limit(job: &Job, room: &Room) -> f64 {
     }
 }
 
-fn floor_state(job: &Job, index: usize) -> Option<FloorState> {
+fn floor_state(job: &Job, index: usize, below: &heat_loss::Below) -> Option<FloorState> {
     let room = &job.rooms[index];
-    let f: &Floor = room.floor.as_ref()?;
+    let f: &Floor = room.heated_floor()?;
     let (build_up, covering, tube) =
         (library::build_up(&f.build_up_id)?, library::covering(&f.covering_id)?, library::tube(&f.tube_id)?);
     let insulation_m2k_w = f.insulation_m2k_w.unwrap_or(build_up.insulation_m2k_w);
-    let at = |spacing_m: f64| floor::curve(&Section { build_up, covering, tube, spacing_m, insulation_m2k_w });
+    let below_m2k_w = below.resistance(job, insulation_m2k_w);
+    let at =
+        |spacing_m: f64| floor::curve(&Section { build_up, covering, tube, spacing_m, insulation_m2k_w, below_m2k_w });
     let (core, edge) = (at(f.spacing_core_m), at(f.spacing_edge_m));
     let area = plan::heatable_area(room);
     let edge_share = if f.spacing_edge_m < f.spacing_core_m && area > 0.0 {
@@ -94,12 +111,6 @@ fn floor_state(job: &Job, index: usize) -> Option<FloorState> {
     if edge_share > 0.0 {
         excess_limit_k = excess_limit_k.min(excess(edge_limit_c, &edge));
     }
-    let below_c = match room.below {
-        crate::job::Beyond::Outside => job.site.outdoor_c,
-        crate::job::Beyond::Ground => job.site.ground_c,
-        crate::job::Beyond::Heated => room.room_c,
-        crate::job::Beyond::Unheated { temperature_c } => temperature_c,
-    };
     Some(FloorState {
         core,
         edge,
@@ -107,7 +118,8 @@ fn floor_state(job: &Job, index: usize) -> Option<FloorState> {
         surface_limit_c,
         supply_limit_c: covering.supply_limit_c.min(build_up.supply_limit_c),
         excess_limit_k,
-        below_c,
+        below_c: below.temperature_c,
+        below_m2k_w,
     })
 }
 
@@ -221,11 +233,11 @@ impl Water {
                 for (&crossed, &length) in &l.leaders_in {
                     let other = &job.rooms[crossed];
                     // under the other room's own floor, or the loop's where it has none
-                    let (state, floor) = match (&floors[crossed], &other.floor) {
+                    let (state, floor) = match (&floors[crossed], other.heated_floor()) {
                         (Some(s), Some(floor)) => (s, floor),
-                        _ => (f, job.rooms[l.room].floor.as_ref().expect("a laid room has a floor")),
+                        _ => (f, job.rooms[l.room].heated_floor().expect("a laid room has a floor")),
                     };
-                    let curve = lane_curve(floor, lane).unwrap_or(state.core);
+                    let curve = lane_curve(floor, lane, state.below_m2k_w).unwrap_or(state.core);
                     let up = curve.flux_up((mean - other.room_c).max(0.0)) * lane * length;
                     heat.leaders += up;
                     heat.down +=
@@ -242,14 +254,22 @@ impl Water {
 }
 
 /// The floor over a bundle of leaders: as the room's, at the spacing of the lanes.
-fn lane_curve(f: &Floor, lane: f64) -> Option<Curve> {
+fn lane_curve(f: &Floor, lane: f64, below_m2k_w: f64) -> Option<Curve> {
     let (build_up, covering, tube) =
         (library::build_up(&f.build_up_id)?, library::covering(&f.covering_id)?, library::tube(&f.tube_id)?);
     let insulation_m2k_w = f.insulation_m2k_w.unwrap_or(build_up.insulation_m2k_w);
-    Some(floor::curve(&Section { build_up, covering, tube, spacing_m: lane.max(0.05), insulation_m2k_w }))
+    Some(floor::curve(&Section {
+        build_up,
+        covering,
+        tube,
+        spacing_m: lane.max(0.05),
+        insulation_m2k_w,
+        below_m2k_w,
+    }))
 }
 
 fn room_design(
+    job: &Job,
     room: &Room,
     index: usize,
     loss: &heat_loss::RoomLoss,
@@ -258,15 +278,22 @@ fn room_design(
     coverage: &[audit::Coverage],
 ) -> RoomDesign {
     let heatable = plan::heatable_area(room);
+    let area = plan::area(room);
     let w = &water.rooms[index];
     let per_area = |heat: f64| if heatable > 0.0 { heat / heatable } else { 0.0 };
     let mut out = RoomDesign {
         id: room.id.clone(),
         name: room.name.clone(),
-        area_m2: plan::area(room),
+        area_m2: area,
         heatable_area_m2: heatable,
+        heated: loss.heated,
+        temperature_c: loss.temperature_c,
+        volume_m3: loss.volume_m3,
+        air_changes_per_h: loss.air_changes_per_h,
         heat_loss_w: loss.heat_w,
         loss_parts: loss.parts.clone(),
+        savings: loss.savings.clone(),
+        flat_rates_w: job.rules.flat_rates.iter().map(|r| if loss.heated { r.w_m2 * area } else { 0.0 }).collect(),
         flux_needed_w_m2: per_area(loss.heat_w),
         flux_given_w_m2: 0.0,
         flux_limit_w_m2: None,
@@ -310,7 +337,7 @@ fn loop_designs(job: &Job, layout: &Layout, water: &Water) -> Result<Vec<LoopDes
     for (l, heat) in layout.loops.iter().zip(&water.loops) {
         let room = &job.rooms[l.room];
         let manifold = &job.manifolds[l.manifold];
-        let Some(tube) = room.floor.as_ref().and_then(|f| library::tube(&f.tube_id)) else { continue };
+        let Some(tube) = room.heated_floor().and_then(|f| library::tube(&f.tube_id)) else { continue };
         let supply_c = water.supply_c.unwrap_or(room.room_c);
         let drop = water.rooms[l.room].drop_k.unwrap_or(0.0);
         let return_c = supply_c - drop;
@@ -411,7 +438,7 @@ fn wall_designs(job: &Job) -> Vec<WallDesign> {
                         crate::job::Beyond::Outside => "outside",
                         crate::job::Beyond::Ground => "ground",
                         crate::job::Beyond::Heated => "heated",
-                        crate::job::Beyond::Unheated { .. } => "unheated",
+                        _ => "unheated",
                     },
                     None,
                 ),
@@ -429,9 +456,27 @@ fn wall_designs(job: &Job) -> Vec<WallDesign> {
 }
 
 fn totals(job: &Job, rooms: &[RoomDesign], loops: &[LoopDesign], water: &Water) -> Totals {
+    let heat_loss_w: f64 = rooms.iter().map(|r| r.heat_loss_w).sum();
+    let down_w: f64 = loops.iter().map(|l| l.output_down_w).sum();
+    let source_w = heat_loss_w + down_w;
+    let over = |w: f64| if w > 0.0 { w } else { f64::INFINITY };
+    let old = job.old_source.as_ref();
+    let old_output = old.and_then(|o| o.output_w.or(o.input_w)).filter(|w| *w > 0.0 && source_w > 0.0);
     Totals {
-        heat_loss_w: rooms.iter().map(|r| r.heat_loss_w).sum(),
-        down_w: loops.iter().map(|l| l.output_down_w).sum(),
+        heat_loss_w,
+        down_w,
+        source_w,
+        old_source_ratio: old_output.map(|w| w / source_w),
+        flat_rates: job
+            .rules
+            .flat_rates
+            .iter()
+            .enumerate()
+            .map(|(k, rate)| {
+                let heat_w = rooms.iter().map(|r| r.flat_rates_w[k]).sum();
+                FlatRateHeat { name: rate.name.clone(), w_m2: rate.w_m2, heat_w, ratio: heat_w / over(heat_loss_w) }
+            })
+            .collect(),
         loops_w: loops.iter().map(|l| l.output_up_w + l.output_down_w).sum(),
         supply_c: water.supply_c,
         return_c: mixed_return(loops.iter()),
@@ -439,4 +484,26 @@ fn totals(job: &Job, rooms: &[RoomDesign], loops: &[LoopDesign], water: &Water) 
         flow_l_min: loops.iter().map(|l| l.flow_l_min).sum(),
         tube_m: loops.iter().map(|l| l.length_m).sum(),
     }
+}
+
+fn outlines(job: &Job) -> Vec<RoomOutline> {
+    let faces = plan::faces::faces(job);
+    job.rooms
+        .iter()
+        .enumerate()
+        .map(|(i, r)| RoomOutline {
+            room_id: r.id.clone(),
+            outer: plan::storeys::outer_outline(job, i, &faces[i]).iter().map(|p| p.map(|v| round(v, 1e4))).collect(),
+        })
+        .collect()
+}
+
+fn constructions(job: &Job) -> Vec<ConstructionDesign> {
+    job.constructions
+        .iter()
+        .map(|c| {
+            let u = construction::u_in_place(c, c.position, |id| job.material(id));
+            ConstructionDesign { id: c.id.clone(), u, thickness_m: construction::thickness(c) }
+        })
+        .collect()
 }

@@ -1,7 +1,7 @@
 //! The design as a document: its names are an interface for scripts, explained in `docs/job-format.md`.
 
 use crate::findings::Finding;
-use crate::heat_loss::LossPart;
+use crate::heat_loss::{BuildingLoss, LossPart, Saving};
 use crate::job::Point;
 use serde::{Deserialize, Serialize};
 
@@ -17,6 +17,12 @@ pub struct Design {
     pub manifolds: Vec<ManifoldDesign>,
     /// What is behind each piece of wall.
     pub walls: Vec<WallDesign>,
+    /// Outside faces of each room's walls.
+    pub outlines: Vec<RoomOutline>,
+    /// The job's own constructions reckoned.
+    pub constructions: Vec<ConstructionDesign>,
+    /// Heat loss of the building.
+    pub building: BuildingLoss,
     /// Sums for the job.
     pub totals: Totals,
     /// What is wrong, doubtful or worth knowing; gravest first.
@@ -35,10 +41,22 @@ pub struct RoomDesign {
     pub area_m2: f64,
     /// Without the keep-outs, m².
     pub heatable_area_m2: f64,
-    /// Need on the design day, W.
+    /// Whether it is heated at all.
+    pub heated: bool,
+    /// Wanted temperature, or what an unheated room finds on the design day, °C.
+    pub temperature_c: f64,
+    /// Volume of its air, m³.
+    pub volume_m3: f64,
+    /// Air changed with the outside by leaks and windows, per hour.
+    pub air_changes_per_h: f64,
+    /// Need on the design day, W; 0 for an unheated room.
     pub heat_loss_w: f64,
     /// What it is made of.
     pub loss_parts: Vec<LossPart>,
+    /// What would help most.
+    pub savings: Vec<Saving>,
+    /// Heat by each of the house rules' flat rates, W, in their order.
+    pub flat_rates_w: Vec<f64>,
     /// Need over the heatable area, W/m².
     pub flux_needed_w_m2: f64,
     /// What the floor gives at the design's water, leaders that cross the room included, W/m².
@@ -171,6 +189,12 @@ pub struct Totals {
     pub heat_loss_w: f64,
     /// Downward losses of the heated floors, W.
     pub down_w: f64,
+    /// Need and downward losses: what the heat source has to give, W.
+    pub source_w: f64,
+    /// Output of the old heat source by its label (its input where that is all there is) over `source_w`.
+    pub old_source_ratio: Option<f64>,
+    /// The house rules' flat rates.
+    pub flat_rates: Vec<FlatRateHeat>,
     /// What the source has to give to the loops, W.
     pub loops_w: f64,
     /// Supply temperature, set by the hardest room, °C.
@@ -183,4 +207,41 @@ pub struct Totals {
     pub flow_l_min: f64,
     /// Tube laid, m.
     pub tube_m: f64,
+}
+
+/// Heat by a flat rate, beside the reckoned figure.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct FlatRateHeat {
+    /// Name of the rate.
+    pub name: String,
+    /// Heat per floor area, W/m².
+    pub w_m2: f64,
+    /// Over all heated rooms, W.
+    pub heat_w: f64,
+    /// Over the reckoned heat loss; 0 where there is none.
+    pub ratio: f64,
+}
+
+/// Outside faces of a room's walls, for drawing them in their thickness.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct RoomOutline {
+    /// The room.
+    pub room_id: String,
+    /// Outline by outside faces and middles of partitions, in the order of the room's corners, m.
+    #[cfg_attr(feature = "schema", schema(value_type = Vec<[f64; 2]>))]
+    pub outer: Vec<Point>,
+}
+
+/// A construction of the job, reckoned.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct ConstructionDesign {
+    /// The construction.
+    pub id: String,
+    /// Transmittance in its place, W/m²K.
+    pub u: f64,
+    /// Thickness of its layers, m; none for a typed U.
+    pub thickness_m: Option<f64>,
 }

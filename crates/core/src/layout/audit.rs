@@ -158,7 +158,7 @@ fn is_chord(piece: &Line<Point>) -> bool {
 }
 
 fn bends(job: &Job, i: usize, l: &LaidLoop, out: &mut Vec<Breach>) {
-    let tube = job.rooms[l.room].floor.as_ref().and_then(|f| library::tube(&f.tube_id));
+    let tube = job.rooms[l.room].heated_floor().and_then(|f| library::tube(&f.tube_id));
     let Some(tube) = tube else { return };
     let tightest = l
         .curve
@@ -253,7 +253,7 @@ pub fn coverage(job: &Job, loops: &[LaidLoop]) -> Vec<Coverage> {
 
 fn room_coverage(job: &Job, loops: &[LaidLoop], index: usize) -> Option<Coverage> {
     let room = &job.rooms[index];
-    let floor = room.floor.as_ref()?;
+    let floor = room.heated_floor()?;
     let reach = floor.spacing_core_m / 2.0 * COVER + 0.01;
     let (mut lo, mut hi) = ([f64::MAX; 2], [f64::MIN; 2]);
     for p in &room.outline {

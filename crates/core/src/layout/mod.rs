@@ -153,7 +153,7 @@ pub fn lay_out(job: &Job) -> Layout {
 }
 
 fn limit_of(job: &Job, room: usize) -> f64 {
-    let tube = job.rooms[room].floor.as_ref().and_then(|f| library::tube(&f.tube_id));
+    let tube = job.rooms[room].heated_floor().and_then(|f| library::tube(&f.tube_id));
     tube.map_or(f64::INFINITY, |t| longest_loop(job, t))
 }
 
@@ -220,7 +220,7 @@ impl Tree {
             }
         }
         for (i, room) in job.rooms.iter().enumerate() {
-            if room.floor.is_none() || !plan::is_simple(room) {
+            if room.heated_floor().is_none() || !plan::is_simple(room) {
                 continue;
             }
             if !tree.usable[i] {
@@ -240,7 +240,7 @@ impl Tree {
             .iter()
             .enumerate()
             .map(|(i, room)| {
-                let Some(floor) = room.floor.as_ref().filter(|_| self.manifold[i].is_some()) else { return 0 };
+                let Some(floor) = room.heated_floor().filter(|_| self.manifold[i].is_some()) else { return 0 };
                 let limit = limit_of(job, i);
                 let leader = 2.0 * self.way[i];
                 if leader > 0.8 * limit {
@@ -309,7 +309,7 @@ impl Tree {
             return None;
         }
         let room = &job.rooms[index];
-        let floor = room.floor.as_ref();
+        let floor = room.heated_floor();
         let tube = floor.and_then(|f| library::tube(&f.tube_id)).or(library::library().tubes.first())?;
         let behind: Vec<LoopKey> = exits.iter().flat_map(|e| e.route.fields.iter().map(|f| f.0)).collect();
         let edge_m = floor.map_or(0.2, |f| f.spacing_edge_m);
@@ -365,7 +365,7 @@ impl Tree {
         right: &[Point],
     ) -> LaidLoop {
         let room = &job.rooms[key.room];
-        let floor = room.floor.as_ref();
+        let floor = room.heated_floor();
         let spacing_m = floor.map_or(0.2, |f| f.spacing_core_m);
         let least = floor.and_then(|f| library::tube(&f.tube_id)).map_or(0.08, |t| t.bend_radius_m);
         let mut corners: Vec<Point> = left.to_vec();

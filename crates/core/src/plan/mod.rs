@@ -5,6 +5,11 @@
 //! another room's face runs parallel within [`THICKEST_WALL_M`]; elsewhere it stands to the outside unless
 //! the surveyor says otherwise.
 
+pub mod ceiling;
+pub mod edit;
+pub mod faces;
+pub mod storeys;
+
 use crate::job::{Beyond, Job, KeepOut, OpeningKind, Point, Room};
 use geo::{Area, BooleanOps, Coord, LineString, MultiPolygon, Polygon, Rect, Validation};
 
@@ -117,7 +122,7 @@ pub fn within(outline: &[Point], p: Point) -> bool {
     inside
 }
 
-fn polygon(outline: &[Point]) -> Polygon {
+pub(crate) fn polygon(outline: &[Point]) -> Polygon {
     Polygon::new(LineString::from(outline.iter().map(|p| Coord { x: p[0], y: p[1] }).collect::<Vec<_>>()), vec![])
 }
 
@@ -371,7 +376,12 @@ mod tests {
     #[test]
     fn the_surveyor_overrules() {
         let mut job = job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0)]);
-        job.rooms[0].walls.push(crate::job::Wall { edge: 0, beyond: Some(Beyond::Ground), u: None });
+        job.rooms[0].walls.push(crate::job::Wall {
+            edge: 0,
+            beyond: Some(Beyond::Ground),
+            u: None,
+            construction_id: None,
+        });
         assert_eq!(wall_pieces(&job, 0)[0].behind, Behind::Other(Beyond::Ground));
     }
 

@@ -1,0 +1,682 @@
+//! A job read into conductances: every surface of every room with its area, its transmittance and what is on its other
+//! side.
+
+use super::{Cause, Measure};
+use crate::air;
+use crate::construction::{self, Direction, Side};
+use crate::ground;
+use crate::job::{Beyond, Bridges, Dimensions, GroundMethod, Job, Opening, OpeningKind, Room};
+use crate::plan::ceiling::Ceiling;
+use crate::plan::faces::{Face, faces, floor_height};
+use crate::plan::storeys::{Storey, storeys};
+use crate::plan::{self, Behind, Edge};
+
+/// The other side of a conductance.
+#[derive(Debug, Clone, PartialEq)]
+pub(super) enum Other {
+    Outdoors,
+    /// The mean of the year, for the ground by ISO 13370.
+    Mean,
+    /// The ground's typed temperature.
+    Ground,
+    Fixed(f64),
+    Room(usize),
+    Same,
+    Reduced(f64),
+    /// Outdoors, through a crawl space.
+    CrawlSpace,
+}
+
+#[derive(Debug, Clone)]
+pub(super) struct Conductance {
+    pub cause: Cause,
+    pub measure: Measure,
+    pub edge: Option<usize>,
+    pub subject: Option<String>,
+    pub construction_id: Option<String>,
+    pub other: Other,
+    pub amount: f64,
+    pub per_kelvin: f64,
+}
+
+#[derive(Debug, Clone, Default)]
+pub(super) struct RoomReading {
+    pub conductances: Vec<Conductance>,
+    pub volume_m3: f64,
+    pub air_changes_per_h: f64,
+}
+
+#[derive(Debug, Clone, Default)]
+pub(super) struct Reading {
+    pub rooms: Vec<RoomReading>,
+    pub storeys: Vec<Storey>,
+    /// Characteristic dimension of the floor on ground of each room's level, m.
+    dimensions: Vec<f64>,
+    pub ground_dimension_m: Option<f64>,
+    pub ground_u: Option<f64>,
+}
+
+/// What lies below a room's heated floor: the temperature, and the resistance under the floor's own insulation.
+#[derive(Debug, Clone, Copy, Default, PartialEq)]
+pub struct Below {
+    /// Temperature, °C.
+    pub temperature_c: f64,
+    /// Resistance of the ground, as a part on top of that of the insulation under the tube and the film under a floor,
+    /// m²K/W, for an insulation of any thickness: none where air is below.
+    pub ground: Option<GroundBelow>,
+}
+
+/// Ground under a heated floor, for its resistance depends on the floor's own insulation.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct GroundBelow {
+    dimension_m: f64,
+    depth_m: f64,
+}
+
+/// Film under a floor, heat flowing down, m²K/W (ISO 6946).
+const FILM_DOWN: f64 = 0.17;
+
+impl Below {
+    /// From the underside of the insulation to the temperature below, m²K/W.
+    pub fn resistance(&self, job: &Job, insulation_m2k_w: f64) -> f64 {
+        match self.ground {
+            None => FILM_DOWN,
+            Some(g) => {
+                let u = ground::slab_u(&job.envelope.ground, g.dimension_m, insulation_m2k_w, g.depth_m);
+                (1.0 / u.max(1e-6) - insulation_m2k_w - FILM_DOWN).max(0.0)
+            }
+        }
+    }
+}
+
+struct Reader<'a> {
+    job: &'a Job,
+    faces: Vec<Vec<Face>>,
+    edges: Vec<Vec<Edge>>,
+    ceilings: Vec<Ceiling>,
+    storeys: Vec<Storey>,
+    /// Surcharge for thermal bridges, W/m²K.
+    surcharge: f64,
+    dimensions: Vec<f64>,
+    out: Vec<RoomReading>,
+}
+
+/// Reads the job.
+pub(super) fn read(job: &Job) -> Reading {
+    let faces = faces(job);
+    let storeys = storeys(job, &faces);
+    let n = job.rooms.len();
+    let mut r = Reader {
+        job,
+        edges: job.rooms.iter().map(plan::edges).collect(),
+        ceilings: job.rooms.iter().map(Ceiling::of).collect(),
+        surcharge: match job.envelope.bridges {
+            Bridges::Surcharge { delta_u } => delta_u,
+            Bridges::Linear { .. } => 0.0,
+        },
+        dimensions: vec![0.0; n],
+        out: vec![RoomReading::default(); n],
+        faces,
+        storeys,
+    };
+    let ground = r.ground_dimensions();
+    for i in 0..n {
+        r.walls(i);
+    }
+    for i in 0..n {
+        r.above(i);
+        r.below(i);
+        r.bridges(i);
+    }
+    r.air();
+    let ground_u = ground.map(|(b, depth)| {
+        let c = job.construction(&job.envelope.floor_id);
+        let resistance = c.map_or(0.0, |c| construction::resistance(job, c, Direction::Downward));
+        ground::slab_u(&job.envelope.ground, b, resistance, depth)
+    });
+    Reading {
+        rooms: r.out,
+        storeys: r.storeys,
+        dimensions: r.dimensions,
+        ground_dimension_m: ground.map(|g| g.0),
+        ground_u,
+    }
+}
+
+/// What lies below each room's heated floor.
+pub(super) fn below(job: &Job, reading: &Reading, temperatures: &[f64]) -> Vec<Below> {
+    (0..job.rooms.len())
+        .map(|i| {
+            let (room, storey) = (&job.rooms[i], &reading.storeys[i]);
+            let room_c = temperatures[i];
+            let rest = match room.below {
+                Beyond::Outside => job.site.outdoor_c,
+                // the crawl space's own balance is not struck for a heated floor: as cold as outdoors is the safe side
+                Beyond::CrawlSpace => job.site.outdoor_c,
+                Beyond::Heated => room_c,
+                Beyond::Unheated { temperature_c } => temperature_c,
+                Beyond::Reduced { b } => room_c - b * (room_c - job.site.outdoor_c),
+                Beyond::Ground => match job.envelope.ground.method {
+                    GroundMethod::Iso13370 => room_c - ground::YEARLY_SWING * (room_c - job.site.annual_mean()),
+                    _ => job.site.ground_c,
+                },
+            };
+            let shared: f64 = storey.below.iter().map(|s| s.area_m2).sum();
+            let rooms: f64 = storey.below.iter().map(|s| s.area_m2 * temperatures[s.room]).sum();
+            let all = shared + storey.open_below_m2;
+            let temperature_c = if all > 0.0 { (rooms + storey.open_below_m2 * rest) / all } else { rest };
+            let on_ground = room.below == Beyond::Ground
+                && job.envelope.ground.method == GroundMethod::Iso13370
+                && storey.open_below_m2 > 0.5 * all;
+            let depth_m = (-floor_height(job, i)).max(0.0);
+            let ground = on_ground.then_some(GroundBelow { dimension_m: reading.dimensions[i], depth_m });
+            Below { temperature_c, ground }
+        })
+        .collect()
+}
+
+impl Reader<'_> {
+    fn construction_u(&self, id: &str, direction: Direction, side: Side) -> f64 {
+        self.job.construction(id).map_or(0.0, |c| construction::u_value(self.job, c, direction, side))
+    }
+
+    fn push(&mut self, room: usize, c: Conductance) {
+        if c.amount > 1e-9 {
+            self.out[room].conductances.push(c);
+        }
+    }
+
+    fn other(&self, beyond: Beyond) -> Other {
+        match beyond {
+            Beyond::Outside => Other::Outdoors,
+            Beyond::Ground => Other::Ground,
+            Beyond::Heated => Other::Same,
+            Beyond::Unheated { temperature_c } => Other::Fixed(temperature_c),
+            Beyond::Reduced { b } => Other::Reduced(b),
+            Beyond::CrawlSpace => Other::CrawlSpace,
+        }
+    }
+
+    /// B′ of the floor on ground of each level: all its rooms on ground together, their edges to the outside exposed.
+    /// Returns that of the largest, with its depth.
+    fn ground_dimensions(&mut self) -> Option<(f64, f64)> {
+        let job = self.job;
+        let mut largest: Option<(f64, f64, f64)> = None;
+        for level in &job.levels {
+            let rooms: Vec<usize> = (0..job.rooms.len())
+                .filter(|&i| {
+                    let r = &job.rooms[i];
+                    r.level_id == level.id
+                        && matches!(r.below, Beyond::Ground | Beyond::CrawlSpace)
+                        && self.storeys[i].open_below_m2 > 0.0
+                })
+                .collect();
+            let area: f64 = rooms.iter().map(|&i| self.floor_area(i)).sum();
+            let perimeter: f64 = rooms.iter().map(|&i| self.exposed_edge(i)).sum();
+            let b = ground::characteristic_dimension(area, perimeter);
+            for &i in &rooms {
+                self.dimensions[i] = b;
+            }
+            if largest.is_none_or(|l| area > l.0) && area > 0.0 {
+                largest = Some((area, b, (-level.floor_m).max(0.0)));
+            }
+        }
+        largest.map(|l| (l.1, l.2))
+    }
+
+    /// Floor area that the method counts, without what stands on rooms below, m².
+    fn floor_area(&self, room: usize) -> f64 {
+        match self.job.envelope.dimensions {
+            Dimensions::Inside => self.storeys[room].open_below_m2,
+            Dimensions::Outside => self.storeys[room].outer_open_below_m2,
+        }
+    }
+
+    /// Length of wall at the floor that stands to the outside, the ground or an unheated space, m.
+    fn exposed_edge(&self, room: usize) -> f64 {
+        self.faces[room]
+            .iter()
+            .filter(|f| f.low_m < 0.05)
+            .filter(|f| match f.behind {
+                Behind::Room { index, .. } => !self.job.rooms[index].is_heated() && self.job.rooms[room].is_heated(),
+                Behind::Other(Beyond::Heated) => false,
+                Behind::Other(_) => true,
+            })
+            .map(|f| f.length() * self.stretch(room, f.edge))
+            .sum()
+    }
+
+    /// Outside length of a wall over its inside length, where outside dimensions count.
+    fn stretch(&self, room: usize, edge: usize) -> f64 {
+        if self.job.envelope.dimensions == Dimensions::Inside {
+            return 1.0;
+        }
+        let (outer, inner) = (&self.storeys[room].outer, &self.job.rooms[room].outline);
+        let n = inner.len();
+        let length = |o: &[crate::job::Point]| plan::distance(o[edge], o[(edge + 1) % n]);
+        let inside = length(inner);
+        if inside > 0.0 { length(outer) / inside } else { 1.0 }
+    }
+
+    /// Height that the outside face adds to a room's, m: ceiling or roof above, and the lowest floor.
+    fn extra_height(&self, room: usize) -> f64 {
+        if self.job.envelope.dimensions == Dimensions::Inside {
+            return 0.0;
+        }
+        let (r, s) = (&self.job.rooms[room], &self.storeys[room]);
+        let of = |own: &Option<String>, usual: &str| {
+            let id = own.as_deref().unwrap_or(usual);
+            self.job.construction(id).and_then(construction::thickness).unwrap_or(0.3)
+        };
+        let above = match s.above.first() {
+            Some(above) => above.thickness_m,
+            None => of(&r.roof_id, &self.job.envelope.roof_id),
+        };
+        above + if s.below.is_empty() { of(&r.floor_id, &self.job.envelope.floor_id) } else { 0.0 }
+    }
+
+    fn opening_u(&self, o: &Opening) -> (f64, Option<String>) {
+        if let Some(u) = o.u {
+            return (u, None);
+        }
+        let e = &self.job.envelope;
+        let usual = if o.kind == OpeningKind::Window { &e.window_id } else { &e.outside_door_id };
+        let id = o.construction_id.as_ref().unwrap_or(usual);
+        (self.construction_u(id, Direction::Horizontal, Side::Outdoors), Some(id.clone()))
+    }
+
+    /// U of a wall and the construction it comes from.
+    fn wall_u(&self, room: usize, edge: usize, side: Side) -> (f64, Option<String>) {
+        let e = &self.job.envelope;
+        let usual = if side == Side::Indoors { &e.partition_id } else { &e.outside_wall_id };
+        let wall = self.job.rooms[room].walls.iter().find(|w| w.edge == edge);
+        if let Some(u) = wall.and_then(|w| w.u) {
+            return (u, None);
+        }
+        let id = wall.and_then(|w| w.construction_id.as_ref()).unwrap_or(usual);
+        (self.construction_u(id, Direction::Horizontal, side), Some(id.clone()))
+    }
+
+    fn walls(&mut self, room: usize) {
+        for k in 0..self.faces[room].len() {
+            let face = self.faces[room][k].clone();
+            match face.behind {
+                Behind::Room { index: other, .. } => {
+                    // reckoned once for both sides, from the room that comes first; from the other where that does not see it
+                    let seen_back = self.faces[other]
+                        .iter()
+                        .any(|f| matches!(f.behind, Behind::Room { index, .. } if index == room));
+                    if room < other || !seen_back {
+                        self.partition(room, other, &face);
+                    }
+                }
+                Behind::Other(beyond) => self.outer_wall(room, &face, beyond),
+            }
+        }
+    }
+
+    /// Openings of `owner`'s wall `edge` that lie in a face of `room`: their area within it, m².
+    fn openings_in(&self, room: usize, face: &Face, owner: usize, edge: usize) -> Vec<(usize, f64)> {
+        let Some(own) = self.edges[room].iter().find(|e| e.index == face.edge) else { return vec![] };
+        let Some(wall) = self.edges[owner].iter().find(|e| e.index == edge) else { return vec![] };
+        let d = own.direction();
+        let along = |p: crate::job::Point| (p[0] - own.a[0]) * d[0] + (p[1] - own.a[1]) * d[1];
+        let rise = floor_height(self.job, owner) - floor_height(self.job, room);
+        let mut out = Vec::new();
+        for (k, o) in self.job.rooms[owner].openings.iter().enumerate() {
+            if o.edge != edge || !matches!(o.kind, OpeningKind::Window | OpeningKind::OutsideDoor) {
+                continue;
+            }
+            let (s, t) = wall.stretch(o.offset_m, o.width_m);
+            let (s, t) = (along(wall.at(s)), along(wall.at(t)));
+            let width = s.max(t).min(face.to_m) - s.min(t).max(face.from_m);
+            let (low, high) = (rise + o.sill_m, rise + o.sill_m + o.height_m);
+            let height = high.min(face.high_m) - low.max(face.low_m);
+            if width > 0.0 && height > 0.0 {
+                out.push((k, width * height));
+            }
+        }
+        out
+    }
+
+    fn opaque(&self, room: usize, face: &Face) -> f64 {
+        let Some(own) = self.edges[room].iter().find(|e| e.index == face.edge) else { return 0.0 };
+        self.ceilings[room].wall_area(own, face.from_m, face.to_m, face.low_m, face.high_m)
+    }
+
+    fn partition(&mut self, room: usize, other: usize, face: &Face) {
+        let mut opaque = self.opaque(room, face);
+        let mut holes = self.openings_in(room, face, room, face.edge);
+        let mine = holes.len();
+        if let Some(edge) = face.other_edge {
+            holes.extend(self.openings_in(room, face, other, edge));
+        }
+        let both = |r: &mut Self, cause, subject: [Option<String>; 2], construction_id: Option<String>, amount, u| {
+            let [here, there] = subject;
+            for (from, to, subject, edge) in [(room, other, here, Some(face.edge)), (other, room, there, face.other_edge)] {
+                r.push(from, Conductance {
+                    cause,
+                    measure: Measure::Area,
+                    edge,
+                    subject,
+                    construction_id: construction_id.clone(),
+                    other: Other::Room(to),
+                    amount,
+                    per_kelvin: u,
+                });
+            }
+        };
+        for (i, (k, area)) in holes.into_iter().enumerate() {
+            let o = &self.job.rooms[if i < mine { room } else { other }].openings[k];
+            let (u, id) = self.opening_u(o);
+            let cause = if o.kind == OpeningKind::Window { Cause::Window } else { Cause::OutsideDoor };
+            let area = area.min(opaque);
+            opaque -= area;
+            let subject = Some(o.id.clone());
+            both(self, cause, [subject.clone(), subject], id, area, u);
+        }
+        // the first room's word on the wall counts for both sides, else the other's
+        let own = |r: usize, e: usize| {
+            self.job.rooms[r].walls.iter().any(|w| w.edge == e && (w.u.is_some() || w.construction_id.is_some()))
+        };
+        let (u, id) = match face.other_edge {
+            Some(e) if !own(room, face.edge) && own(other, e) => self.wall_u(other, e, Side::Indoors),
+            _ => self.wall_u(room, face.edge, Side::Indoors),
+        };
+        let names = [other, room].map(|r| Some(self.job.rooms[r].id.clone()));
+        both(self, Cause::Partition, names, id, opaque, u);
+    }
+
+    fn outer_wall(&mut self, room: usize, face: &Face, beyond: Beyond) {
+        let outside = beyond == Beyond::Outside;
+        let surcharge = if outside { self.surcharge } else { 0.0 };
+        let mut opaque = self.opaque(room, face);
+        if outside {
+            let r = &self.job.rooms[room];
+            let top = face.high_m >= r.height_m - 1e-6;
+            let stretch = self.stretch(room, face.edge);
+            opaque = opaque * stretch + if top { face.length() * stretch * self.extra_height(room) } else { 0.0 };
+        }
+        for (k, area) in self.openings_in(room, face, room, face.edge) {
+            if beyond == Beyond::Heated {
+                continue;
+            }
+            let o = &self.job.rooms[room].openings[k];
+            let (u, construction_id) = self.opening_u(o);
+            let (cause, subject) = match o.kind {
+                OpeningKind::Window => (Cause::Window, o.id.clone()),
+                _ => (Cause::OutsideDoor, o.id.clone()),
+            };
+            let amount = area.min(opaque);
+            opaque -= amount;
+            // a cellar window looks into its light well
+            let other = if beyond == Beyond::Ground { Other::Outdoors } else { self.other(beyond) };
+            let subject = Some(subject);
+            let per_kelvin = u + if other == Other::Outdoors { self.surcharge } else { 0.0 };
+            let (measure, edge) = (Measure::Area, Some(face.edge));
+            self.push(room, Conductance { cause, measure, edge, subject, construction_id, other, amount, per_kelvin });
+        }
+        let (cause, side) = match beyond {
+            Beyond::Outside => (Cause::OutsideWall, Side::Outdoors),
+            Beyond::Ground => (Cause::OutsideWall, Side::Ground),
+            _ => (Cause::Partition, Side::Indoors),
+        };
+        let (mut u, construction_id) = self.wall_u(room, face.edge, side);
+        let mut other = self.other(beyond);
+        let depth = (-floor_height(self.job, room)).max(0.0);
+        if beyond == Beyond::Ground && self.job.envelope.ground.method == GroundMethod::Iso13370 && depth > 0.0 {
+            let wall = (1.0 / u - Direction::Horizontal.film()).max(0.0);
+            let floor = self.floor_resistance(room);
+            u = ground::YEARLY_SWING * ground::basement_wall_u(&self.job.envelope.ground, wall, floor, depth);
+            other = Other::Mean;
+        }
+        self.push(room, Conductance {
+            cause,
+            measure: Measure::Area,
+            edge: Some(face.edge),
+            subject: None,
+            construction_id,
+            other,
+            amount: opaque,
+            per_kelvin: u + surcharge,
+        });
+    }
+
+    fn floor_resistance(&self, room: usize) -> f64 {
+        let id = self.job.rooms[room].floor_id.as_ref().unwrap_or(&self.job.envelope.floor_id);
+        self.job.construction(id).map_or(0.0, |c| construction::resistance(self.job, c, Direction::Downward))
+    }
+
+    /// Slopes, rooms upstairs, and what is left to the roof.
+    fn above(&mut self, room: usize) {
+        let r: &Room = &self.job.rooms[room];
+        let id = r.roof_id.clone().unwrap_or_else(|| self.job.envelope.roof_id.clone());
+        let roof = |other, amount, per_kelvin, edge| Conductance {
+            cause: Cause::Roof,
+            measure: Measure::Area,
+            edge,
+            subject: None,
+            construction_id: Some(id.clone()),
+            other,
+            amount,
+            per_kelvin,
+        };
+        let u_roof = self.construction_u(&id, Direction::Upward, Side::Outdoors) + self.surcharge;
+        let parts = self.ceilings[room].parts();
+        let mut flat = f64::MAX;
+        if !self.ceilings[room].is_flat() {
+            flat = parts[0].1;
+            for &(edge, _, _, area) in &parts[1..] {
+                self.push(room, roof(Other::Outdoors, area, u_roof, edge));
+            }
+        }
+        self.storey_above(room, flat);
+        let storey = &self.storeys[room];
+        let open = match self.job.envelope.dimensions {
+            Dimensions::Inside => storey.open_above_m2,
+            Dimensions::Outside => storey.outer_open_above_m2,
+        };
+        let open = open.min(flat);
+        let conductance = match r.above {
+            Beyond::Outside => roof(Other::Outdoors, open, u_roof, None),
+            beyond => {
+                // an attic or a cold loft is still air on its other side
+                let u = self.construction_u(&id, Direction::Upward, Side::Indoors);
+                roof(self.other(beyond), open, u, None)
+            }
+        };
+        self.push(room, conductance);
+    }
+
+    /// Ceilings to the rooms above, for both of their sides.
+    fn storey_above(&mut self, room: usize, flat: f64) {
+        let id = self.job.envelope.ceiling_id.clone();
+        let mut left = flat;
+        for shared in self.storeys[room].above.clone() {
+            let amount = shared.area_m2.min(left);
+            left -= amount;
+            let (low, high) = (self.temperature_guess(room), self.temperature_guess(shared.room));
+            let direction = if low >= high { Direction::Upward } else { Direction::Downward };
+            let upstairs = &self.job.rooms[shared.room];
+            let id = upstairs.floor_id.as_ref().unwrap_or(&id);
+            let u = self.construction_u(id, direction, Side::Indoors);
+            for (from, to) in [(room, shared.room), (shared.room, room)] {
+                // a heated floor's own downward loss is the floor stage's
+                if self.job.rooms[shared.room].heated_floor().is_some() && from == shared.room {
+                    continue;
+                }
+                let subject = Some(self.job.rooms[to].id.clone());
+                self.push(from, Conductance {
+                    cause: Cause::Partition,
+                    measure: Measure::Area,
+                    edge: None,
+                    subject,
+                    construction_id: Some(id.clone()),
+                    other: Other::Room(to),
+                    amount,
+                    per_kelvin: u,
+                });
+            }
+        }
+    }
+
+    /// For the direction of heat only: an unheated room without a typed temperature is colder than any heated one.
+    fn temperature_guess(&self, room: usize) -> f64 {
+        let r = &self.job.rooms[room];
+        match r.unheated {
+            None => r.room_c,
+            Some(u) => u.temperature_c.unwrap_or(self.job.site.outdoor_c),
+        }
+    }
+
+    fn below(&mut self, room: usize) {
+        let r: &Room = &self.job.rooms[room];
+        if r.heated_floor().is_some() {
+            return;
+        }
+        let id = r.floor_id.clone().unwrap_or_else(|| self.job.envelope.floor_id.clone());
+        let g = &self.job.envelope.ground;
+        let area = self.floor_area(room);
+        let resistance = self.floor_resistance(room);
+        let u = |side| self.construction_u(&id, Direction::Downward, side);
+        let depth = (-floor_height(self.job, room)).max(0.0);
+        let (measure, other, amount, per_kelvin) = match r.below {
+            Beyond::Ground => match g.method {
+                GroundMethod::Iso13370 => {
+                    let u = ground::slab_u(g, self.dimensions[room], resistance, depth);
+                    (Measure::Area, Other::Mean, area, ground::YEARLY_SWING * u)
+                }
+                GroundMethod::PerimeterFactor => {
+                    (Measure::Length, Other::Outdoors, self.exposed_edge(room), g.perimeter_w_mk)
+                }
+                GroundMethod::GroundTemperature => (Measure::Area, Other::Ground, area, u(Side::Ground)),
+            },
+            Beyond::CrawlSpace => {
+                let u = ground::crawl_space_u(g, self.dimensions[room].max(0.1), u(Side::Indoors));
+                (Measure::Area, Other::CrawlSpace, area, u)
+            }
+            Beyond::Outside => (Measure::Area, Other::Outdoors, area, u(Side::Outdoors) + self.surcharge),
+            beyond => (Measure::Area, self.other(beyond), area, u(Side::Indoors)),
+        };
+        self.push(room, Conductance {
+            cause: Cause::Floor,
+            measure,
+            edge: None,
+            subject: None,
+            construction_id: (measure == Measure::Area).then_some(id),
+            other,
+            amount,
+            per_kelvin,
+        });
+    }
+
+    /// Lengths read off the plan times ψ, and the room's own bridges.
+    fn bridges(&mut self, room: usize) {
+        let mut lengths: Vec<(f64, f64)> = Vec::new();
+        if let Bridges::Linear { reveal_psi, corner_psi, roof_edge_psi, floor_edge_psi, storey_psi } =
+            self.job.envelope.bridges
+        {
+            let r = &self.job.rooms[room];
+            let outside = |f: &&Face| f.behind == Behind::Other(Beyond::Outside);
+            let walls: Vec<&Face> = self.faces[room].iter().filter(outside).collect();
+            let top: f64 = walls.iter().filter(|f| f.high_m >= r.height_m - 0.05).map(|f| f.length()).sum();
+            let bottom: f64 = walls.iter().filter(|f| f.low_m < 0.05).map(|f| f.length()).sum();
+            let s = &self.storeys[room];
+            let share = |rooms: f64, open: f64| if rooms + open > 0.0 { rooms / (rooms + open) } else { 0.0 };
+            let covered = share(s.above.iter().map(|a| a.area_m2).sum(), s.open_above_m2);
+            let carried = share(s.below.iter().map(|a| a.area_m2).sum(), s.open_below_m2);
+            lengths.push((roof_edge_psi, top * (1.0 - covered)));
+            lengths.push((floor_edge_psi, bottom * (1.0 - carried)));
+            // the end of a ceiling belongs by halves to the room below and above
+            lengths.push((storey_psi, (top * covered + bottom * carried) / 2.0));
+            // corners: where two walls next to each other both stand outside over their meeting end
+            let n = self.edges[room].len();
+            let mut corners = 0.0;
+            for i in 0..n {
+                let (before, after) = (&self.edges[room][(i + n - 1) % n], &self.edges[room][i]);
+                let ends = walls.iter().any(|f| f.edge == before.index && f.to_m > before.length() - 0.05);
+                let starts = walls.iter().any(|f| f.edge == after.index && f.from_m < 0.05);
+                let (d, e) = (before.direction(), after.direction());
+                if ends && starts && d[0] * e[1] - d[1] * e[0] > 0.2 {
+                    corners += self.ceilings[room].height_at(after.a);
+                }
+            }
+            lengths.push((corner_psi, corners));
+            let reveals: f64 = r
+                .openings
+                .iter()
+                .filter(|o| matches!(o.kind, OpeningKind::Window | OpeningKind::OutsideDoor))
+                .filter(|o| walls.iter().any(|f| f.edge == o.edge))
+                .map(|o| 2.0 * (o.width_m + o.height_m))
+                .sum();
+            lengths.push((reveal_psi, reveals));
+        }
+        let bridge = |name: Option<String>, psi, length| Conductance {
+            cause: Cause::Bridge,
+            measure: Measure::Length,
+            edge: None,
+            subject: name,
+            construction_id: None,
+            other: Other::Outdoors,
+            amount: length,
+            per_kelvin: psi,
+        };
+        for (psi, length) in lengths {
+            if psi != 0.0 {
+                self.push(room, bridge(None, psi, length));
+            }
+        }
+        for b in &self.job.rooms[room].bridges {
+            self.push(room, bridge(Some(b.name.clone()), b.psi_w_mk, b.length_m));
+        }
+    }
+
+    fn air(&mut self) {
+        let job = self.job;
+        let heat = air::volumetric_heat(job.site.altitude_m);
+        let volumes: Vec<f64> = self.ceilings.iter().map(Ceiling::volume).collect();
+        let heated = |i: usize| job.rooms[i].is_heated();
+        let all: f64 = (0..volumes.len()).filter(|&i| heated(i)).map(|i| volumes[i]).sum();
+        // extract that no supply makes up for is drawn in through all leaks
+        let surplus: f64 = job.rooms.iter().map(|r| r.extract_m3_h - r.supply_m3_h).sum::<f64>().max(0.0);
+        for (i, room) in job.rooms.iter().enumerate() {
+            let volume = volumes[i];
+            let middle = floor_height(job, i) + room.height_m / 2.0;
+            let ventilated = room.supply_m3_h > 0.0 || room.extract_m3_h > 0.0;
+            let n = air::air_change(&job.air, room.air_changes_per_h, self.exposed_sides(i), middle, ventilated);
+            self.out[i].volume_m3 = volume;
+            self.out[i].air_changes_per_h = n;
+            let air = |cause, amount, per_kelvin| Conductance {
+                cause,
+                measure: Measure::Air,
+                edge: None,
+                subject: None,
+                construction_id: None,
+                other: Other::Outdoors,
+                amount,
+                per_kelvin,
+            };
+            self.push(i, air(Cause::Air, volume * n, heat));
+            self.push(i, air(Cause::Ventilation, room.supply_m3_h, heat * (1.0 - job.air.recovery)));
+            if heated(i) && all > 0.0 {
+                self.push(i, air(Cause::Ventilation, surplus * volume / all, heat));
+            }
+        }
+    }
+
+    /// Directions, by quarters, to which a room has outside walls.
+    fn exposed_sides(&self, room: usize) -> usize {
+        let mut sides = [0.0; 4];
+        for f in self.faces[room].iter().filter(|f| f.behind == Behind::Other(Beyond::Outside)) {
+            let Some(e) = self.edges[room].iter().find(|e| e.index == f.edge) else { continue };
+            let inward = e.inward();
+            let quarter = if inward[0].abs() > inward[1].abs() {
+                usize::from(inward[0] > 0.0)
+            } else {
+                2 + usize::from(inward[1] > 0.0)
+            };
+            sides[quarter] += f.length() * (f.high_m - f.low_m);
+        }
+        sides.iter().filter(|&&area| area > 0.5).count()
+    }
+}

@@ -1,0 +1,89 @@
+//! Older job files brought to this version, step by step.
+
+use super::check::read;
+use super::{Job, VERSION};
+use crate::error::FieldError;
+use serde_json::{Map, Value, json};
+
+/// Brings a document of any older version to [`VERSION`] and reads it.
+pub(super) fn to_newest(mut document: Value) -> Result<Job, FieldError> {
+    if document["version"] == 1 {
+        from_1(&mut document)?;
+    }
+    document["version"] = VERSION.into();
+    read(&document.to_string())
+}
+
+/// Version 1 knew one figure of U for each part of the building, ground of one temperature under every floor, and
+/// levels without height. Its figures of heat loss stay what they were.
+fn from_1(document: &mut Value) -> Result<(), FieldError> {
+    let missing = |field: &str| FieldError::new(field, "is missing");
+    let old = document["envelope"].as_object().ok_or_else(|| missing("envelope"))?.clone();
+    let mut envelope = Map::new();
+    let mut constructions = Vec::new();
+    for (figure, id, name, position) in [
+        ("outside_wall_u", "own-wall", "Outside wall", "wall"),
+        ("window_u", "own-window", "Window", "window"),
+        ("outside_door_u", "own-door", "Outside door", "door"),
+        ("roof_u", "own-roof", "Roof", "roof"),
+        ("partition_u", "own-partition", "Partition", "partition"),
+        ("floor_u", "own-floor", "Unheated floor", "floor"),
+    ] {
+        let u = old.get(figure).and_then(Value::as_f64).ok_or_else(|| missing(&format!("envelope.{figure}")))?;
+        constructions.push(json!({ "id": id, "name": name, "position": position, "u": u }));
+        envelope.insert(figure.replace("_u", "_id"), id.into());
+    }
+    let surcharge = old.get("bridge_surcharge_u").and_then(Value::as_f64);
+    let surcharge = surcharge.ok_or_else(|| missing("envelope.bridge_surcharge_u"))?;
+    envelope.insert("bridges".into(), json!({ "method": "surcharge", "delta_u": surcharge }));
+    envelope.insert("ground".into(), json!({ "method": "ground_temperature" }));
+    document["envelope"] = Value::Object(envelope);
+    document["constructions"] = Value::Array(constructions);
+    // levels had no heights: ordinary storeys
+    if let Some(levels) = document["levels"].as_array_mut() {
+        for (i, level) in levels.iter_mut().enumerate() {
+            if let Some(level) = level.as_object_mut() {
+                level.insert("floor_m".into(), json!(3.0 * i as f64));
+            }
+        }
+    }
+    Ok(())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::heat_loss::heat_loss;
+
+    /// A job as the first released version wrote it, and the losses that version reckoned for it, W. All its rooms are
+    /// equally high: that version took a wall beside a lower room for a partition up to its own ceiling.
+    const FIRST: &str = include_str!("../../tests/data/job-version-1.json");
+    const LOSSES: [(&str, f64); 6] = include!("../../tests/data/losses-version-1.in");
+
+    #[test]
+    fn a_job_of_the_first_version_reads_and_loses_what_it_lost() {
+        let job = Job::from_json(FIRST).expect("reads");
+        assert_eq!(job.version, VERSION);
+        let losses = heat_loss(&job);
+        for (id, expected) in LOSSES {
+            let got = losses.rooms.iter().find(|r| r.room_id == id).expect(id).heat_w;
+            // the file has the old figures to a thousandth of a watt
+            assert!((got - expected).abs() < 1e-3, "{id}: {got} instead of {expected}");
+        }
+    }
+
+    #[test]
+    fn what_a_file_of_the_first_version_lacks_is_named() {
+        let mut document: Value = serde_json::from_str(FIRST).expect("json");
+        if let Some(e) = document["envelope"].as_object_mut() {
+            e.remove("roof_u");
+        }
+        assert_eq!(Job::from_json(&document.to_string()).expect_err("incomplete").field, "envelope.roof_u");
+        document["envelope"] = Value::Null;
+        assert_eq!(Job::from_json(&document.to_string()).expect_err("incomplete").field, "envelope");
+        // fields that the first version did not know are refused under their name
+        let mut strange: Value = serde_json::from_str(FIRST).expect("json");
+        strange["rooms"][0]["unheard_of"] = json!(1);
+        assert!(Job::from_json(&strange.to_string()).expect_err("strange").reason.contains("unheard_of"));
+    }
+}

@@ -1,0 +1,126 @@
+//! The firm's rules.
+
+use super::MAX_ITEMS;
+use super::check::{count, range, text};
+use crate::error::FieldError;
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+
+/// The firm's limits and habits; every finding that comes from one says so.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct HouseRules {
+    /// Name of the rule set.
+    pub name: String,
+    /// Why these rules, in the firm's words.
+    #[serde(default)]
+    pub reason: String,
+    /// Longest loop with its leaders by tube id, m, 10…300. A tube that is not named takes the library's figure.
+    #[serde(default)]
+    pub longest_loop_m: BTreeMap<String, f64>,
+    /// Spacings the firm lays, m, each 0.05…0.6.
+    pub spacings_m: Vec<f64>,
+    /// Width of the band of tighter spacing along outside walls, m, 0…3.
+    pub edge_band_m: f64,
+    /// Distance of the first tube from a wall, m, 0.05…0.5.
+    pub wall_clearance_m: f64,
+    /// Distance between the tubes of leaders laid side by side, m, 0.03…0.3.
+    pub lane_spacing_m: f64,
+    /// Smallest distance between any two tube centre lines, m, 0.02…0.2.
+    pub min_gap_m: f64,
+    /// Mean floor surface where people stay, °C, 20…40.
+    pub surface_limit_c: f64,
+    /// Floor surface in the edge band, °C, 20…45.
+    pub surface_limit_edge_c: f64,
+    /// Floor surface of a bath or shower above its room temperature, K, 0…20.
+    pub surface_limit_bath_over_room_k: f64,
+    /// Temperature drop in the loop of the hardest room, K, 1…25.
+    pub temperature_drop_k: f64,
+    /// Largest drop that an easy room is throttled to, K, 1…40.
+    pub largest_drop_k: f64,
+    /// Head that one loop may need, Pa, 1000…200000.
+    pub head_limit_pa: f64,
+    /// The loops of a manifold must be of equal length (within a tenth) instead of balanced by valves.
+    #[serde(default)]
+    pub equal_loops: bool,
+    /// Flat rates by which heat is guessed in the trade, shown beside the reckoned figure; at most 10.
+    #[serde(default = "usual_flat_rates")]
+    pub flat_rates: Vec<FlatRate>,
+}
+
+/// Heat by floor area alone, as a rule of thumb has it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct FlatRate {
+    /// How the trade calls it.
+    pub name: String,
+    /// Heat per floor area, W/m², 1…1000.
+    pub w_m2: f64,
+}
+
+/// The two that one hears most often: 100 W/m², and 40 BTU/h·ft² for a slab in a dwelling.
+fn usual_flat_rates() -> Vec<FlatRate> {
+    let rate = |name: &str, w_m2| FlatRate { name: name.into(), w_m2 };
+    vec![rate("Rule of thumb for old houses", 100.0), rate("Rule of thumb for slabs", 126.2)]
+}
+
+impl Default for HouseRules {
+    fn default() -> Self {
+        HouseRules {
+            name: "Ordinary practice".into(),
+            reason: String::new(),
+            longest_loop_m: BTreeMap::new(),
+            spacings_m: vec![0.1, 0.15, 0.2, 0.25, 0.3],
+            edge_band_m: 0.8,
+            wall_clearance_m: 0.1,
+            lane_spacing_m: 0.05,
+            min_gap_m: 0.04,
+            surface_limit_c: 29.0,
+            surface_limit_edge_c: 35.0,
+            surface_limit_bath_over_room_k: 9.0,
+            temperature_drop_k: 7.0,
+            largest_drop_k: 15.0,
+            head_limit_pa: 30_000.0,
+            equal_loops: false,
+            flat_rates: usual_flat_rates(),
+        }
+    }
+}
+
+impl HouseRules {
+    pub(super) fn check(&self) -> Result<(), FieldError> {
+        text("rules.name", &self.name, 0)?;
+        text("rules.reason", &self.reason, 0)?;
+        count("rules.longest_loop_m", self.longest_loop_m.len(), 0, MAX_ITEMS)?;
+        for (tube, &limit) in &self.longest_loop_m {
+            range(&format!("rules.longest_loop_m.{tube}"), limit, 10.0, 300.0)?;
+        }
+        count("rules.spacings_m", self.spacings_m.len(), 1, 20)?;
+        for (i, &s) in self.spacings_m.iter().enumerate() {
+            range(&format!("rules.spacings_m[{i}]"), s, 0.05, 0.6)?;
+        }
+        for (name, value, low, high) in [
+            ("edge_band_m", self.edge_band_m, 0.0, 3.0),
+            ("wall_clearance_m", self.wall_clearance_m, 0.05, 0.5),
+            ("lane_spacing_m", self.lane_spacing_m, 0.03, 0.3),
+            ("min_gap_m", self.min_gap_m, 0.02, 0.2),
+            ("surface_limit_c", self.surface_limit_c, 20.0, 40.0),
+            ("surface_limit_edge_c", self.surface_limit_edge_c, 20.0, 45.0),
+            ("surface_limit_bath_over_room_k", self.surface_limit_bath_over_room_k, 0.0, 20.0),
+            ("temperature_drop_k", self.temperature_drop_k, 1.0, 25.0),
+            ("largest_drop_k", self.largest_drop_k, 1.0, 40.0),
+            ("head_limit_pa", self.head_limit_pa, 1000.0, 200_000.0),
+        ] {
+            range(&format!("rules.{name}"), value, low, high)?;
+        }
+        count("rules.flat_rates", self.flat_rates.len(), 0, 10)?;
+        for (i, rate) in self.flat_rates.iter().enumerate() {
+            text(&format!("rules.flat_rates[{i}].name"), &rate.name, 0)?;
+            range(&format!("rules.flat_rates[{i}].w_m2"), rate.w_m2, 1.0, 1000.0)?;
+        }
+        Ok(())
+    }
+}
+

@@ -1,0 +1,51 @@
+//! Place and climate.
+
+use super::Units;
+use super::check::{optional, range, text};
+use crate::climate::Weather;
+use crate::error::FieldError;
+use serde::{Deserialize, Serialize};
+
+/// Place and climate.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Site {
+    /// Name of the place.
+    pub place: String,
+    /// Outdoor temperature of the design day, °C, -60…25.
+    pub outdoor_c: f64,
+    /// Temperature of the ground under the building in the heating season, °C, -20…30.
+    pub ground_c: f64,
+    /// Mean outdoor temperature of the year, °C, -30…35; absent: the weather file's, else the ground's.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub annual_mean_c: Option<f64>,
+    /// Height above sea level, m, -430…6000; thins the air.
+    pub altitude_m: f64,
+    /// Where north is: clockwise from the top of the plan, degrees, -360…360.
+    #[serde(default)]
+    pub north_deg: f64,
+    /// The year of a weather file.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub weather: Option<Weather>,
+    /// Unit system for display.
+    #[serde(default)]
+    pub units: Units,
+}
+
+impl Site {
+    /// Mean outdoor temperature of the year, °C: typed, else the weather file's, else the ground's.
+    pub fn annual_mean(&self) -> f64 {
+        self.annual_mean_c.or(self.weather.as_ref().map(|w| w.annual_mean_c)).unwrap_or(self.ground_c)
+    }
+
+    pub(super) fn check(&self) -> Result<(), FieldError> {
+        text("site.place", &self.place, 0)?;
+        range("site.outdoor_c", self.outdoor_c, -60.0, 25.0)?;
+        range("site.ground_c", self.ground_c, -20.0, 30.0)?;
+        optional("site.annual_mean_c", self.annual_mean_c, -30.0, 35.0)?;
+        range("site.altitude_m", self.altitude_m, -430.0, 6000.0)?;
+        range("site.north_deg", self.north_deg, -360.0, 360.0)?;
+        self.weather.as_ref().map_or(Ok(()), |w| w.check("site.weather"))
+    }
+}
