@@ -89,10 +89,21 @@ impl Units {
 
     /// Figure and unit, ready for a sentence.
     pub fn show(self, quantity: Quantity, si: f64) -> String {
+        if quantity == Quantity::Length && self == Units::Us {
+            return feet_and_inches(si);
+        }
         let symbol = self.symbol(quantity);
         let gap = if symbol.is_empty() || symbol == "%" { "" } else { " " };
         format!("{}{gap}{symbol}", self.figure(quantity, si))
     }
+}
+
+/// Lengths of the building as a tape reads: feet and inches to the half inch.
+fn feet_and_inches(m: f64) -> String {
+    let halves = (m.abs() / 0.0254 * 2.0).round();
+    let (feet, rest) = ((halves / 24.0).floor(), halves % 24.0);
+    let half = if rest % 2.0 == 1.0 { " 1/2" } else { "" };
+    format!("{}{feet}' {}{half}\"", if m < 0.0 && halves > 0.0 { "-" } else { "" }, (rest / 2.0).floor())
 }
 
 #[cfg(test)]
@@ -103,7 +114,8 @@ mod tests {
     fn shows_both_systems() {
         assert_eq!(Units::Us.show(Quantity::Temperature, 20.0), "68 °F");
         assert_eq!(Units::Metric.show(Quantity::Temperature, 20.0), "20.0 °C");
-        assert_eq!(Units::Us.show(Quantity::Length, 100.0), "328.1 ft");
+        assert_eq!(Units::Us.show(Quantity::Length, 4.2037), "13' 9 1/2\"");
+        assert_eq!(Units::Us.show(Quantity::Length, -0.3048), "-1' 0\"");
         assert_eq!(Units::Metric.show(Quantity::Share, 0.125), "12%");
         assert_eq!(Units::Metric.figure(Quantity::Heat, -0.2), "0");
     }

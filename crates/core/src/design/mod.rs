@@ -46,6 +46,7 @@ impl FloorState {
 /// As [`Job::check`], and when the fluid has no properties at the temperatures of the design.
 pub fn design(job: &Job) -> Result<Design, FieldError> {
     job.check()?;
+    let faces = plan::faces::faces(job);
     let heat = heat_loss::heat_loss(job);
     let losses = &heat.rooms;
     let layout = layout::lay_out(job);
@@ -68,13 +69,13 @@ pub fn design(job: &Job) -> Result<Design, FieldError> {
         loops,
         manifolds,
         walls: wall_designs(job),
-        outlines: outlines(job),
+        outlines: outlines(job, &faces),
         constructions: constructions(job),
         building: heat.building,
         totals,
         findings: vec![],
     };
-    design.findings = verdict::judge(job, &design, &layout, &breaches, &coverage);
+    design.findings = verdict::judge(job, &design, &faces, &layout, &breaches, &coverage);
     Ok(design)
 }
 
@@ -486,8 +487,7 @@ fn totals(job: &Job, rooms: &[RoomDesign], loops: &[LoopDesign], water: &Water) 
     }
 }
 
-fn outlines(job: &Job) -> Vec<RoomOutline> {
-    let faces = plan::faces::faces(job);
+fn outlines(job: &Job, faces: &[Vec<plan::faces::Face>]) -> Vec<RoomOutline> {
     job.rooms
         .iter()
         .enumerate()

@@ -152,14 +152,6 @@ fn rectangle(k: &KeepOut, grow: f64) -> Rect {
     Rect::new(Coord { x: k.x0_m - grow, y: k.y0_m - grow }, Coord { x: k.x1_m + grow, y: k.y1_m + grow })
 }
 
-/// Floor area that both rooms claim, m²; zero when either outline crosses itself.
-pub fn overlap(a: &Room, b: &Room) -> f64 {
-    if a.level_id != b.level_id || !is_simple(a) || !is_simple(b) {
-        return 0.0;
-    }
-    polygon(&a.outline).intersection(&polygon(&b.outline)).unsigned_area()
-}
-
 /// What is behind a piece of wall.
 #[derive(Debug, Clone, PartialEq)]
 pub enum Behind {

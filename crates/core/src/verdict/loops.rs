@@ -1,0 +1,314 @@
+//! What could not be laid, what breaks the law of the layout, what the loops' figures say.
+
+use super::{RULES, Writer, of_room, subject};
+use crate::design::Design;
+use crate::findings::{Severity, Station, Subject, SubjectKind};
+use crate::layout::audit::{Breach, BreachKind, Coverage};
+use crate::layout::room::Obstruction;
+use crate::layout::{self, Layout, Problem};
+use crate::units::Quantity as Q;
+
+pub(super) fn problems(w: &mut Writer, layout: &Layout) {
+    use Severity::{Error, Warning};
+    let job = w.job;
+    if job.manifolds.is_empty() && job.rooms.iter().any(|r| r.heated_floor().is_some()) {
+        w.add(
+            Warning,
+            Station::Loops,
+            "loops.no_manifold",
+            subject(SubjectKind::Job, ""),
+            "No manifold yet: no loops can be drawn.",
+            &[],
+            "",
+            "Press M and click the wall where it will hang.",
+        );
+    }
+    for p in &layout.problems {
+        match *p {
+            Problem::NoManifold { .. } => {}
+            Problem::NoWay { room } => w.add(
+                Error,
+                Station::Loops,
+                "loops.no_way",
+                of_room(&job.rooms[room]),
+                &format!(
+                    "No tube can reach {}: no doorway or sleeve leads there from a manifold.",
+                    job.rooms[room].name
+                ),
+                &[],
+                "Walls are crossed at doorways and sleeves only.",
+                "Place the doorway, or a sleeve through the wall, or hang a manifold in the room.",
+            ),
+            Problem::NotSquare { room } => w.add(
+                Warning,
+                Station::Loops,
+                "loops.shape",
+                of_room(&job.rooms[room]),
+                &format!(
+                    "{} has walls that are not square to the sheet; its loops are not drawn.",
+                    job.rooms[room].name
+                ),
+                &[],
+                "This version lays rooms with right angles.",
+                "Draw the room by right angles, or lay it by hand.",
+            ),
+            Problem::ManifoldUnused { manifold } => {
+                let m = &job.manifolds[manifold];
+                if layout::manifold_place(job, manifold).is_some() {
+                    w.add(
+                        Warning,
+                        Station::Loops,
+                        "manifold.unused",
+                        subject(SubjectKind::Manifold, &m.id),
+                        &format!("Manifold {} is not used.", m.letter),
+                        &[],
+                        "One manifold serves a room with its neighbours.",
+                        "Delete it, or hang it in another room.",
+                    );
+                }
+            }
+            Problem::Blocked { room, by } => {
+                let name = &job.rooms[room].name;
+                let (code, message, remedy) = match by {
+                    Obstruction::EntryBlocked => (
+                        "loops.blocked",
+                        format!("A keep-out stands where the tubes for {name} come in."),
+                        "Move it or the doorway.",
+                    ),
+                    Obstruction::EntryTooNarrow => (
+                        "loops.narrow",
+                        format!("More tubes than fit the opening on the way to {name}."),
+                        "Widen the opening, add a sleeve beside it, or hang a second manifold.",
+                    ),
+                    Obstruction::NoWayThrough => (
+                        "loops.tight",
+                        format!("The leaders to {name} find no room along the walls on their way."),
+                        "Hang the manifold nearer, or clear the wall.",
+                    ),
+                    Obstruction::TooSmall => (
+                        "loops.too_small",
+                        format!("{name} is too small for a loop at this spacing, or its floor is cut up too much."),
+                        "Tighter spacing, or take a keep-out away.",
+                    ),
+                };
+                w.add(
+                    Error,
+                    Station::Loops,
+                    code,
+                    of_room(&job.rooms[room]),
+                    &message,
+                    &[],
+                    "Loops stay clear of walls, keep-outs and each other.",
+                    remedy,
+                );
+            }
+            Problem::LeaderTooLong { room, leader_m, limit_m } => w.add(
+                Error,
+                Station::Loops,
+                "loops.leader_too_long",
+                of_room(&job.rooms[room]),
+                &format!("The leaders to {} alone take {{leader}} of {{limit}}.", job.rooms[room].name),
+                &[("leader", Q::Tube, leader_m), ("limit", Q::Tube, limit_m)],
+                &format!("{RULES}longest loop"),
+                "Hang a manifold nearer.",
+            ),
+            Problem::OverLimit { room, length_m, limit_m } => w.add(
+                Error,
+                Station::Loops,
+                "loops.over_limit",
+                of_room(&job.rooms[room]),
+                &format!("A loop of {} is {{length}} long; the limit is {{limit}}.", job.rooms[room].name),
+                &[("length", Q::Tube, length_m), ("limit", Q::Tube, limit_m)],
+                &format!("{RULES}longest loop"),
+                "A thicker tube, a nearer manifold, or a longer limit with a stronger pump.",
+            ),
+            Problem::Ports { manifold, needed } => {
+                let m = &job.manifolds[manifold];
+                w.add(
+                    Error,
+                    Station::Loops,
+                    "manifold.ports",
+                    subject(SubjectKind::Manifold, &m.id),
+                    &format!("Manifold {} has {} port pairs; the floor needs {needed}.", m.letter, m.ports),
+                    &[],
+                    "Each loop has a port pair of its own.",
+                    "Give it more ports, or hang a second manifold.",
+                );
+            }
+        }
+    }
+}
+
+pub(super) fn law(w: &mut Writer, design: &Design, breaches: &[Breach]) {
+    for b in breaches {
+        let Some(first) = b.loops.first().and_then(|&i| design.loops.get(i)) else { continue };
+        let tag = &first.tag;
+        let other = b.loops.get(1).and_then(|&i| design.loops.get(i)).map_or(tag, |l| &l.tag);
+        let values = [("measured", Q::Size, b.measured), ("bound", Q::Size, b.bound)];
+        let lengths = [("measured", Q::Tube, b.measured), ("bound", Q::Tube, b.bound)];
+        let at = Subject { at: Some(b.at), ..subject(SubjectKind::Loop, &first.id) };
+        let (code, message, values, rule) = match b.kind {
+            BreachKind::Gap => (
+                "audit.gap",
+                format!("Loops {tag} and {other} come within {{measured}} of each other."),
+                &values[..],
+                "Tube keeps {bound} from tube.",
+            ),
+            BreachKind::Bend => (
+                "audit.bend",
+                format!("Loop {tag} has a bend of {{measured}} radius."),
+                &values[..],
+                "The tube bends to {bound}; tighter it kinks.",
+            ),
+            BreachKind::Wall => (
+                "audit.wall",
+                format!("Loop {tag} lies {{measured}} from a wall, or crosses it."),
+                &values[..],
+                "Tube keeps {bound} from walls and crosses them at doorways and sleeves only.",
+            ),
+            BreachKind::KeepOut => (
+                "audit.keep_out",
+                format!("Loop {tag} lies {{measured}} from a keep-out."),
+                &values[..],
+                "This keep-out wants {bound}.",
+            ),
+            BreachKind::Length => (
+                "audit.length",
+                format!("Loop {tag} is {{measured}} long."),
+                &lengths[..],
+                "House rules: longest loop {bound}.",
+            ),
+            BreachKind::PathSum => (
+                "audit.path",
+                format!("Loop {tag}'s path adds up to {{measured}}, not {{bound}}."),
+                &lengths[..],
+                "Length is the length of the path.",
+            ),
+            BreachKind::Port => (
+                "audit.port",
+                format!("Loops {tag} and {other} share a port pair."),
+                &[][..],
+                "Each loop has a port pair of its own.",
+            ),
+            BreachKind::OffManifold => (
+                "audit.manifold",
+                format!("Loop {tag} ends {{measured}} beside its manifold."),
+                &values[..],
+                "A loop starts and ends at its ports.",
+            ),
+        };
+        w.add(
+            Severity::Error,
+            Station::Loops,
+            code,
+            at,
+            &message,
+            values,
+            rule,
+            "Change the spacing, the pattern or the place of the manifold; do not lay it like this.",
+        );
+    }
+}
+
+pub(super) fn covered(w: &mut Writer, coverage: &[Coverage]) {
+    for c in coverage {
+        let room = &w.job.rooms[c.room];
+        if c.share < 0.97 {
+            let severity = if c.share < 0.9 { Severity::Warning } else { Severity::Note };
+            let at = Subject { at: Some(c.coldest.0), ..of_room(room) };
+            w.add(severity, Station::Loops, "loops.coverage", at,
+                &format!("{{share}} of the heatable floor of {} has tube within reach; the coldest spot is {{far}} from any.", room.name),
+                &[("share", Q::Share, c.share), ("far", Q::Length, c.coldest.1)],
+                "Every point within half the spacing of a tube, and a tenth.", "Another pattern or spacing, or move the manifold or keep-outs.");
+        }
+    }
+}
+
+pub(super) fn loops(w: &mut Writer, design: &Design) {
+    use Severity::{Note, Warning};
+    let job = w.job;
+    let rules = &job.rules;
+    for l in &design.loops {
+        let at = || subject(SubjectKind::Loop, &l.id);
+        if l.head_loss_pa > rules.head_limit_pa {
+            w.add(
+                Warning,
+                Station::Water,
+                "water.head",
+                at(),
+                &format!("Loop {} needs {{head}} of head.", l.tag),
+                &[("head", Q::Head, l.head_loss_pa), ("limit", Q::Head, rules.head_limit_pa)],
+                &format!("{RULES}up to {{limit}} for a loop"),
+                "A shorter limit (more loops), a thicker tube, or a larger temperature drop.",
+            );
+        }
+        if l.velocity_m_s > 0.9 {
+            w.add(
+                Warning,
+                Station::Water,
+                "water.fast",
+                at(),
+                &format!("The water in loop {} runs at {{v}}: it may be heard.", l.tag),
+                &[("v", Q::Velocity, l.velocity_m_s)],
+                "Quiet tubes: up to 0.9 m/s",
+                "A thicker tube or shorter loops.",
+            );
+        }
+    }
+    for (room, d) in job.rooms.iter().zip(&design.rooms) {
+        let own: Vec<_> = design.loops.iter().filter(|l| l.room_ids.contains(&room.id)).collect();
+        let slow: Vec<&str> =
+            own.iter().filter(|l| l.flow_l_min > 0.0 && l.velocity_m_s < 0.1).map(|l| l.tag.as_str()).collect();
+        if !slow.is_empty() {
+            w.add(
+                Note,
+                Station::Water,
+                "water.slow",
+                of_room(room),
+                &format!("The water in {} ({}) hardly moves: {{v}}.", slow.join(", "), room.name),
+                &[("v", Q::Velocity, own.iter().map(|l| l.velocity_m_s).fold(f64::MAX, f64::min))],
+                "Below about 0.1 m/s air is not carried and valves cannot be set well",
+                "Purge loop by loop at full flow; a smaller drop or fewer loops make it faster.",
+            );
+        }
+        if let Some(drop) = d.drop_k.filter(|&k| k > rules.largest_drop_k && !own.is_empty()) {
+            w.add(
+                Warning,
+                Station::Water,
+                "water.drop",
+                of_room(room),
+                &format!(
+                    "{} is so easy that its water has to cool by {{drop}} at the job's supply temperature.",
+                    room.name
+                ),
+                &[("drop", Q::Difference, drop), ("limit", Q::Difference, rules.largest_drop_k)],
+                &format!("{RULES}largest drop {{limit}}"),
+                "Wider spacing here, tighter in the hardest room, or let its thermostat shut it now and then.",
+            );
+        }
+    }
+    for m in &design.manifolds {
+        let lengths: Vec<f64> = design.loops.iter().filter(|l| l.manifold_id == m.id).map(|l| l.length_m).collect();
+        if lengths.len() < 2 || !rules.equal_loops {
+            continue;
+        }
+        let mean = lengths.iter().sum::<f64>() / lengths.len() as f64;
+        for l in design.loops.iter().filter(|l| l.manifold_id == m.id) {
+            let off = l.length_m / mean - 1.0;
+            if off.abs() > 0.1 {
+                let (word, share) = if off > 0.0 { ("longer", off) } else { ("shorter", -off) };
+                w.add(
+                    Warning,
+                    Station::Loops,
+                    "loops.unequal",
+                    subject(SubjectKind::Loop, &l.id),
+                    &format!("Loop {} is {{off}} {word} than its manifold's mean.", l.tag),
+                    &[("off", Q::Share, share)],
+                    &format!("{RULES}equal loops, within a tenth"),
+                    "Balance by valves instead (Site, house rules), or change the limit so that rooms split alike.",
+                );
+            }
+        }
+    }
+}
+
