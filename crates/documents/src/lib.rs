@@ -1,4 +1,8 @@
-//! A design in open formats: the plan with its loops as SVG, loops and rooms as CSV.
+//! A job and its design in open formats: the plan with its loops as SVG, tables as CSV, room outlines as DXF and GeoJSON,
+//! pictures and bundles.
 
+pub mod bundle;
+pub mod exchange;
+pub mod pictures;
 pub mod plan_svg;
 pub mod tables;

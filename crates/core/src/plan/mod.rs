@@ -128,7 +128,18 @@ pub(crate) fn polygon(outline: &[Point]) -> Polygon {
 
 /// Whether the outline is a simple polygon with an area.
 pub fn is_simple(room: &Room) -> bool {
-    room.outline.len() >= 3 && signed_area(&room.outline).abs() > 1e-6 && polygon(&room.outline).is_valid()
+    is_simple_outline(&room.outline)
+}
+
+/// Whether these corners are a simple polygon with an area.
+pub fn is_simple_outline(outline: &[Point]) -> bool {
+    outline.len() >= 3 && signed_area(outline).abs() > 1e-6 && polygon(outline).is_valid()
+}
+
+/// A point inside an outline, as far from its walls as is easily had: where a name can stand.
+pub fn inner_point(outline: &[Point]) -> Point {
+    use geo::InteriorPoint;
+    polygon(outline).interior_point().map_or_else(|| outline.first().copied().unwrap_or_default(), |p| [p.x(), p.y()])
 }
 
 /// Floor area within the outline, m².

@@ -1,0 +1,91 @@
+//! A job with its pictures and weather file in one ZIP: `job.json` and `files/<id>`, so that nothing is left behind
+//! when a job is handed on.
+
+use fuoco_core::error::FieldError;
+use fuoco_core::job::Job;
+use std::io::{Cursor, Read, Write};
+use zip::write::SimpleFileOptions;
+use zip::{CompressionMethod, ZipArchive, ZipWriter};
+
+/// A bundle larger than this is refused, bytes; unpacked as well.
+pub const LARGEST_FILE: usize = 200 << 20;
+const MOST_FILES: usize = 2000;
+
+/// Packs a job and its files, each by its id.
+///
+/// # Errors
+/// When the ZIP cannot be made, for it would be too large.
+pub fn write(job: &Job, files: &[(String, Vec<u8>)]) -> Result<Vec<u8>, FieldError> {
+    let failed = |e: &dyn std::fmt::Display| FieldError::new("bundle", format!("cannot be packed: {e}"));
+    let mut zip = ZipWriter::new(Cursor::new(Vec::new()));
+    let packed = SimpleFileOptions::default().compression_method(CompressionMethod::Deflated);
+    zip.start_file("job.json", packed).map_err(|e| failed(&e))?;
+    zip.write_all(&serde_json::to_vec_pretty(job).map_err(|e| failed(&e))?).map_err(|e| failed(&e))?;
+    for (id, bytes) in files {
+        // pictures are packed already
+        let stored = SimpleFileOptions::default().compression_method(CompressionMethod::Stored);
+        let options = if bytes.starts_with(b"LOCATION") { packed } else { stored };
+        zip.start_file(format!("files/{id}"), options).map_err(|e| failed(&e))?;
+        zip.write_all(bytes).map_err(|e| failed(&e))?;
+    }
+    Ok(zip.finish().map_err(|e| failed(&e))?.into_inner())
+}
+
+/// Unpacks a job and its files.
+///
+/// # Errors
+/// When it is no bundle, its job does not read, or it unpacks to more than the limit.
+pub fn read(bytes: &[u8]) -> Result<(Job, Vec<Vec<u8>>), FieldError> {
+    let failed = |e: &dyn std::fmt::Display| FieldError::new("bundle", format!("does not read: {e}"));
+    let mut zip = ZipArchive::new(Cursor::new(bytes)).map_err(|e| failed(&e))?;
+    if zip.len() > MOST_FILES {
+        return Err(FieldError::new("bundle", format!("must not hold more than {MOST_FILES} files")));
+    }
+    let (mut job, mut files, mut left) = (None, Vec::new(), LARGEST_FILE as u64);
+    for i in 0..zip.len() {
+        let entry = zip.by_index(i).map_err(|e| failed(&e))?;
+        let name = entry.name().to_owned();
+        if name != "job.json" && !name.starts_with("files/") {
+            continue;
+        }
+        let mut content = Vec::new();
+        entry.take(left + 1).read_to_end(&mut content).map_err(|e| failed(&e))?;
+        if content.len() as u64 > left {
+            return Err(FieldError::new("bundle", format!("must not unpack to more than {} MB", LARGEST_FILE >> 20)));
+        }
+        left -= content.len() as u64;
+        if name == "job.json" {
+            let text = String::from_utf8(content).map_err(|e| failed(&e))?;
+            job = Some(Job::from_json(&text)?);
+        } else if !content.is_empty() {
+            files.push(content);
+        }
+    }
+    Ok((job.ok_or_else(|| FieldError::new("bundle", "holds no job.json"))?, files))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_bundle_unpacks_to_what_was_packed() {
+        let job = Job::new("Packed");
+        let files = vec![("a".to_owned(), vec![1, 2, 3]), ("b".to_owned(), b"LOCATION,x".repeat(50))];
+        let bytes = write(&job, &files).expect("packs");
+        let (back, contents) = read(&bytes).expect("reads");
+        assert_eq!(back, job);
+        assert_eq!(contents, files.into_iter().map(|f| f.1).collect::<Vec<_>>());
+    }
+
+    #[test]
+    fn what_is_no_bundle_is_refused() {
+        assert_eq!(read(b"not a zip").expect_err("refused").field, "bundle");
+        let mut empty = ZipWriter::new(Cursor::new(Vec::new()));
+        empty.start_file("else.txt", SimpleFileOptions::default()).expect("starts");
+        let bytes = empty.finish().expect("ends").into_inner();
+        assert!(read(&bytes).expect_err("refused").reason.contains("job.json"));
+        let whole = write(&Job::new("x"), &[]).expect("packs");
+        assert!(read(&whole[..whole.len() / 2]).is_err());
+    }
+}
