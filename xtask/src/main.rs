@@ -3,6 +3,8 @@
 //! `cargo xtask demo` sets everything up and starts Fuoco with the demo job. `cargo xtask test` sets everything up
 //! and runs every check and test.
 
+mod weather;
+
 use std::env;
 use std::fs;
 use std::path::{Path, PathBuf};
@@ -15,6 +17,7 @@ cargo xtask COMMAND
   test     set up and run every check and test
   web      set up and build the front end
   client   make the TypeScript client anew from the server's API
+  weather  make the invented year of the demo's place anew
   shots    take the pictures in docs/screenshots anew
   bench    run the benchmarks
 ";
@@ -28,6 +31,7 @@ fn main() -> ExitCode {
         "test" => test(),
         "web" => web(),
         "client" => client(),
+        "weather" => fs::write(root().join("demo/alderfell.epw"), weather::epw()).map_err(|e| e.to_string()),
         "shots" => shots(),
         "bench" => run(cargo(["bench", "--workspace", "--benches"])),
         _ => {

@@ -1,7 +1,8 @@
 //! The `fuoco` command: serve the app, design a job file, print the job file's schema.
 
 use clap::{Parser, Subcommand};
-use fuoco_core::{design::design, error::FieldError, job::Job};
+use fuoco_core::{climate::read_epw, design::design, error::FieldError, job::Job};
+use fuoco_documents::exchange::{dxf, geojson, openings_csv, rooms_csv};
 use fuoco_documents::{plan_svg, tables};
 use std::net::SocketAddr;
 use std::path::{Path, PathBuf};
@@ -37,6 +38,11 @@ enum Command {
         #[arg(long, value_name = "DIR")]
         out: Option<PathBuf>,
     },
+    /// Read an EPW weather file and print its design temperatures, degree-days and days as JSON
+    Climate {
+        /// The weather file; - for standard input
+        weather: PathBuf,
+    },
     /// Print the JSON Schema of the job file
     Schema,
     /// Print the OpenAPI document of the server
@@ -47,6 +53,7 @@ fn main() -> ExitCode {
     let done = match Cli::parse().command {
         Command::Serve { data, demo, bind } => serve(data, demo, bind),
         Command::Design { job, out } => design_file(&job, out.as_deref()),
+        Command::Climate { weather } => climate(&weather),
         Command::Schema => print(&fuoco_server::job_schema()),
         Command::Openapi => print(&fuoco_server::document()),
     };
@@ -104,13 +111,30 @@ fn data_folder() -> Option<PathBuf> {
     Some(base.join("fuoco"))
 }
 
-fn design_file(path: &Path, out: Option<&Path>) -> Result<(), Failure> {
+/// The text of a file, or of standard input for `-`.
+fn read(path: &Path) -> Result<String, Failure> {
+    use std::io::Read;
     let named = |e: std::io::Error| failed(2, format!("{}: {e}", path.display()));
-    let text = if path == Path::new("-") {
-        std::io::read_to_string(std::io::stdin()).map_err(named)?
+    let mut bytes = Vec::new();
+    if path == Path::new("-") {
+        std::io::stdin().read_to_end(&mut bytes).map_err(named)?;
     } else {
-        std::fs::read_to_string(path).map_err(named)?
-    };
+        bytes = std::fs::read(path).map_err(named)?;
+    }
+    Ok(String::from_utf8_lossy(&bytes).into_owned())
+}
+
+/// What a weather file says, with the degree-days below the usual bases.
+fn climate(path: &Path) -> Result<(), Failure> {
+    let weather = read_epw(&read(path)?)?;
+    let days = [15.0, 18.0, 20.0].map(|base| serde_json::json!({ "base_c": base, "k_d": weather.degree_days(base) }));
+    let mut out = serde_json::to_value(&weather).map_err(|e| failed(1, e))?;
+    out["degree_days"] = serde_json::json!(days);
+    print(&out.to_string())
+}
+
+fn design_file(path: &Path, out: Option<&Path>) -> Result<(), Failure> {
+    let text = read(path)?;
     let job = Job::from_json(&text)?;
     let design = design(&job)?;
     if let Some(folder) = out {
@@ -118,8 +142,13 @@ fn design_file(path: &Path, out: Option<&Path>) -> Result<(), Failure> {
         std::fs::create_dir_all(folder).map_err(written)?;
         std::fs::write(folder.join("loops.csv"), tables::loops(&job, &design)).map_err(written)?;
         std::fs::write(folder.join("rooms.csv"), tables::rooms(&job, &design)).map_err(written)?;
+        std::fs::write(folder.join("heat-loss.csv"), tables::heat_loss(&job, &design)).map_err(written)?;
+        std::fs::write(folder.join("rooms.geojson"), geojson::write(&job)).map_err(written)?;
+        std::fs::write(folder.join("survey-rooms.csv"), rooms_csv::write(&job)).map_err(written)?;
+        std::fs::write(folder.join("survey-openings.csv"), openings_csv::write(&job)).map_err(written)?;
         for (i, level) in job.levels.iter().enumerate() {
             let name = format!("plan-{}.svg", i + 1);
+            std::fs::write(folder.join(format!("rooms-{}.dxf", i + 1)), dxf::write(&job, &level.id)).map_err(written)?;
             std::fs::write(folder.join(name), plan_svg::plan(&job, &design, &level.id, 50.0)).map_err(written)?;
         }
     }

@@ -37,6 +37,11 @@ pub enum Quantity {
     Head,
     Volume,
     Volumetric,
+    Linear,
+    Airflow,
+    Slope,
+    Density,
+    Angle,
     Count,
     Rate,
     Share,
@@ -136,6 +141,10 @@ mod tests {
             (Quantity::Flow, 1.0 / 3.785411784),
             (Quantity::Head, 1.0 / 2989.06692),
             (Quantity::Volume, 1.0 / 0.3048_f64.powi(3)),
+            (Quantity::Linear, 3600.0 / 1055.05585262 * 0.3048 / 1.8),
+            (Quantity::Airflow, 1.0 / 0.3048_f64.powi(3) / 60.0),
+            (Quantity::Slope, 3600.0 / 1055.05585262 / 1.8),
+            (Quantity::Density, 0.3048_f64.powi(3) / 0.45359237),
             (Quantity::Volumetric, 3600.0 / 1055.05585262 * 0.3048_f64.powi(3) / 1.8),
         ];
         for (quantity, factor) in exact {

@@ -1,6 +1,7 @@
 //! Tables as CSV (RFC 4180), figures in the job's units with the unit in the heading.
 
 use fuoco_core::design::{Design, LoopDesign, RoomDesign};
+use fuoco_core::heat_loss::{LossPart, Measure};
 use fuoco_core::job::Job;
 use fuoco_core::units::Quantity as Q;
 
@@ -73,6 +74,46 @@ pub fn rooms(job: &Job, design: &Design) -> String {
     )
 }
 
+/// Every part of every room's heat loss, a row each: what an inspector can follow with a pocket calculator.
+pub fn heat_loss(job: &Job, design: &Design) -> String {
+    let parts: Vec<(&RoomDesign, &LossPart)> =
+        design.rooms.iter().flat_map(|r| r.loss_parts.iter().map(move |p| (r, p))).collect();
+    type Part<'a> = (&'a RoomDesign, &'a LossPart);
+    let word = |v: serde_json::Value| v.as_str().unwrap_or_default().replace('_', " ");
+    let cause = |p: &Part| serde_json::to_value(p.1.cause).map(word).unwrap_or_default();
+    let other = |p: &Part| match p.1.subject.as_deref().and_then(|id| job.room(id)) {
+        Some(room) => room.name.clone(),
+        None => serde_json::to_value(p.1.other).map(word).unwrap_or_default(),
+    };
+    let construction = |p: &Part| {
+        let id = p.1.construction_id.as_deref();
+        id.and_then(|id| job.construction(id)).map(|c| c.name.clone()).unwrap_or_default()
+    };
+    let only = |measure: Measure, p: &Part, v: f64| (p.1.measure == measure).then_some(v);
+    write(
+        job,
+        &[
+            ("room", &|p: &Part| p.0.name.clone()),
+            ("cause", &cause),
+            ("construction", &construction),
+            ("wall", &|p| p.1.edge.map(|e| (e + 1).to_string()).unwrap_or_default()),
+            ("other side", &other),
+        ],
+        &[
+            ("area", Q::Area, &|p| only(Measure::Area, p, p.1.amount)),
+            ("U", Q::Transmittance, &|p| only(Measure::Area, p, p.1.per_kelvin)),
+            ("length", Q::Length, &|p| only(Measure::Length, p, p.1.amount)),
+            ("psi", Q::Linear, &|p| only(Measure::Length, p, p.1.per_kelvin)),
+            ("air per hour", Q::Volume, &|p| only(Measure::Air, p, p.1.amount)),
+            ("heat of air", Q::Volumetric, &|p| only(Measure::Air, p, p.1.per_kelvin)),
+            ("room", Q::Temperature, &|p| Some(p.0.temperature_c)),
+            ("other side", Q::Temperature, &|p| Some(p.1.other_c)),
+            ("heat", Q::Heat, &|p| Some(p.1.heat_w)),
+        ],
+        &parts,
+    )
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -111,5 +152,23 @@ mod tests {
         let text = rooms(&job, &design(&job).expect("designs"));
         let last = text.lines().last().expect("rows");
         assert!(last.starts_with("Office,") && last.ends_with(",,,,"), "{last}");
+    }
+
+    #[test]
+    fn the_parts_of_the_heat_loss_add_up_to_the_rooms() {
+        let job = demo();
+        let design = design(&job).expect("designs");
+        let text = heat_loss(&job, &design);
+        let mut reader = csv::Reader::from_reader(text.as_bytes());
+        let mut sums = std::collections::BTreeMap::<String, f64>::new();
+        for row in reader.records() {
+            let row = row.expect("row");
+            let heat: f64 = row.get(13).expect("heat").parse().expect("number");
+            *sums.entry(row[0].to_owned()).or_default() += heat;
+        }
+        for r in design.rooms.iter().filter(|r| r.heated) {
+            // each row is printed to a watt
+            assert!((sums[&r.name] - r.heat_loss_w).abs() < 0.5 * r.loss_parts.len() as f64, "{}", r.name);
+        }
     }
 }

@@ -12,7 +12,7 @@ use rocket::serde::json::Json;
 use rocket::{Responder, Route, State, delete, get, post, put, routes};
 use serde::{Deserialize, Serialize};
 
-type Answer<T> = Result<Json<T>, Problem>;
+pub(crate) type Answer<T> = Result<Json<T>, Problem>;
 
 /// The name for a new, copied or renamed job.
 #[derive(Debug, Deserialize, Serialize, utoipa::ToSchema)]
@@ -32,23 +32,23 @@ pub struct Saved {
 /// A file to keep.
 #[derive(Responder)]
 pub struct Download {
-    body: String,
+    body: Vec<u8>,
     kind: ContentType,
     disposition: Header<'static>,
 }
 
 impl Download {
-    fn new(job: &Job, ending: &str, kind: ContentType, body: String) -> Download {
+    pub(crate) fn new(job: &Job, ending: &str, kind: ContentType, body: impl Into<Vec<u8>>) -> Download {
         let stem: String =
             job.name.to_lowercase().chars().map(|c| if c.is_ascii_alphanumeric() { c } else { '-' }).collect();
         let stem = stem.split('-').filter(|s| !s.is_empty()).collect::<Vec<_>>().join("-");
         let stem = if stem.is_empty() { "job".to_owned() } else { stem };
         let disposition = Header::new("Content-Disposition", format!("attachment; filename=\"{stem}{ending}\""));
-        Download { body, kind, disposition }
+        Download { body: body.into(), kind, disposition }
     }
 }
 
-fn parse<T: for<'a> Deserialize<'a>>(text: &str) -> Result<T, Problem> {
+pub(crate) fn parse<T: for<'a> Deserialize<'a>>(text: &str) -> Result<T, Problem> {
     serde_json::from_str(text)
         .map_err(|e| Problem::new(Status::UnprocessableEntity, "The request does not read", e.to_string()))
 }
@@ -160,7 +160,7 @@ pub async fn plan_drawing(_local: Local, store: &State<Store>, id: &str) -> Resu
     Ok(Download::new(&job, "-plan.svg", ContentType::SVG, plan_svg::plan(&job, &design, &level, 50.0)))
 }
 
-async fn designed(store: &Store, id: &str) -> Result<(Job, Design), Problem> {
+pub(crate) async fn designed(store: &Store, id: &str) -> Result<(Job, Design), Problem> {
     let job = store.get(id).await?.job;
     compute(job).await
 }

@@ -6,6 +6,7 @@ mod guard;
 mod openapi;
 mod pages;
 pub mod problem;
+mod survey;
 
 use fuoco_core::job::Job;
 use fuoco_store::{Store, StoreError};
@@ -48,6 +49,8 @@ pub enum ServeError {
 
 /// The demo job that ships with the program.
 pub const DEMO: &str = include_str!("../../../demo/tamarack-dance-school.json");
+/// The invented year of its place.
+pub const DEMO_YEAR: &str = include_str!("../../../demo/alderfell.epw");
 
 /// Serves until it is told to stop; prints the address once it listens.
 ///
@@ -62,6 +65,7 @@ pub fn serve(options: Options) -> Result<(), ServeError> {
         if options.demo {
             let demo = Job::from_json(DEMO).map_err(StoreError::from)?;
             if !store.list().await?.iter().any(|j| j.name == demo.name) {
+                store.add_file(survey::EPW, DEMO_YEAR.as_bytes()).await?;
                 store.add(demo).await?;
             }
         }
@@ -84,7 +88,10 @@ pub fn build(store: Store, bind: SocketAddr) -> rocket::Rocket<rocket::Build> {
         cli_colors: false,
         limits: Limits::default()
             .limit("json", LARGEST_BODY_MIB.mebibytes())
-            .limit("string", LARGEST_BODY_MIB.mebibytes()),
+            .limit("string", LARGEST_BODY_MIB.mebibytes())
+            .limit("import", 40.mebibytes())
+            .limit("file", 25.mebibytes())
+            .limit("bundle", 200.mebibytes()),
         shutdown: Shutdown { grace: 1, mercy: 1, ..Shutdown::default() },
         ..rocket::Config::release_default()
     };
@@ -99,6 +106,7 @@ pub fn build(store: Store, bind: SocketAddr) -> rocket::Rocket<rocket::Build> {
         }))
         .mount("/", pages::routes())
         .mount("/api", api::routes())
+        .mount("/api", survey::routes())
         .register("/", pages::catchers())
         .register("/api", problem::catchers())
 }

@@ -1,6 +1,6 @@
 //! The OpenAPI document and the job file's JSON Schema, both from the types in the code.
 
-use crate::api;
+use crate::{api, survey};
 use serde_json::{Value, json};
 use utoipa::OpenApi;
 
@@ -22,7 +22,22 @@ use utoipa::OpenApi;
         api::rooms_csv,
         api::plan_drawing,
         api::design_job,
-        api::read_library
+        api::read_library,
+        survey::add_picture,
+        survey::read_file,
+        survey::read_weather,
+        survey::split_room,
+        survey::merge_rooms,
+        survey::import_rooms,
+        survey::import_openings,
+        survey::rooms_table,
+        survey::openings_table,
+        survey::outlines_geojson,
+        survey::outlines_dxf,
+        survey::heat_loss_csv,
+        survey::heat_loss_json,
+        survey::bundle_job,
+        survey::open_bundle
     )
 )]
 struct Api;
@@ -30,9 +45,10 @@ struct Api;
 fn value() -> Value {
     let mut value = serde_json::to_value(Api::openapi()).unwrap_or_default();
     // the store knows the job only as a document; the API says which
-    let stored = "/components/schemas/StoredJob/properties/job";
-    if let Some(job) = value.pointer_mut(stored) {
-        *job = json!({ "$ref": "#/components/schemas/Job", "description": "The document." });
+    for stored in ["StoredJob", "Imported"] {
+        if let Some(job) = value.pointer_mut(&format!("/components/schemas/{stored}/properties/job")) {
+            *job = json!({ "$ref": "#/components/schemas/Job", "description": "The document." });
+        }
     }
     value
 }

@@ -42,7 +42,7 @@ impl From<StoreError> for Problem {
     fn from(e: StoreError) -> Problem {
         let detail = e.to_string();
         match e {
-            StoreError::NotFound(_) => Problem::new(Status::NotFound, "Not here", detail),
+            StoreError::NotFound(_) | StoreError::NoFile(_) => Problem::new(Status::NotFound, "Not here", detail),
             StoreError::Stale { current } => {
                 let mut p = Problem::new(Status::Conflict, "Saved elsewhere since", detail);
                 p.current_revision = Some(current);

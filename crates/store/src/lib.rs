@@ -1,9 +1,10 @@
-//! Jobs kept in one SQLite file, in write-ahead mode with full synchronisation: what was answered as saved survives
+//! Jobs and their files kept in one SQLite file, in write-ahead mode with full synchronisation: what was answered as saved survives
 //! a killed server and a power cut. Each save names the revision it started from; a stale one is refused.
 
 use fuoco_core::error::FieldError;
 use fuoco_core::job::Job;
 use serde::{Deserialize, Serialize};
+use sha2::{Digest, Sha256};
 use sqlx::sqlite::{SqliteConnectOptions, SqliteJournalMode, SqlitePool, SqlitePoolOptions, SqliteSynchronous};
 use sqlx::{Row, sqlite::SqliteRow};
 use std::path::Path;
@@ -41,12 +42,24 @@ pub struct StoredJob {
     pub job: Job,
 }
 
+/// A picture, photo or weather file.
+#[derive(Debug, Clone, PartialEq)]
+pub struct StoredFile {
+    /// What it is, for instance `image/png`.
+    pub media_type: String,
+    /// Its bytes.
+    pub bytes: Vec<u8>,
+}
+
 /// Why the store could not do it.
 #[derive(Debug, Error)]
 pub enum StoreError {
     /// No such job, or it has been deleted.
     #[error("there is no job \"{0}\"")]
     NotFound(String),
+    /// No such file.
+    #[error("there is no stored file \"{0}\"")]
+    NoFile(String),
     /// Someone else saved in between.
     #[error("the job has been saved elsewhere since: it is at revision {current}")]
     Stale {
@@ -156,6 +169,28 @@ impl Store {
             Some(row) => Err(StoreError::Stale { current: row.try_get("revision")? }),
             None => Err(StoreError::NotFound(id.into())),
         }
+    }
+
+    /// Keeps a file under the SHA-256 of its bytes, which is its id; the same bytes are kept once.
+    pub async fn add_file(&self, media_type: &str, bytes: &[u8]) -> Result<String> {
+        let id: String = Sha256::digest(bytes).iter().map(|b| format!("{b:02x}")).collect();
+        sqlx::query("INSERT INTO files (id, media_type, bytes) VALUES (?, ?, ?) ON CONFLICT (id) DO NOTHING")
+            .bind(&id)
+            .bind(media_type)
+            .bind(bytes)
+            .execute(&self.pool)
+            .await?;
+        Ok(id)
+    }
+
+    /// A kept file.
+    pub async fn file(&self, id: &str) -> Result<StoredFile> {
+        let row = sqlx::query("SELECT media_type, bytes FROM files WHERE id = ?")
+            .bind(id)
+            .fetch_optional(&self.pool)
+            .await?
+            .ok_or_else(|| StoreError::NoFile(id.into()))?;
+        Ok(StoredFile { media_type: row.try_get("media_type")?, bytes: row.try_get("bytes")? })
     }
 
     /// Takes a job off the list; [`Store::restore`] brings it back.

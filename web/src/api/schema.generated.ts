@@ -21,6 +21,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/files/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A kept file. */
+        get: operations["read_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/import/openings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reads openings from a CSV table; answers the job after, and what was not taken. */
+        post: operations["import_openings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/import/rooms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reads rooms from a file; answers the job after, and what was not taken. */
+        post: operations["import_rooms"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -33,6 +84,23 @@ export interface paths {
         put?: never;
         /** Adds an empty job of that name. */
         post: operations["create_job"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/from-bundle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Adds the job of a bundle with its files. */
+        post: operations["open_bundle"];
         delete?: never;
         options?: never;
         head?: never;
@@ -75,6 +143,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/bundle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The job with its pictures and weather file in one ZIP. */
+        get: operations["bundle_job"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/copy": {
         parameters: {
             query?: never;
@@ -101,6 +186,40 @@ export interface paths {
         };
         /** The job as a file. */
         get: operations["download_job"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/heat-loss.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every part of every room's heat loss as a table. */
+        get: operations["heat_loss_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/heat-loss.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Heat loss of rooms and building as JSON. */
+        get: operations["heat_loss_json"];
         put?: never;
         post?: never;
         delete?: never;
@@ -194,6 +313,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/rooms.dxf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The outlines of a level's rooms as DXF in metres; the first level where none is named. */
+        get: operations["outlines_dxf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/rooms.geojson": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The outlines of all rooms as GeoJSON in metres. */
+        get: operations["outlines_geojson"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/survey-openings.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The openings as a table that reads back. */
+        get: operations["openings_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/survey-rooms.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rooms as a table that reads back. */
+        get: operations["rooms_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/library": {
         parameters: {
             query?: never;
@@ -211,10 +398,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keeps a picture (PNG or JPEG), as a plan under the sheet or a photo. */
+        post: operations["add_picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Merges two neighbours across the wall between them; answers the job after. */
+        post: operations["merge_rooms"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Splits a room by a straight wall; answers the job after. */
+        post: operations["split_room"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/weather": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reads and keeps an EPW weather file. */
+        post: operations["read_weather"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description Infiltration and ventilation. */
+        Air: {
+            /**
+             * Format: double
+             * @description How much more than the mean a room takes when the wind stands on it, 1…2; EN 12831-1 takes 2 for single rooms.
+             * @default 1
+             */
+            direction_factor: number;
+            /**
+             * Format: double
+             * @description What n50 is divided by in the shortcut, 1…60.
+             * @default 20
+             */
+            divisor: number;
+            /**
+             * Format: double
+             * @description Least air change that people need, per hour, 0…5; where the method is typed, the change itself.
+             * @default 0.5
+             */
+            least_per_h: number;
+            /**
+             * @description Where the air change of a room comes from that has none typed.
+             * @default typed
+             */
+            method: components["schemas"]["AirMethod"];
+            /**
+             * Format: double
+             * @description Air changes at 50 Pa by the blower door, per hour, 0.1…40.
+             * @default 4
+             */
+            n50_per_h: number;
+            /**
+             * Format: double
+             * @description Share of the extract air's heat that the ventilation gives back, 0…0.95.
+             * @default 0
+             */
+            recovery: number;
+            /**
+             * @description Shielding of the building from the wind.
+             * @default moderate
+             */
+            shielding: components["schemas"]["Shielding"];
+        };
+        /**
+         * @description Ways to find a room's air change.
+         * @enum {string}
+         */
+        AirMethod: "typed" | "blower_door" | "divided";
         /** @description What lies on the other side of a wall, ceiling or floor. */
         Beyond: {
             /** @enum {string} */
@@ -233,6 +536,55 @@ export interface components {
              * @description Its temperature on the design day, °C, -60…60.
              */
             temperature_c: number;
+        } | {
+            /**
+             * Format: double
+             * @description Temperature reduction factor b, 0 as warm as the room … 1 as cold as outdoors.
+             */
+            b: number;
+            /** @enum {string} */
+            kind: "reduced";
+        } | {
+            /** @enum {string} */
+            kind: "crawl_space";
+        };
+        /** @description How thermal bridges are reckoned. */
+        Bridges: {
+            /**
+             * Format: double
+             * @description W/m²K, 0…0.5.
+             */
+            delta_u: number;
+            /** @enum {string} */
+            method: "surcharge";
+        } | {
+            /**
+             * Format: double
+             * @description Corners of two outside walls.
+             */
+            corner_psi: number;
+            /**
+             * Format: double
+             * @description Outside wall to the lowest floor.
+             */
+            floor_edge_psi: number;
+            /** @enum {string} */
+            method: "linear";
+            /**
+             * Format: double
+             * @description Round windows and outside doors.
+             */
+            reveal_psi: number;
+            /**
+             * Format: double
+             * @description Outside wall to roof.
+             */
+            roof_edge_psi: number;
+            /**
+             * Format: double
+             * @description Ends of a ceiling between storeys in an outside wall.
+             */
+            storey_psi: number;
         };
         /** @description A family of floors with the tube in a screed. */
         BuildUp: {
@@ -262,11 +614,93 @@ export interface components {
             /** Format: double */
             weight_kg_m2: number;
         };
+        /** @description The building on the design day. */
+        BuildingLoss: {
+            /** @description The same by cause. */
+            causes: components["schemas"]["CauseHeat"][];
+            /**
+             * Format: double
+             * @description Characteristic dimension of the floor on ground, m.
+             */
+            ground_dimension_m?: number | null;
+            /**
+             * Format: double
+             * @description Transmittance to the ground of the unheated floor, or of the floor by its usual construction, W/m²K.
+             */
+            ground_u?: number | null;
+            /**
+             * Format: double
+             * @description Sum of the heated rooms, W.
+             */
+            heat_w: number;
+            /** @description What would help most over the building. */
+            savings: components["schemas"]["Saving"][];
+            /**
+             * Format: double
+             * @description Less heat for each kelvin that it is warmer outdoors, W/K: the slope of the load line.
+             */
+            w_per_k: number;
+            /**
+             * Format: double
+             * @description Outdoor temperature at which the load line meets zero, °C.
+             */
+            zero_load_c?: number | null;
+        };
         /**
          * @description What takes the heat.
          * @enum {string}
          */
-        Cause: "outside_wall" | "window" | "outside_door" | "roof" | "partition" | "floor" | "air";
+        Cause: "outside_wall" | "window" | "outside_door" | "roof" | "partition" | "floor" | "bridge" | "air" | "ventilation";
+        /** @description Heat by one cause over the building. */
+        CauseHeat: {
+            /** @description What takes the heat. */
+            cause: components["schemas"]["Cause"];
+            /**
+             * Format: double
+             * @description Over all heated rooms, W. Heat between two heated rooms cancels.
+             */
+            heat_w: number;
+        };
+        /** @description A wall, roof, floor, window or door: layers of material, or a U typed from its maker's sheet. */
+        Construction: {
+            /** @description `old`, `ordinary` or `good`, in the library. */
+            class?: string;
+            /**
+             * Format: double
+             * @description Share of the sun that comes in through glass, 0…1.
+             */
+            g?: number | null;
+            /** @description Stable id. */
+            id: string;
+            /** @description Layers from the inside out (from above downward in floors), at most 20. */
+            layers?: components["schemas"]["Layer"][];
+            /** @description What it is. */
+            name: string;
+            /** @description Where it is used. */
+            position: components["schemas"]["Position"];
+            /** @description Where the figure comes from. */
+            source?: string;
+            /**
+             * Format: double
+             * @description Transmittance typed, W/m²K, 0.05…8; comes before the layers.
+             */
+            u?: number | null;
+        };
+        /** @description A construction of the job, reckoned. */
+        ConstructionDesign: {
+            /** @description The construction. */
+            id: string;
+            /**
+             * Format: double
+             * @description Thickness of its layers, m; none for a typed U.
+             */
+            thickness_m?: number | null;
+            /**
+             * Format: double
+             * @description Transmittance in its place, W/m²K.
+             */
+            u: number;
+        };
         /** @description What people walk on. */
         Covering: {
             id: string;
@@ -285,14 +719,59 @@ export interface components {
              */
             surface_limit_c: number;
         };
+        /** @description A ventilated crawl space (ISO 13370, suspended floor). */
+        CrawlSpace: {
+            /**
+             * Format: double
+             * @description Resistance of insulation lying on its ground, m²K/W, 0…10.
+             * @default 0
+             */
+            base_m2k_w: number;
+            /**
+             * Format: double
+             * @description Height of the floor over the ground outside, m, 0.05…3.
+             * @default 0.5
+             */
+            height_m: number;
+            /**
+             * Format: double
+             * @description Wind shielding factor, 0…0.3: 0.02 sheltered, 0.05 average, 0.10 exposed.
+             * @default 0.05
+             */
+            shielding: number;
+            /**
+             * Format: double
+             * @description Area of the vents per metre of edge, m²/m, 0…0.1.
+             * @default 0.0015
+             */
+            vents_m2_m: number;
+            /**
+             * Format: double
+             * @description U of its walls above ground, W/m²K, 0.05…8.
+             * @default 1.7
+             */
+            wall_u: number;
+            /**
+             * Format: double
+             * @description Wind at 10 m, m/s, 0…20.
+             * @default 4
+             */
+            wind_m_s: number;
+        };
         /** @description The design of a job. */
         Design: {
+            /** @description Heat loss of the building. */
+            building: components["schemas"]["BuildingLoss"];
+            /** @description The job's own constructions reckoned. */
+            constructions: components["schemas"]["ConstructionDesign"][];
             /** @description What is wrong, doubtful or worth knowing; gravest first. */
             findings: components["schemas"]["Finding"][];
             /** @description Every loop, by manifold and port. */
             loops: components["schemas"]["LoopDesign"][];
             /** @description Every manifold. */
             manifolds: components["schemas"]["ManifoldDesign"][];
+            /** @description Outside faces of each room's walls. */
+            outlines: components["schemas"]["RoomOutline"][];
             /** @description Every room, in the job's order. */
             rooms: components["schemas"]["RoomDesign"][];
             /** @description Sums for the job. */
@@ -300,28 +779,149 @@ export interface components {
             /** @description What is behind each piece of wall. */
             walls: components["schemas"]["WallDesign"][];
         };
-        /** @description Heat transmittance of the building's usual parts, W/m²K, each 0.05…8. */
+        /**
+         * @description Where heat is reckoned to leave: inside faces, or outside faces with the thickness of walls and roof.
+         * @enum {string}
+         */
+        Dimensions: "inside" | "outside";
+        /** @description Insulation along the edge of a slab on ground. */
+        EdgeInsulation: {
+            /** @enum {string} */
+            kind: "none";
+        } | {
+            /** @enum {string} */
+            kind: "horizontal";
+            /**
+             * Format: double
+             * @description Its resistance, m²K/W, 0.1…20.
+             */
+            resistance_m2k_w: number;
+            /**
+             * Format: double
+             * @description Its thickness, m, 0.005…0.5.
+             */
+            thickness_m: number;
+            /**
+             * Format: double
+             * @description Width inward from the edge, m, 0.1…5.
+             */
+            width_m: number;
+        } | {
+            /**
+             * Format: double
+             * @description Depth below the ground's surface, m, 0.1…5.
+             */
+            depth_m: number;
+            /** @enum {string} */
+            kind: "vertical";
+            /**
+             * Format: double
+             * @description Its resistance, m²K/W, 0.1…20.
+             */
+            resistance_m2k_w: number;
+            /**
+             * Format: double
+             * @description Its thickness, m, 0.005…0.5.
+             */
+            thickness_m: number;
+        };
+        /** @description An emitter found on site. */
+        Emitter: {
+            /**
+             * Format: double
+             * @description Height, m, 0…5.
+             */
+            height_m?: number;
+            /** @description Stable id, unique in the job. */
+            id: string;
+            /** @description What it is. */
+            kind: components["schemas"]["EmitterKind"];
+            /**
+             * Format: double
+             * @description Length of fin or radiator, m, 0…50.
+             */
+            length_m?: number;
+            /** @description Make, columns, fins: what the survey could read. */
+            name?: string;
+            /** @description A stored photo of it. */
+            photo_id?: string | null;
+            /**
+             * Format: double
+             * @description Mean water over room at that output, K, 5…120.
+             */
+            rated_excess_k?: number | null;
+            /**
+             * Format: double
+             * @description Output by its label, W, 0…100000.
+             */
+            rated_w?: number | null;
+            /**
+             * Format: int32
+             * @description Sections of a radiator, 0…200.
+             */
+            sections?: number;
+        };
+        /**
+         * @description Kinds of emitters.
+         * @enum {string}
+         */
+        EmitterKind: "radiator" | "baseboard" | "convector" | "towel_rail";
+        /** @description The building's usual constructions and methods; what a wall, opening or room says of its own comes first. */
         Envelope: {
             /**
-             * Format: double
-             * @description Surcharge for thermal bridges on every surface to the outside, W/m²K, 0…0.5.
+             * @description How thermal bridges are reckoned.
+             * @default {
+             *       "delta_u": 0.05,
+             *       "method": "surcharge"
+             *     }
              */
-            bridge_surcharge_u: number;
+            bridges: components["schemas"]["Bridges"];
             /**
-             * Format: double
-             * @description Floor of a room that is not heated by its floor.
+             * @description Between two storeys.
+             * @default ceiling-joists
              */
-            floor_u: number;
-            /** Format: double */
-            outside_door_u: number;
-            /** Format: double */
-            outside_wall_u: number;
-            /** Format: double */
-            partition_u: number;
-            /** Format: double */
-            roof_u: number;
-            /** Format: double */
-            window_u: number;
+            ceiling_id: string;
+            /**
+             * @description Which dimensions the areas of outside surfaces are taken from.
+             * @default inside
+             */
+            dimensions: components["schemas"]["Dimensions"];
+            /**
+             * @description Floor over ground, crawl space or outdoors of a room that is not heated by its floor.
+             * @default floor-slab-foam-100
+             */
+            floor_id: string;
+            /**
+             * @description How the ground is reckoned.
+             * @default {
+             *       "crawl": {
+             *         "base_m2k_w": 0,
+             *         "height_m": 0.5,
+             *         "shielding": 0.05,
+             *         "vents_m2_m": 0.0015,
+             *         "wall_u": 1.7,
+             *         "wind_m_s": 4
+             *       },
+             *       "edge": {
+             *         "kind": "none"
+             *       },
+             *       "method": "iso13370",
+             *       "perimeter_w_mk": 0.9,
+             *       "soil_w_mk": 2,
+             *       "wall_m": 0.3
+             *     }
+             */
+            ground: components["schemas"]["Ground"];
+            /** @default door-insulated */
+            outside_door_id: string;
+            /** @default wall-brick-foam-100 */
+            outside_wall_id: string;
+            /** @default partition-brick-115 */
+            partition_id: string;
+            /** @default roof-rafters-200 */
+            roof_id: string;
+            /** @default window-double-coated */
+            window_id: string;
         };
         /** @description One finding. */
         Finding: {
@@ -343,6 +943,36 @@ export interface components {
             values: {
                 [key: string]: number;
             };
+        };
+        /** @description Heat by floor area alone, as a rule of thumb has it. */
+        FlatRate: {
+            /** @description How the trade calls it. */
+            name: string;
+            /**
+             * Format: double
+             * @description Heat per floor area, W/m², 1…1000.
+             */
+            w_m2: number;
+        };
+        /** @description Heat by a flat rate, beside the reckoned figure. */
+        FlatRateHeat: {
+            /**
+             * Format: double
+             * @description Over all heated rooms, W.
+             */
+            heat_w: number;
+            /** @description Name of the rate. */
+            name: string;
+            /**
+             * Format: double
+             * @description Over the reckoned heat loss; 0 where there is none.
+             */
+            ratio: number;
+            /**
+             * Format: double
+             * @description Heat per floor area, W/m².
+             */
+            w_m2: number;
         };
         /** @description The floor of a room. */
         Floor: {
@@ -385,6 +1015,73 @@ export interface components {
          * @enum {string}
          */
         FluidKind: "water" | "propylene_glycol" | "ethylene_glycol";
+        /** @description How the ground is reckoned. */
+        Ground: {
+            /**
+             * @description The crawl space, where rooms have one below.
+             * @default {
+             *       "base_m2k_w": 0,
+             *       "height_m": 0.5,
+             *       "shielding": 0.05,
+             *       "vents_m2_m": 0.0015,
+             *       "wall_u": 1.7,
+             *       "wind_m_s": 4
+             *     }
+             */
+            crawl: components["schemas"]["CrawlSpace"];
+            /**
+             * @description Insulation along the edge of the slab.
+             * @default {
+             *       "kind": "none"
+             *     }
+             */
+            edge: components["schemas"]["EdgeInsulation"];
+            /**
+             * @description Which way.
+             * @default iso13370
+             */
+            method: components["schemas"]["GroundMethod"];
+            /**
+             * Format: double
+             * @description Heat per metre of exposed edge, W/mK, 0.05…5, for the perimeter factor.
+             * @default 0.9
+             */
+            perimeter_w_mk: number;
+            /**
+             * Format: double
+             * @description Conductivity of the ground, W/mK, 0.3…5; sand or gravel 2.0, clay 1.5, rock 3.5 (ISO 13370).
+             * @default 2
+             */
+            soil_w_mk: number;
+            /**
+             * Format: double
+             * @description Thickness of the outside walls at the ground, m, 0.05…2.
+             * @default 0.3
+             */
+            wall_m: number;
+        };
+        /**
+         * @description Ways to reckon the ground.
+         * @enum {string}
+         */
+        GroundMethod: "iso13370" | "perimeter_factor" | "ground_temperature";
+        /** @description Ground temperatures at one depth. */
+        GroundYear: {
+            /**
+             * Format: double
+             * @description Depth, m, 0…100.
+             */
+            depth_m: number;
+            /** @description Means of the twelve months, °C. */
+            monthly_c: number[];
+        };
+        /** @description Losses of all rooms and of the building. */
+        HeatLoss: {
+            /** @description The building. */
+            building: components["schemas"]["BuildingLoss"];
+            /** @description Every room, in the job's order. */
+            rooms: components["schemas"]["RoomLoss"][];
+        };
         /** @description The firm's limits and habits; every finding that comes from one says so. */
         HouseRules: {
             /**
@@ -394,6 +1091,8 @@ export interface components {
             edge_band_m: number;
             /** @description The loops of a manifold must be of equal length (within a tenth) instead of balanced by valves. */
             equal_loops?: boolean;
+            /** @description Flat rates by which heat is guessed in the trade, shown beside the reckoned figure; at most 10. */
+            flat_rates?: components["schemas"]["FlatRate"][];
             /**
              * Format: double
              * @description Head that one loop may need, Pa, 1000…200000.
@@ -450,10 +1149,32 @@ export interface components {
              */
             wall_clearance_m: number;
         };
+        /** @description Something of a file that was not taken. */
+        ImportProblem: {
+            /** @description Line of the file, where it has lines. */
+            line?: number | null;
+            /** @description What is wrong, or what was assumed. */
+            reason: string;
+        };
+        /** @description A job with what a file brought. */
+        Imported: {
+            /** @description Rooms or openings added. */
+            added: number;
+            /** @description Rooms or openings changed. */
+            changed: number;
+            /** @description The document. */
+            job: components["schemas"]["Job"];
+            /** @description What was not taken, or assumed. */
+            problems: components["schemas"]["ImportProblem"][];
+        };
         /** @description One heating job. */
         Job: {
+            /** @description Infiltration and ventilation. */
+            air?: components["schemas"]["Air"];
+            /** @description The job's own constructions, beside the library's. */
+            constructions?: components["schemas"]["Construction"][];
             /** @description How well the building keeps its heat, where a room says nothing else. */
-            envelope: components["schemas"]["Envelope"];
+            envelope?: components["schemas"]["Envelope"];
             /** @description What flows in the tubes. */
             fluid?: components["schemas"]["Fluid"];
             /** @description Always `fuoco-job`. */
@@ -462,8 +1183,13 @@ export interface components {
             levels: components["schemas"]["Level"][];
             /** @description The manifolds. */
             manifolds: components["schemas"]["Manifold"][];
+            /** @description Notes and lines on the plan that are not rooms: saw cuts, drains, what the survey saw. */
+            marks?: components["schemas"]["Mark"][];
+            /** @description The job's own materials, beside the library's. */
+            materials?: components["schemas"]["Material"][];
             /** @description The job's name as the list shows it. */
             name: string;
+            old_source?: components["schemas"]["OldSource"] | null;
             /** @description The rooms. */
             rooms: components["schemas"]["Room"][];
             /** @description The firm's rules for this job. */
@@ -472,7 +1198,7 @@ export interface components {
             site: components["schemas"]["Site"];
             /**
              * Format: int32
-             * @description Version of the format, now 1.
+             * @description Version of the format, now 2.
              */
             version: number;
         };
@@ -508,6 +1234,8 @@ export interface components {
             id: string;
             kind: components["schemas"]["KeepOutKind"];
             name?: string;
+            /** @description A stored photo of it. */
+            photo_id?: string | null;
             /** Format: double */
             x0_m: number;
             /** Format: double */
@@ -521,17 +1249,67 @@ export interface components {
          * @description Why there is no tube.
          * @enum {string}
          */
-        KeepOutKind: "cabinet" | "fixture" | "bolt_down";
+        KeepOutKind: "cabinet" | "fixture" | "drain" | "column" | "furniture" | "bolt_down";
+        /** @description A picture that was kept. */
+        KeptPicture: {
+            /**
+             * Format: int32
+             * @description Pixels down.
+             */
+            height_px: number;
+            /** @description Its id, to be referred to by the job. */
+            id: string;
+            /**
+             * Format: int32
+             * @description Pixels across.
+             */
+            width_px: number;
+        };
+        /** @description One layer of a construction. */
+        Layer: {
+            bridge?: components["schemas"]["LayerBridge"] | null;
+            /** @description Its material, of the job or the library. */
+            material_id: string;
+            /**
+             * Format: double
+             * @description Thickness, m, 0.0001…3.
+             */
+            thickness_m: number;
+        };
+        /** @description Studs in a layer. */
+        LayerBridge: {
+            /** @description Their material. */
+            material_id: string;
+            /**
+             * Format: double
+             * @description Their share of the area, 0.01…0.6.
+             */
+            share: number;
+        };
         /** @description A storey. */
         Level: {
+            /**
+             * Format: double
+             * @description Height of the finished floor over the ground outside, m, -20…200; below zero for a basement.
+             */
+            floor_m?: number;
+            /** @description Stable id. */
             id: string;
+            /** @description Its name. */
             name: string;
+            underlay?: components["schemas"]["Underlay"] | null;
         };
         /** @description Everything a floor can be made of. */
         Library: {
             build_ups: components["schemas"]["BuildUp"][];
+            constructions?: components["schemas"]["Construction"][];
             coverings: components["schemas"]["Covering"][];
+            materials?: components["schemas"]["Material"][];
             tubes: components["schemas"]["Tube"][];
+            /** @description U of every construction in its own place, W/m²K. */
+            u_values?: {
+                [key: string]: number;
+            };
         };
         /** @description One loop designed. */
         LoopDesign: {
@@ -624,11 +1402,13 @@ export interface components {
         LossPart: {
             /**
              * Format: double
-             * @description Area, m²; for air the volume changed in an hour, m³.
+             * @description Area, m²; length, m; for air the volume changed in an hour, m³.
              */
             amount: number;
             /** @description What takes the heat. */
             cause: components["schemas"]["Cause"];
+            /** @description The construction, where there is one. */
+            construction_id?: string | null;
             /**
              * Format: double
              * @description Room minus other side, K.
@@ -641,9 +1421,18 @@ export interface components {
              * @description Heat that leaves the room, W; negative where it comes in.
              */
             heat_w: number;
+            /** @description What the two figures below measure. */
+            measure: components["schemas"]["Measure"];
+            /** @description What is on the other side. */
+            other: components["schemas"]["OtherSide"];
             /**
              * Format: double
-             * @description Transmittance with its surcharge, W/m²K; for air the heat held by a cubic metre changed in an hour, Wh/m³K.
+             * @description Temperature of the other side, °C.
+             */
+            other_c: number;
+            /**
+             * Format: double
+             * @description Transmittance with its surcharge, W/m²K or W/mK; for air the heat held by a cubic metre, Wh/m³K.
              */
             per_kelvin: number;
             /** @description The opening or the neighbour room, by id. */
@@ -708,15 +1497,95 @@ export interface components {
              */
             return_c?: number | null;
         };
+        /** @description Something on the plan that the crew must know of. */
+        Mark: {
+            /** @description Stable id, unique in the job. */
+            id: string;
+            /** @description What it is. */
+            kind: components["schemas"]["MarkKind"];
+            /** @description The level it lies on. */
+            level_id: string;
+            /** @description A stored photo of it. */
+            photo_id?: string | null;
+            /** @description One point for a note, two for a line, m. */
+            points: number[][];
+            /** @description What is to be known. */
+            text?: string;
+        };
+        /**
+         * @description Kinds of marks.
+         * @enum {string}
+         */
+        MarkKind: "note" | "saw_cut";
+        /** @description A material. */
+        Material: {
+            /**
+             * Format: double
+             * @description Conductivity, W/mK, 0.001…500. 0 marks an air layer, whose resistance depends on thickness and direction.
+             */
+            conductivity_w_mk: number;
+            /**
+             * Format: double
+             * @description Density, kg/m³, 0.5…12000.
+             */
+            density_kg_m3: number;
+            /**
+             * Format: double
+             * @description Specific heat, J/kgK, 100…5000.
+             */
+            heat_capacity_j_kgk: number;
+            /** @description Stable id. */
+            id: string;
+            /** @description What it is. */
+            name: string;
+            /** @description Where the figures come from. */
+            source?: string;
+        };
+        /**
+         * @description What `amount` and `per_kelvin` of a part measure.
+         * @enum {string}
+         */
+        Measure: "area" | "length" | "air";
+        /** @description Two rooms to be one. */
+        Merge: {
+            /** @description The room that stays. */
+            first_id: string;
+            /** @description The job before. */
+            job: components["schemas"]["Job"];
+            /** @description The room that is taken in. */
+            second_id: string;
+        };
         /** @description The name for a new, copied or renamed job. */
         NewName: {
             /** @description 1 to 2000 characters. */
             name: string;
         };
+        /** @description What the label of the old heat source says. */
+        OldSource: {
+            /**
+             * Format: double
+             * @description Input by its label, W, 0…10000000.
+             */
+            input_w?: number | null;
+            /** @description What it is. */
+            name?: string;
+            /**
+             * Format: double
+             * @description Output by its label, W, 0…10000000.
+             */
+            output_w?: number | null;
+        };
         /** @description A hole in a wall. */
         Opening: {
+            /** @description Its own construction; absent: the envelope's. */
+            construction_id?: string | null;
             /** @description The wall it is in. */
             edge: number;
+            /**
+             * Format: double
+             * @description Its own share of the sun that comes in (g-value), 0…1; absent: its construction's.
+             */
+            g?: number | null;
             /**
              * Format: double
              * @description Clear height, m, 0.02…20.
@@ -733,7 +1602,12 @@ export interface components {
             offset_m: number;
             /**
              * Format: double
-             * @description Its own transmittance, W/m²K, 0.05…8; absent: the envelope's.
+             * @description From the floor to its lower edge, m, 0…20.
+             */
+            sill_m?: number;
+            /**
+             * Format: double
+             * @description Its own transmittance, W/m²K, 0.05…8; comes before its construction.
              */
             u?: number | null;
             /**
@@ -742,16 +1616,33 @@ export interface components {
              */
             width_m: number;
         };
+        /** @description A table of openings to take into a job. */
+        OpeningFile: {
+            /** @description The job before. */
+            job: components["schemas"]["Job"];
+            /** @description The table. */
+            text: string;
+        };
         /**
          * @description Kinds of holes in walls.
          * @enum {string}
          */
         OpeningKind: "window" | "outside_door" | "doorway" | "sleeve";
         /**
+         * @description Which way a wall looks or a surface lies, for the words.
+         * @enum {string}
+         */
+        OtherSide: "outdoors" | "ground" | "room" | "unheated" | "crawl_space" | "same";
+        /**
          * @description How a loop fills its part of a room.
          * @enum {string}
          */
         Pattern: "auto" | "serpentine" | "counterflow";
+        /**
+         * @description Where a construction is used.
+         * @enum {string}
+         */
+        Position: "wall" | "window" | "door" | "roof" | "partition" | "ceiling" | "floor";
         /** @description A refused request. */
         Problem: {
             /**
@@ -773,16 +1664,27 @@ export interface components {
         };
         /** @description A room: its clear inside outline, what a tape measures. */
         Room: {
-            /** @description Above the ceiling. */
+            /** @description Above the ceiling, where no room of a higher level is. */
             above: components["schemas"]["Beyond"];
             /**
              * Format: double
-             * @description Air changed with the outside, per hour, 0…20.
+             * @description Air changed with the outside, per hour, 0…20; absent: as the building's method has it.
              */
-            air_changes_per_h: number;
-            /** @description Below the floor. */
+            air_changes_per_h?: number | null;
+            /** @description Below the floor, where no room of a lower level is. */
             below: components["schemas"]["Beyond"];
+            /** @description Thermal bridges reckoned by hand, beside the building's; at most 100. */
+            bridges?: components["schemas"]["RoomBridge"][];
+            /** @description Radiators, baseboards and convectors found on site; at most 100. */
+            emitters?: components["schemas"]["Emitter"][];
+            /**
+             * Format: double
+             * @description Air taken out by the ventilation's extract, m³/h, 0…100000.
+             */
+            extract_m3_h?: number;
             floor?: components["schemas"]["Floor"] | null;
+            /** @description Own construction of the floor where no room is below; absent: the envelope's. */
+            floor_id?: string | null;
             /**
              * Format: double
              * @description Clear height, m, 1.5…20.
@@ -798,20 +1700,50 @@ export interface components {
             name: string;
             /** @description Windows, outside doors, doorways and sleeves. */
             openings?: components["schemas"]["Opening"][];
-            /** @description Corners in order, either way round, m; 4 to 64 of them. Wall `i` runs from corner `i` to the next. */
+            /** @description Corners in order, either way round, m; 3 to 128 of them. Wall `i` runs from corner `i` to the next. */
             outline: number[][];
+            /** @description Own construction of roof or ceiling where no room is above; absent: the envelope's. */
+            roof_id?: string | null;
             /**
              * Format: double
              * @description Wanted temperature, °C, 5…35.
              */
             room_c: number;
+            /** @description Sloped parts of the ceiling under a pitched roof. */
+            slopes?: components["schemas"]["Slope"][];
+            /**
+             * Format: double
+             * @description Air from outside by the ventilation's supply, m³/h, 0…100000.
+             */
+            supply_m3_h?: number;
+            unheated?: components["schemas"]["Unheated"] | null;
             /** @description What it is used for; sets the surface limit. */
             use: components["schemas"]["Usage"];
             /** @description Walls on which the surveyor overrules what Fuoco sees behind them. */
             walls?: components["schemas"]["Wall"][];
         };
+        /** @description A thermal bridge with its own figure. */
+        RoomBridge: {
+            /**
+             * Format: double
+             * @description Length, m, 0…1000.
+             */
+            length_m: number;
+            /** @description What it is, for instance "balcony slab". */
+            name: string;
+            /**
+             * Format: double
+             * @description Linear transmittance, W/mK, -1…3.
+             */
+            psi_w_mk: number;
+        };
         /** @description One room designed. */
         RoomDesign: {
+            /**
+             * Format: double
+             * @description Air changed with the outside by leaks and windows, per hour.
+             */
+            air_changes_per_h: number;
             /**
              * Format: double
              * @description Within the outline, m².
@@ -832,6 +1764,8 @@ export interface components {
              * @description Drop of its water at the job's supply temperature, K.
              */
             drop_k?: number | null;
+            /** @description Heat by each of the house rules' flat rates, W, in their order. */
+            flat_rates_w: number[];
             /**
              * Format: double
              * @description What the floor gives at the design's water, leaders that cross the room included, W/m².
@@ -849,7 +1783,7 @@ export interface components {
             flux_needed_w_m2: number;
             /**
              * Format: double
-             * @description Need on the design day, W.
+             * @description Need on the design day, W; 0 for an unheated room.
              */
             heat_loss_w: number;
             /**
@@ -857,6 +1791,8 @@ export interface components {
              * @description Without the keep-outs, m².
              */
             heatable_area_m2: number;
+            /** @description Whether it is heated at all. */
+            heated: boolean;
             /** @description The room. */
             id: string;
             /**
@@ -873,6 +1809,8 @@ export interface components {
             loss_parts: components["schemas"]["LossPart"][];
             /** @description Its name. */
             name: string;
+            /** @description What would help most. */
+            savings: components["schemas"]["Saving"][];
             /**
              * Format: double
              * @description Warmest minus coolest line in the core as far as the first form of the floor stage tells: twice the crest, K.
@@ -903,6 +1841,75 @@ export interface components {
              * @description Mean floor surface, °C.
              */
             surface_mean_c?: number | null;
+            /**
+             * Format: double
+             * @description Wanted temperature, or what an unheated room finds on the design day, °C.
+             */
+            temperature_c: number;
+            /**
+             * Format: double
+             * @description Volume of its air, m³.
+             */
+            volume_m3: number;
+        };
+        /** @description A file of rooms to take into a job. */
+        RoomFile: {
+            /** @description What the file is. */
+            format: components["schemas"]["RoomFormat"];
+            /** @description The job before. */
+            job: components["schemas"]["Job"];
+            /** @description The level that the rooms are put on, where the file does not say. */
+            level_id: string;
+            /** @description The file. */
+            text: string;
+            /**
+             * Format: double
+             * @description Metres for a unit of a DXF drawing that does not say its unit.
+             */
+            unit_m?: number | null;
+        };
+        /**
+         * @description Formats that rooms are read from.
+         * @enum {string}
+         */
+        RoomFormat: "dxf" | "geojson" | "csv";
+        /** @description A room's heat loss with its parts. */
+        RoomLoss: {
+            /**
+             * Format: double
+             * @description Air changed with the outside by leaks and windows, per hour.
+             */
+            air_changes_per_h: number;
+            /**
+             * Format: double
+             * @description Their sum, W; 0 for an unheated room.
+             */
+            heat_w: number;
+            /** @description Whether it is heated; the parts of an unheated one balance. */
+            heated: boolean;
+            /** @description All parts, in the order of the walls, then ceiling, floor, bridges, air. */
+            parts: components["schemas"]["LossPart"][];
+            /** @description The room. */
+            room_id: string;
+            /** @description What would help most, the most helpful first. */
+            savings: components["schemas"]["Saving"][];
+            /**
+             * Format: double
+             * @description Wanted temperature, or what an unheated room finds, °C.
+             */
+            temperature_c: number;
+            /**
+             * Format: double
+             * @description Volume of its air, m³.
+             */
+            volume_m3: number;
+        };
+        /** @description Outside faces of a room's walls, for drawing them in their thickness. */
+        RoomOutline: {
+            /** @description Outline by outside faces and middles of partitions, in the order of the room's corners, m. */
+            outer: number[][];
+            /** @description The room. */
+            room_id: string;
         };
         /** @description What a save answers. */
         Saved: {
@@ -912,11 +1919,28 @@ export interface components {
              */
             revision: number;
         };
+        /** @description A measure and what it saves on the design day. */
+        Saving: {
+            /** @description The parts that would be better. */
+            cause: components["schemas"]["Cause"];
+            /**
+             * Format: double
+             * @description Less heat, W.
+             */
+            heat_w: number;
+            /** @description What they would become, by what it is. */
+            measure: string;
+        };
         /**
          * @description How grave a finding is; in this order.
          * @enum {string}
          */
         Severity: "error" | "warning" | "note";
+        /**
+         * @description How the building stands in the wind.
+         * @enum {string}
+         */
+        Shielding: "none" | "moderate" | "heavy";
         /** @description Place and climate. */
         Site: {
             /**
@@ -926,9 +1950,19 @@ export interface components {
             altitude_m: number;
             /**
              * Format: double
+             * @description Mean outdoor temperature of the year, °C, -30…35; absent: the weather file's, else the ground's.
+             */
+            annual_mean_c?: number | null;
+            /**
+             * Format: double
              * @description Temperature of the ground under the building in the heating season, °C, -20…30.
              */
             ground_c: number;
+            /**
+             * Format: double
+             * @description Where north is: clockwise from the top of the plan, degrees, -360…360.
+             */
+            north_deg?: number;
             /**
              * Format: double
              * @description Outdoor temperature of the design day, °C, -60…25.
@@ -938,6 +1972,40 @@ export interface components {
             place: string;
             /** @description Unit system for display. */
             units?: components["schemas"]["Units"];
+            weather?: components["schemas"]["Weather"] | null;
+        };
+        /** @description A sloped part of the ceiling: it rises from a low wall inward until it meets the flat ceiling or another slope. */
+        Slope: {
+            /** @description The low wall, by its index. */
+            edge: number;
+            /**
+             * Format: double
+             * @description Clear height at that wall, m, 0…20.
+             */
+            knee_m: number;
+            /**
+             * Format: double
+             * @description Pitch of the roof, degrees, 5…85.
+             */
+            pitch_deg: number;
+        };
+        /** @description A wall through a room. */
+        Split: {
+            /** @description One end of the wall, m. */
+            from: number[];
+            /** @description The job before. */
+            job: components["schemas"]["Job"];
+            /** @description Id for the part on the right of the wall. */
+            new_id: string;
+            /** @description The room. */
+            room_id: string;
+            /** @description The other. */
+            to: number[];
+            /**
+             * Format: double
+             * @description Its thickness, m, 0…0.6.
+             */
+            wall_m: number;
         };
         /**
          * @description The station of the work where the cause is mended.
@@ -977,6 +2045,8 @@ export interface components {
              * @description Downward losses of the heated floors, W.
              */
             down_w: number;
+            /** @description The house rules' flat rates. */
+            flat_rates: components["schemas"]["FlatRateHeat"][];
             /**
              * Format: double
              * @description Flow of all loops, L/min.
@@ -996,9 +2066,19 @@ export interface components {
             loops_w: number;
             /**
              * Format: double
+             * @description Output of the old heat source by its label (its input where that is all there is) over `source_w`.
+             */
+            old_source_ratio?: number | null;
+            /**
+             * Format: double
              * @description Mixed return, °C.
              */
             return_c?: number | null;
+            /**
+             * Format: double
+             * @description Need and downward losses: what the heat source has to give, W.
+             */
+            source_w: number;
             /**
              * Format: double
              * @description Supply temperature, set by the hardest room, °C.
@@ -1035,6 +2115,48 @@ export interface components {
              */
             wall_m: number;
         };
+        /** @description A picture of a plan under the sheet of a level. */
+        Underlay: {
+            /** @description Where the picture's lower left corner lies, m. */
+            at: number[];
+            /** @description The stored picture. */
+            file_id: string;
+            /**
+             * Format: int32
+             * @description Height of the picture, pixels, 1…20000.
+             */
+            height_px: number;
+            /**
+             * Format: double
+             * @description Scale, m per pixel, 0.00001…10.
+             */
+            m_per_px: number;
+            /** @description Name of the file it came from. */
+            name?: string;
+            /**
+             * Format: double
+             * @description How strongly it shows, 0…1.
+             */
+            strength: number;
+            /**
+             * Format: double
+             * @description Turned anticlockwise about its lower left corner, degrees, -360…360.
+             */
+            turn_deg?: number;
+            /**
+             * Format: int32
+             * @description Width of the picture, pixels, 1…20000.
+             */
+            width_px: number;
+        };
+        /** @description A space without heating. */
+        Unheated: {
+            /**
+             * Format: double
+             * @description Its temperature on the design day, °C, -60…60; absent: by its own balance of heat.
+             */
+            temperature_c?: number | null;
+        };
         /**
          * @description The unit system in which a job is shown. Display only: it never changes a stored figure.
          * @enum {string}
@@ -1048,11 +2170,13 @@ export interface components {
         /** @description The surveyor's word on one wall. */
         Wall: {
             beyond?: components["schemas"]["Beyond"] | null;
+            /** @description Its own construction; absent: the envelope's. */
+            construction_id?: string | null;
             /** @description Index of the wall: it runs from corner `edge` to the next corner. */
             edge: number;
             /**
              * Format: double
-             * @description Its own transmittance, W/m²K, 0.05…8; absent: the envelope's.
+             * @description Its own transmittance, W/m²K, 0.05…8; comes before its construction.
              */
             u?: number | null;
         };
@@ -1068,6 +2192,54 @@ export interface components {
             ends: number[][];
             /** @description The room. */
             room_id: string;
+        };
+        /** @description What the design needs of a weather file. */
+        Weather: {
+            /**
+             * Format: double
+             * @description Height above sea level, m, -430…6000.
+             */
+            altitude_m: number;
+            /**
+             * Format: double
+             * @description Mean of the year, °C.
+             */
+            annual_mean_c: number;
+            /**
+             * Format: int32
+             * @description Hours that the record lacked and that were bridged.
+             */
+            bridged_hours?: number;
+            /** @description Lowest, mean and highest temperature of each of the 365 or 366 days, °C. */
+            days: number[][];
+            /** @description The stored weather file, where it is kept. */
+            file_id?: string | null;
+            /** @description Ground temperatures by depth, where the file has them. */
+            ground?: components["schemas"]["GroundYear"][];
+            /**
+             * Format: double
+             * @description Degrees north, -90…90.
+             */
+            latitude_deg: number;
+            /**
+             * Format: double
+             * @description Degrees east, -180…180.
+             */
+            longitude_deg: number;
+            /** @description Name of the place by the file. */
+            name: string;
+            /**
+             * Format: double
+             * @description Colder for 0.4 % of the year's hours, °C.
+             */
+            p99_6_c: number;
+            /**
+             * Format: double
+             * @description Colder for 1 % of the year's hours, °C.
+             */
+            p99_c: number;
+            /** @description Who made the file, by the file. */
+            source?: string;
         };
     };
     responses: never;
@@ -1097,6 +2269,113 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Design"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": number[];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    import_openings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpeningFile"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Imported"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    import_rooms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoomFile"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Imported"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             422: {
@@ -1147,6 +2426,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StoredJob"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_bundle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/zip": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredJob"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             422: {
@@ -1297,6 +2615,35 @@ export interface operations {
             };
         };
     };
+    bundle_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": number[];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     copy_job: {
         parameters: {
             query?: never;
@@ -1355,6 +2702,64 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    heat_loss_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    heat_loss_json: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeatLoss"];
                 };
             };
             404: {
@@ -1532,6 +2937,124 @@ export interface operations {
             };
         };
     };
+    outlines_dxf: {
+        parameters: {
+            query?: {
+                level?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/vnd.dxf": number[];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    outlines_geojson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/geo+json": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    openings_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rooms_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     read_library: {
         parameters: {
             query?: never;
@@ -1547,6 +3070,154 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Library"];
+                };
+            };
+        };
+    };
+    add_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPicture"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    merge_rooms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Merge"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    split_room: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Split"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_weather: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Weather"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

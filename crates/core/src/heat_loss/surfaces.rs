@@ -639,6 +639,10 @@ impl Reader<'_> {
         let all: f64 = (0..volumes.len()).filter(|&i| heated(i)).map(|i| volumes[i]).sum();
         // extract that no supply makes up for is drawn in through all leaks
         let surplus: f64 = job.rooms.iter().map(|r| r.extract_m3_h - r.supply_m3_h).sum::<f64>().max(0.0);
+        // the rest of it comes over from the rooms that are supplied more than they give
+        let giving: Vec<f64> = job.rooms.iter().map(|r| (r.supply_m3_h - r.extract_m3_h).max(0.0)).collect();
+        let taking: f64 = job.rooms.iter().map(|r| (r.extract_m3_h - r.supply_m3_h).max(0.0)).sum();
+        let given: f64 = giving.iter().sum();
         for (i, room) in job.rooms.iter().enumerate() {
             let volume = volumes[i];
             let middle = floor_height(job, i) + room.height_m / 2.0;
@@ -658,6 +662,16 @@ impl Reader<'_> {
             };
             self.push(i, air(Cause::Air, volume * n, heat));
             self.push(i, air(Cause::Ventilation, room.supply_m3_h, heat * (1.0 - job.air.recovery)));
+            let takes = (room.extract_m3_h - room.supply_m3_h).max(0.0);
+            if takes > 0.0 {
+                let over = takes / taking * taking.min(given);
+                for (from, share) in giving.iter().enumerate().filter(|g| *g.1 > 0.0) {
+                    let subject = Some(job.rooms[from].id.clone());
+                    let amount = over * share / given;
+                    let air = air(Cause::Ventilation, amount, heat);
+                    self.push(i, Conductance { other: Other::Room(from), subject, ..air });
+                }
+            }
             if heated(i) && all > 0.0 {
                 self.push(i, air(Cause::Ventilation, surplus * volume / all, heat));
             }

@@ -128,7 +128,7 @@ pub(super) fn survey(w: &mut Writer, faces: &[Vec<Face>]) {
                     "Move it to where the other room is, or make it an outside door.",
                 );
             }
-            if !passage && faces[i].iter().filter(|f| f.edge == o.edge).all(|f| is_as_warm(job, f)) {
+            if !passage && faces[i].iter().filter(|f| f.edge == o.edge).all(|f| is_as_warm(job, room, f)) {
                 w.add(
                     Warning,
                     Station::Rooms,
@@ -191,10 +191,10 @@ pub(super) fn survey(w: &mut Writer, faces: &[Vec<Face>]) {
 }
 
 
-/// Whether a face stands to a heated room or a space as warm.
-fn is_as_warm(job: &Job, face: &Face) -> bool {
+/// Whether a face stands to a room that is heated like its own, or to a space as warm.
+fn is_as_warm(job: &Job, room: &Room, face: &Face) -> bool {
     match face.behind {
-        plan::Behind::Room { index, .. } => job.rooms[index].is_heated(),
+        plan::Behind::Room { index, .. } => job.rooms[index].is_heated() == room.is_heated(),
         plan::Behind::Other(beyond) => beyond == Beyond::Heated,
     }
 }
