@@ -57,7 +57,7 @@ fn drawings_and_tables_are_written_on_request() {
     let out = folder.path().join("out");
     let (code, ..) = run(&["design", DEMO, "--out", &out.to_string_lossy()]);
     assert_eq!(code, Some(0));
-    for name in ["loops.csv", "rooms.csv", "plan-1.svg"] {
+    for name in ["loops.csv", "rooms.csv", "heat-loss.csv", "rooms.geojson", "rooms-2.dxf", "plan-1.svg"] {
         assert!(std::fs::metadata(out.join(name)).expect(name).len() > 200, "{name}");
     }
 }
@@ -81,7 +81,7 @@ fn bad_jobs_are_refused_with_the_field() {
         ("{ not json".to_owned(), "document"),
         ("[]".to_owned(), "document"),
         ("{}".to_owned(), "format"),
-        (change("/version", json!(2)), "version"),
+        (change("/version", json!(3)), "version"),
         (change("/version", json!("one")), "version"),
         (change("/site/outdoor_c", json!("cold")), "site.outdoor_c"),
         (change("/site/outdoor_c", json!(null)), "site.outdoor_c"),
@@ -95,7 +95,17 @@ fn bad_jobs_are_refused_with_the_field() {
         (change("/rooms/0/floor/spacing_core_m", json!(0)), "rooms[0].floor.spacing_core_m"),
         (change("/rooms/0/keep_outs/0/x1_m", json!(-5)), "rooms[0].keep_outs[0].x1_m"),
         (change("/manifolds/0/room_id", json!("attic")), "manifolds[0].room_id"),
-        (change("/envelope/window_u", json!(-1)), "envelope.window_u"),
+        (change("/envelope/window_id", json!("hole")), "envelope.window_id"),
+        (change("/envelope/roof_id", json!("window-triple")), "envelope.roof_id"),
+        (change("/envelope/bridges/delta_u", json!(-1)), "envelope.bridges.delta_u"),
+        (change("/constructions/0/layers/0/thickness_m", json!(0)), "constructions[0].layers[0].thickness_m"),
+        (change("/constructions/0/layers/0/material_id", json!("cheese")), "constructions[0].layers[0].material_id"),
+        (change("/materials/0/conductivity_w_mk", json!(-1)), "materials[0].conductivity_w_mk"),
+        (change("/air/n50_per_h", json!(0)), "air.n50_per_h"),
+        (change("/levels/1/floor_m", json!(4000)), "levels[1].floor_m"),
+        (change("/site/weather/days", json!([[0, 0, 0]])), "site.weather.days"),
+        (change("/marks/0/points", json!([[0, 0]])), "marks[0].points"),
+        (change("/rooms/8/slopes/0/pitch_deg", json!(90)), "rooms[8].slopes[0].pitch_deg"),
         (change("/rooms", Value::Array(many)), "rooms"),
         (demo().to_string().replace("\"altitude_m\"", "\"altitude\""), "site"),
     ] {
@@ -221,7 +231,7 @@ fn careless_and_hostile_requests_are_refused_by_name() {
     assert_eq!(problem(post(&["Content-Type: text/plain"], &job))["title"], "Wrong content type");
     assert_eq!(problem(post(&[], &job))["status"], 415);
     assert_eq!(problem(post(&[JSON], &format!("{}{}", job, " ".repeat(5 << 20))))["status"], 413);
-    let p = problem(post(&[JSON], &job.replace("\"altitude_m\":640", "\"altitude_m\":1e9")));
+    let p = problem(post(&[JSON], &job.replace("\"altitude_m\":640,", "\"altitude_m\":1e9,")));
     assert_eq!((p["status"].as_u64(), p["field"].as_str()), (Some(422), Some("site.altitude_m")));
     let deep = "[".repeat(100_000);
     assert_eq!(problem(post(&[JSON], &deep))["status"], 422);

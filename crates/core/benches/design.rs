@@ -2,7 +2,7 @@
 
 use fuoco_core::floor::{Section, curve};
 use fuoco_core::job::Job;
-use fuoco_core::{design, heat_loss, layout, library};
+use fuoco_core::{climate, design, heat_loss, layout, library, samples};
 
 fn main() {
     divan::main();
@@ -53,4 +53,23 @@ fn coverage_of_the_demo(bencher: divan::Bencher) {
 fn whole_design_of_the_demo(bencher: divan::Bencher) {
     let job = demo();
     bencher.bench(|| design::design(divan::black_box(&job)));
+}
+
+/// Sixty rooms on three levels, each with a window and a doorway.
+#[divan::bench]
+fn heat_loss_of_60_rooms(bencher: divan::Bencher) {
+    let job = samples::building(3, 20);
+    bencher.bench(|| heat_loss::heat_loss(divan::black_box(&job)));
+}
+
+#[divan::bench(sample_count = 10)]
+fn whole_design_of_60_rooms(bencher: divan::Bencher) {
+    let job = samples::building(3, 20);
+    bencher.bench(|| design::design(divan::black_box(&job)));
+}
+
+#[divan::bench]
+fn weather_file(bencher: divan::Bencher) {
+    let text = include_str!("../../../demo/alderfell.epw");
+    bencher.bench(|| climate::read_epw(divan::black_box(text)));
 }

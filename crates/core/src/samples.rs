@@ -118,3 +118,41 @@ pub fn cabinet(id: &str, x0: f64, y0: f64, x1: f64, y1: f64) -> KeepOut {
 pub fn manifold(id: &str, letter: &str, room_id: &str, edge: usize, offset_m: f64) -> Manifold {
     Manifold { id: id.into(), letter: letter.into(), room_id: room_id.into(), edge, offset_m, ports: 12 }
 }
+
+/// A building of equal levels, each with two rows of rooms along a corridor and a manifold in it; every room has a window
+/// and a doorway, upstairs is shifted so that rooms lie over several others.
+pub fn building(levels: usize, rooms_on_each: usize) -> Job {
+    let mut job = job_of(vec![]);
+    job.levels.clear();
+    for level in 0..levels {
+        let id = format!("level-{level}");
+        job.levels.push(Level { id: id.clone(), name: id.clone(), floor_m: 2.9 * level as f64, underlay: None });
+        let shift = 0.7 * level as f64;
+        let side = rooms_on_each.saturating_sub(1);
+        let columns = side.div_ceil(2);
+        let mut hall = box_room(&format!("hall-{level}"), shift, 4.12, shift + 4.12 * columns as f64 - 0.12, 5.9);
+        for k in 0..side {
+            let (column, north) = (k % columns, k / columns);
+            let x = shift + 4.12 * column as f64;
+            let y = if north == 1 { 6.02 } else { 0.0 };
+            let mut room = box_room(&format!("room-{level}-{k}"), x, y, x + 4.0, y + 4.0);
+            room.openings.push(window(&format!("w-{level}-{k}"), if north == 1 { 2 } else { 0 }, 1.0, 1.5, 1.3));
+            room.level_id = id.clone();
+            let length = 4.12 * columns as f64 - 0.12;
+            let offset = 4.12 * column as f64 + 1.5;
+            let (edge, offset) = if north == 1 { (2, length - offset - 0.9) } else { (0, offset) };
+            hall.openings.push(doorway(&format!("d-{level}-{k}"), edge, offset, 0.9));
+            job.rooms.push(room);
+        }
+        hall.level_id = id;
+        job.rooms.push(hall);
+        let hall_id = format!("hall-{level}");
+        for m in 0..2 {
+            let letter = char::from(b'A' + (2 * level + m) as u8).to_string();
+            let mut manifold = manifold(&format!("m-{level}-{m}"), &letter, &hall_id, if m == 0 { 3 } else { 1 }, 0.9);
+            manifold.ports = 24;
+            job.manifolds.push(manifold);
+        }
+    }
+    job
+}

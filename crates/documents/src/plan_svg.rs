@@ -135,15 +135,15 @@ mod tests {
         job.name = "<Tamarack & co>".into();
         let design = design(&job).expect("designs");
         let svg = plan(&job, &design, "ground", 50.0);
-        // 20.6 m and twice the margin at 1:50
-        assert!(svg.contains("width=\"436.00mm\""), "{}", &svg[..200]);
+        // 24.6 m and twice the margin at 1:50
+        assert!(svg.contains("width=\"516.00mm\""), "{}", &svg[..200]);
         assert!(svg.contains("&lt;Tamarack &amp; co&gt;"));
         for l in &design.loops {
             assert!(svg.contains(&format!("id=\"loop-{}\"", l.tag)));
         }
         assert_eq!(
             svg.matches("<polygon").count(),
-            job.rooms.len() + job.rooms.iter().map(|r| r.keep_outs.len()).sum::<usize>()
+            job.rooms.iter().filter(|r| r.level_id == "ground").map(|r| 1 + r.keep_outs.len()).sum::<usize>()
         );
     }
 
