@@ -12,10 +12,12 @@ export {}
 declare module 'vue' {
   export interface GlobalComponents {
     BeyondField: typeof import('./components/BeyondField.vue')['default']
+    ConstructionField: typeof import('./components/ConstructionField.vue')['default']
     ElButton: typeof import('element-plus/es')['ElButton']
     ElDialog: typeof import('element-plus/es')['ElDialog']
     ElInput: typeof import('element-plus/es')['ElInput']
     Inspector: typeof import('./components/Inspector.vue')['default']
+    PhotoField: typeof import('./components/PhotoField.vue')['default']
     Quantity: typeof import('./components/Quantity.vue')['default']
     Rail: typeof import('./components/Rail.vue')['default']
     RouterLink: typeof import('vue-router')['RouterLink']

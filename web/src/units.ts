@@ -3,6 +3,7 @@
  * The factors are the core's own table.
  */
 import table from "../../crates/core/data/units.json";
+export { table };
 import type { Units } from "./api/client";
 
 export type Quantity = keyof typeof table;

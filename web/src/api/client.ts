@@ -20,6 +20,18 @@ export type OpeningKind = Schemas["OpeningKind"];
 export type KeepOut = Schemas["KeepOut"];
 export type Floor = Schemas["Floor"];
 export type Manifold = Schemas["Manifold"];
+export type Level = Schemas["Level"];
+export type Underlay = Schemas["Underlay"];
+export type Mark = Schemas["Mark"];
+export type Emitter = Schemas["Emitter"];
+export type Slope = Schemas["Slope"];
+export type Material = Schemas["Material"];
+export type Construction = Schemas["Construction"];
+export type Layer = Schemas["Layer"];
+export type Position = Schemas["Position"];
+export type Weather = Schemas["Weather"];
+export type LossPart = Schemas["LossPart"];
+export type ImportProblem = Schemas["ImportProblem"];
 export type Units = Schemas["Units"];
 export type Point = [number, number];
 
@@ -30,11 +42,17 @@ export type Room = Omit<Schemas["Room"], "outline"> & {
   openings: Opening[];
   keep_outs: KeepOut[];
 };
-export type Job = Omit<Schemas["Job"], "rooms" | "site" | "rules"> & {
+export type Job = Omit<Schemas["Job"], "rooms" | "site" | "rules" | "envelope" | "air" | "marks" | "constructions" | "materials"> & {
   rooms: Room[];
-  site: Schemas["Site"] & { units: Units };
-  rules: Schemas["HouseRules"] & { longest_loop_m: Record<string, number> };
+  site: Omit<Schemas["Site"], "weather"> & { units: Units; north_deg: number; weather?: Weather | null };
+  rules: Schemas["HouseRules"] & { longest_loop_m: Record<string, number>; flat_rates: Schemas["FlatRate"][] };
+  envelope: Required<Schemas["Envelope"]>;
+  air: Required<Schemas["Air"]>;
+  marks: Mark[];
+  constructions: Construction[];
+  materials: Material[];
 };
+export type Envelope = Job["envelope"];
 
 export const api = createClient<paths>({ baseUrl: "/" });
 
@@ -46,6 +64,21 @@ export class Refused extends Error {
   constructor(readonly problem: Problem) {
     super(problem.detail);
   }
+}
+
+/** Sends a file as it is; the answer's data, or [`Refused`] or [`Unreachable`]. */
+export async function sendFile<T>(path: string, file: Blob, type = "application/octet-stream"): Promise<T> {
+  let response: Response;
+  try {
+    response = await fetch(path, { method: "POST", headers: { "Content-Type": type }, body: file });
+  } catch (e) {
+    throw new Unreachable(String(e));
+  }
+  const body = (await response.json().catch(() => null)) as unknown;
+  if (response.ok) return body as T;
+  const problem = body as Problem | null;
+  if (problem?.detail) throw new Refused(problem);
+  throw new Unreachable(`The server answered ${response.status}.`);
 }
 
 /** The data of an answer; throws [`Refused`] or [`Unreachable`]. */

@@ -661,6 +661,13 @@ export interface components {
              */
             heat_w: number;
         };
+        /** @description The year of the weather file against the design day. */
+        ClimateDesign: {
+            /** @description Days that get colder than the design day at some hour. */
+            colder_days: number;
+            /** @description Heating degree-days below the usual bases. */
+            degree_days: components["schemas"]["DegreeDays"][];
+        };
         /** @description A wall, roof, floor, window or door: layers of material, or a U typed from its maker's sheet. */
         Construction: {
             /** @description `old`, `ordinary` or `good`, in the library. */
@@ -758,10 +765,24 @@ export interface components {
              */
             wind_m_s: number;
         };
+        /** @description Heating degree-days below one base. */
+        DegreeDays: {
+            /**
+             * Format: double
+             * @description The base, °C.
+             */
+            base_c: number;
+            /**
+             * Format: double
+             * @description The sum of what the days' means fall short of it, K·d.
+             */
+            k_d: number;
+        };
         /** @description The design of a job. */
         Design: {
             /** @description Heat loss of the building. */
             building: components["schemas"]["BuildingLoss"];
+            climate?: components["schemas"]["ClimateDesign"] | null;
             /** @description The job's own constructions reckoned. */
             constructions: components["schemas"]["ConstructionDesign"][];
             /** @description What is wrong, doubtful or worth knowing; gravest first. */

@@ -1,27 +1,35 @@
 <script setup lang="ts">
-/** What is above or below a room, with the temperature of an unheated space. */
+/** What is above or below a room or behind a wall, with the temperature or share of an unheated space. */
 import type { Beyond } from "../api/client";
 import Quantity from "./Quantity.vue";
 import { BEYOND } from "./words";
 
-const props = defineProps<{ modelValue: Beyond; label: string; without?: string }>();
-const emit = defineEmits<{ "update:modelValue": [value: Beyond] }>();
+const props = defineProps<{ modelValue: Beyond | undefined; label: string; without?: string[]; empty?: string }>();
+const emit = defineEmits<{ "update:modelValue": [value: Beyond | undefined] }>();
 function pick(kind: string) {
-  emit("update:modelValue", (kind === "unheated" ? { kind, temperature_c: 5 } : { kind }) as Beyond);
+  if (kind === "") emit("update:modelValue", undefined);
+  else if (kind === "unheated") emit("update:modelValue", { kind, temperature_c: 5 });
+  else if (kind === "reduced") emit("update:modelValue", { kind, b: 0.8 });
+  else emit("update:modelValue", { kind } as Beyond);
 }
 </script>
 
 <template>
   <span class="beyond">
-    <select :aria-label="props.label" :value="modelValue.kind" @change="pick(($event.target as HTMLSelectElement).value)">
-      <template v-for="(word, kind) in BEYOND" :key="kind"><option v-if="kind !== without" :value="kind">{{ word }}</option></template>
+    <select :aria-label="props.label" :value="modelValue?.kind ?? ''" @change="pick(($event.target as HTMLSelectElement).value)">
+      <option v-if="empty !== undefined" value="">{{ empty }}</option>
+      <template v-for="(word, kind) in BEYOND" :key="kind"><option v-if="!without?.includes(kind)" :value="kind">{{ word }}</option></template>
     </select>
     <Quantity
-      v-if="modelValue.kind === 'unheated'" :model-value="modelValue.temperature_c" quantity="temperature" :label="`Temperature ${label.toLowerCase()}`"
+      v-if="modelValue?.kind === 'unheated'" :model-value="modelValue.temperature_c" quantity="temperature" :label="`Temperature ${label.toLowerCase()}`"
       :min="-60" :max="60" @update:model-value="emit('update:modelValue', { kind: 'unheated', temperature_c: $event! })" />
+    <Quantity
+      v-if="modelValue?.kind === 'reduced'" :model-value="modelValue.b" quantity="share" :label="`Share b ${label.toLowerCase()}`"
+      hint="0 % is as warm as the room, 100 % as cold as outdoors" :min="0" :max="1" @update:model-value="emit('update:modelValue', { kind: 'reduced', b: $event! })" />
   </span>
 </template>
 
 <style scoped>
-.beyond { display: inline-flex; gap: 4px; }
+.beyond { display: inline-flex; gap: 4px; flex-wrap: wrap; justify-content: flex-end; }
+.beyond select { max-width: 150px; }
 </style>

@@ -1,15 +1,40 @@
 /** The trade's words for what the document calls by codes. */
 export const USES = { living: "Living", work: "Work", hall: "Hall", bath: "Bath, shower", corridor: "Corridor", store: "Store", plant: "Plant room" } as const;
-export const BEYOND = { outside: "outside", ground: "ground", heated: "as warm as here", unheated: "unheated space" } as const;
+export const BEYOND = {
+  outside: "outside",
+  ground: "ground",
+  heated: "as warm as here",
+  unheated: "unheated, known temperature",
+  reduced: "unheated, by its share b",
+  crawl_space: "crawl space",
+} as const;
 export const OPENINGS = { window: "Window", outside_door: "Outside door", doorway: "Doorway", sleeve: "Sleeve" } as const;
-export const KEEP_OUTS = { cabinet: "Cabinet", fixture: "Fixture", bolt_down: "Bolt-down spot" } as const;
+export const KEEP_OUTS = { cabinet: "Cabinet", furniture: "Fixed furniture", fixture: "Sanitary ware", drain: "Drain", column: "Column", bolt_down: "Bolt-down spot" } as const;
+export const MARKS = { note: "Note", saw_cut: "Saw cut" } as const;
+export const EMITTERS = { radiator: "Radiator", baseboard: "Baseboard", convector: "Convector", towel_rail: "Towel rail" } as const;
 export const PATTERNS = { auto: "by the room", serpentine: "Serpentine", counterflow: "Counterflow" } as const;
+export const POSITIONS = { wall: "Outside wall", window: "Window", door: "Outside door", roof: "Roof, ceiling under attic", partition: "Partition", ceiling: "Ceiling between storeys", floor: "Floor" } as const;
 export const CAUSES = {
   outside_wall: "Walls",
   window: "Windows",
   outside_door: "Doors",
-  roof: "Roof, ceiling",
-  partition: "Partitions",
+  roof: "Roof",
+  partition: "Rooms beside",
   floor: "Floor",
+  bridge: "Bridges",
   air: "Air",
+  ventilation: "Ventilation",
 } as const;
+/** One tint for each cause, told apart by lightness too; the words stand beside them wherever they are used. */
+export const CAUSE_TINTS: Record<keyof typeof CAUSES, string> = {
+  outside_wall: "#8a4b2d",
+  window: "#5f8fb0",
+  outside_door: "#c08b4f",
+  roof: "#5d5347",
+  partition: "#b9ac97",
+  floor: "#7d8f5a",
+  bridge: "#2f2a25",
+  air: "#cfdbe0",
+  ventilation: "#93b3a4",
+};
+export const OTHER_SIDES = { outdoors: "outdoors", ground: "the ground", room: "a room", unheated: "an unheated space", crawl_space: "the crawl space", same: "a space as warm" } as const;

@@ -69,7 +69,7 @@ describe("rooms", () => {
 describe("things in rooms", () => {
   it("an opening stays within its wall", () => {
     const { job, id, room } = withRoom();
-    edit.addOpening(job, id, 0, 4.9, { kind: "window", width_m: 1.2, height_m: 1 });
+    edit.addOpening(job, id, 0, 4.9, { kind: "window", width_m: 1.2, height_m: 1, sill_m: 0.9 });
     expect(room.openings[0]!.offset_m).toBeCloseTo(3.8, 9);
   });
   it("go with their room when it is moved or deleted", () => {
@@ -84,8 +84,10 @@ describe("things in rooms", () => {
   });
   it("a wall without anything to say is not listed", () => {
     const { room } = withRoom();
-    edit.setBeyond(room, 0, { kind: "ground" });
-    edit.setBeyond(room, 0, undefined);
+    edit.setWall(room, 0, { beyond: { kind: "ground" } });
+    edit.setWall(room, 0, { u: 0.3 });
+    expect(room.walls).toEqual([{ edge: 0, beyond: { kind: "ground" }, u: 0.3 }]);
+    edit.setWall(room, 0, { beyond: undefined, u: undefined });
     expect(room.walls).toHaveLength(0);
   });
 });

@@ -1,5 +1,5 @@
 /** Edits of a job: each changes a draft in place. Geometry of drawing only; the trade's sums are the server's. */
-import type { Beyond, Job, KeepOut, Manifold, Opening, OpeningKind, Point, Room } from "../api/client";
+import type { Beyond, Emitter, Job, KeepOut, Manifold, Mark, Opening, OpeningKind, Point, Room, Slope, Wall } from "../api/client";
 
 /** Snaps to a tenth of a millimetre, so that typed and drawn sizes stay clean. */
 export const clean = (v: number) => Math.round(v * 1e4) / 1e4;
@@ -7,8 +7,8 @@ const cleanPoint = (p: Point): Point => [clean(p[0]), clean(p[1])];
 
 /** A new id of that kind, unused in the job. */
 export function newId(job: Job, kind: string): string {
-  const used = new Set(job.rooms.flatMap((r) => [r.id, ...r.openings.map((o) => o.id), ...r.keep_outs.map((k) => k.id)]));
-  job.manifolds.forEach((m) => used.add(m.id));
+  const used = new Set(job.rooms.flatMap((r) => [r, ...r.openings, ...r.keep_outs, ...(r.emitters ?? [])].map((x) => x.id)));
+  [...job.manifolds, ...(job.marks ?? []), ...job.constructions, ...job.materials].forEach((m) => used.add(m.id));
   for (let n = 1; ; n++) if (!used.has(`${kind}-${n}`)) return `${kind}-${n}`;
 }
 
@@ -50,24 +50,27 @@ export function wallName(wall: WallLine): string {
 }
 
 /** Floor, spacing and temperatures of the room drawn before are the likeliest for the next one. */
-export function addRoom(job: Job, outline: Point[]): string {
-  const last = job.rooms.at(-1);
+export function addRoom(job: Job, outline: Point[], level = job.levels[0]!.id): string {
+  const heated = job.rooms.filter((r) => !r.unheated);
+  const last = heated.filter((r) => r.level_id === level).at(-1) ?? heated.at(-1);
+  const lowest = [...job.levels].sort((a, b) => (a.floor_m ?? 0) - (b.floor_m ?? 0))[0]!.id;
   const id = newId(job, "room");
   job.rooms.push({
     id,
     name: `Room ${job.rooms.length + 1}`,
-    level_id: job.levels[0]!.id,
+    level_id: level,
     use: last?.use ?? "living",
     outline: outline.map(cleanPoint),
     height_m: last?.height_m ?? 2.5,
     room_c: last?.room_c ?? 20,
-    air_changes_per_h: last?.air_changes_per_h ?? 0.5,
+    air_changes_per_h: last?.air_changes_per_h,
     above: last?.above ?? { kind: "outside" },
-    below: last?.below ?? { kind: "ground" },
+    // what lies below a room upstairs is found from the plan; the rest of its floor hangs over the outside
+    below: (last?.level_id === level ? last.below : undefined) ?? { kind: level === lowest ? "ground" : "outside" },
     walls: [],
     openings: [],
     keep_outs: [],
-    floor: last?.floor ?? {
+    floor: last ? last.floor : {
       build_up_id: "slab",
       covering_id: "tile",
       tube_id: job.site.units === "us" ? "pex-1/2" : "pex-16x2",
@@ -100,17 +103,57 @@ export function lShape(a: Point, b: Point, notch: Point): Point[] {
   return [[x, y0], [x1, y0], [x1, y1], [x0, y1], [x0, y], [x, y]];
 }
 
-/** Moves a wall sideways by `by` metres (outward positive); its neighbours stretch, what hangs on them stays put. */
-export function moveWall(job: Job, roomId: string, edge: number, by: number) {
-  const room = roomOf(job, roomId);
-  const wall = room && walls(room)[edge];
-  if (!room || !wall) return;
+/** Two faces this far apart at most are the two sides of one wall, m: as the core sees it. */
+const THICKEST_WALL_M = 0.6;
+
+/**
+ * Walls of other rooms on the level that are the other side of this one, and the other sides of those: all of them
+ * stand in one line and move together.
+ */
+export function sharedWalls(job: Job, roomId: string, edge: number): { room: Room; wall: WallLine }[] {
+  const start = roomOf(job, roomId);
+  const first = start && walls(start)[edge];
+  if (!start || !first) return [];
+  const all = job.rooms.filter((r) => r.level_id === start.level_id).flatMap((room) => walls(room).map((wall) => ({ room, wall })));
+  const found = [{ room: start, wall: first }];
+  for (let i = 0; i < found.length; i++) {
+    const { room, wall } = found[i]!;
+    for (const other of all) {
+      if (other.room === room || found.some((f) => f.room === other.room && f.wall.edge === other.wall.edge)) continue;
+      const w = other.wall;
+      const facing = w.out[0] * wall.out[0] + w.out[1] * wall.out[1] < -0.999;
+      const gap = (w.a[0] - wall.a[0]) * wall.out[0] + (w.a[1] - wall.a[1]) * wall.out[1];
+      const along = (p: Point) => (p[0] - wall.a[0]) * wall.along[0] + (p[1] - wall.a[1]) * wall.along[1];
+      const [s, t] = [along(w.a), along(w.b)].sort((a, b) => a - b) as [number, number];
+      const overlap = Math.min(t, wall.length) - Math.max(s, 0);
+      if (facing && gap > -1e-6 && gap < THICKEST_WALL_M && overlap > 0.05) found.push(other);
+    }
+  }
+  return found;
+}
+
+/**
+ * Moves a wall sideways by `by` metres (outward positive); its neighbours stretch, what hangs on them stays put. The
+ * other side of a partition moves along, unless the wall is moved alone.
+ */
+export function moveWall(job: Job, roomId: string, edge: number, by: number, alone = false) {
+  const moved = alone ? sharedWalls(job, roomId, edge).slice(0, 1) : sharedWalls(job, roomId, edge);
+  const out = moved[0]?.wall.out;
+  if (!out) return;
+  for (const { room, wall } of moved) moveOne(job, room, wall, wall.out[0] * out[0] + wall.out[1] * out[1] > 0 ? by : -by);
+}
+
+function moveOne(job: Job, room: Room, wall: WallLine, by: number) {
   const n = room.outline.length;
-  const next = (edge + 1) % n;
-  const before = walls(room)[next]!.length;
-  for (const k of [edge, next]) {
+  const next = (wall.edge + 1) % n;
+  const lines = walls(room);
+  const before = lines[next]!.length;
+  for (const [k, neighbour] of [[wall.edge, lines[(wall.edge + n - 1) % n]!], [next, lines[next]!]] as const) {
     const p = room.outline[k]!;
-    room.outline[k] = cleanPoint([p[0] + wall.out[0] * by, p[1] + wall.out[1] * by]);
+    // a corner slides along the wall that it shares, so that this one keeps its direction
+    const across = neighbour.along[0] * wall.out[0] + neighbour.along[1] * wall.out[1];
+    const step: Point = Math.abs(across) > 0.2 ? [neighbour.along[0] / across, neighbour.along[1] / across] : wall.out;
+    room.outline[k] = cleanPoint([p[0] + step[0] * by, p[1] + step[1] * by]);
   }
   // the next wall starts at a moved corner: offsets on it count from there
   shift(job, room, next, walls(room)[next]!.length - before);
@@ -128,7 +171,13 @@ export function moveCorner(job: Job, roomId: string, corner: number, to: Point) 
   const at = room?.outline[corner];
   if (!room || !at) return;
   const n = room.outline.length;
-  for (const edge of [(corner + n - 1) % n, corner]) {
+  const [before, after] = [walls(room)[(corner + n - 1) % n]!, walls(room)[corner]!];
+  if (Math.abs(before.along[0] * after.along[0] + before.along[1] * after.along[1]) > 1e-3) {
+    // no right angle to keep: the corner alone goes
+    room.outline[corner] = cleanPoint(to);
+    return;
+  }
+  for (const edge of [before.edge, after.edge]) {
     const wall = walls(room)[edge]!;
     moveWall(job, roomId, edge, (to[0] - at[0]) * wall.out[0] + (to[1] - at[1]) * wall.out[1]);
   }
@@ -159,12 +208,12 @@ export function moveKeepOut(k: KeepOut, by: Point) {
   k.y1_m = clean(k.y1_m + by[1]);
 }
 
-/** Width and height that an opening starts with, m. */
-export const USUAL_SIZE: Record<OpeningKind, [number, number]> = {
-  window: [1.2, 1.2],
-  outside_door: [1, 2.1],
-  doorway: [0.9, 2.05],
-  sleeve: [0.5, 0.1],
+/** Width, height and sill that an opening starts with, m. */
+export const USUAL_SIZE: Record<OpeningKind, [number, number, number]> = {
+  window: [1.2, 1.2, 0.9],
+  outside_door: [1, 2.1, 0],
+  doorway: [0.9, 2.05, 0],
+  sleeve: [0.5, 0.1, 0],
 };
 
 /** Puts an opening with its middle at `at` metres from the wall's start, kept within the wall where it fits. */
@@ -173,7 +222,7 @@ export function addOpening(
   roomId: string,
   edge: number,
   at: number,
-  opening: Pick<Opening, "kind" | "width_m" | "height_m">,
+  opening: Pick<Opening, "kind" | "width_m" | "height_m" | "sill_m">,
 ): string | null {
   const room = roomOf(job, roomId);
   const wall = room && walls(room)[edge];
@@ -210,18 +259,88 @@ export function addManifold(job: Job, roomId: string, edge: number, offset: numb
   return id;
 }
 
-export function setBeyond(room: Room, edge: number, beyond: Beyond | undefined) {
-  const wall = room.walls.find((w) => w.edge === edge);
-  if (wall) {
-    wall.beyond = beyond;
-    if (!beyond && wall.u === undefined) room.walls = room.walls.filter((w) => w !== wall);
-  } else if (beyond) room.walls.push({ edge, beyond });
+/** What the surveyor says of a wall: its entry, dropped again when it says nothing. */
+export function setWall(room: Room, edge: number, say: Partial<Wall>) {
+  const wall = room.walls.find((w) => w.edge === edge) ?? { edge };
+  Object.assign(wall, say);
+  room.walls = room.walls.filter((w) => w.edge !== edge);
+  if (wall.beyond || wall.u !== undefined || wall.construction_id) room.walls.push(wall);
 }
 
-export function setWallU(room: Room, edge: number, u: number | undefined) {
-  const wall = room.walls.find((w) => w.edge === edge);
-  if (wall) wall.u = u;
-  else if (u !== undefined) room.walls.push({ edge, u });
+export function setSlope(room: Room, edge: number, slope: Omit<Slope, "edge"> | undefined) {
+  room.slopes = (room.slopes ?? []).filter((s) => s.edge !== edge);
+  if (slope) room.slopes.push({ edge, ...slope });
+}
+
+/** Corners of a circle's arc from a to b that rises `rise` metres to the left of the way, without its two ends. */
+export function arc(a: Point, b: Point, rise: number): Point[] {
+  const chord = Math.hypot(b[0] - a[0], b[1] - a[1]);
+  if (chord < 0.05 || Math.abs(rise) < 0.005) return [];
+  const radius = (chord * chord) / (8 * Math.abs(rise)) + Math.abs(rise) / 2;
+  const [dx, dy] = [(b[0] - a[0]) / chord, (b[1] - a[1]) / chord];
+  const side = Math.sign(rise);
+  const middle = Math.abs(rise) - radius;
+  const centre: Point = [(a[0] + b[0]) / 2 - dy * middle * side, (a[1] + b[1]) / 2 + dx * middle * side];
+  const start = Math.atan2(a[1] - centre[1], a[0] - centre[0]);
+  const turn = 2 * Math.atan2(chord / 2, -middle) * -side;
+  // chords that stray at most 10 mm from the arc
+  const pieces = Math.min(24, Math.max(3, Math.ceil(Math.abs(turn) / (2 * Math.acos(1 - Math.min(0.5, 0.01 / radius))))));
+  return Array.from({ length: pieces - 1 }, (_, i) => {
+    const at = start + (turn * (i + 1)) / pieces;
+    return cleanPoint([centre[0] + radius * Math.cos(at), centre[1] + radius * Math.sin(at)]);
+  });
+}
+
+/** Where a straight cut from a point of a wall, square to it, meets the room's other side. */
+export function opposite(room: Room, edge: number, offset: number): [Point, Point] | null {
+  const wall = walls(room)[edge];
+  if (!wall) return null;
+  const from: Point = [wall.a[0] + wall.along[0] * offset, wall.a[1] + wall.along[1] * offset];
+  let nearest: { at: Point; far: number } | null = null;
+  for (const w of walls(room)) {
+    if (w.edge === edge) continue;
+    const across = w.out[0] * wall.out[0] + w.out[1] * wall.out[1];
+    if (Math.abs(across) < 1e-6) continue;
+    const far = -((w.a[0] - from[0]) * w.out[0] + (w.a[1] - from[1]) * w.out[1]) / across;
+    const at: Point = [from[0] - wall.out[0] * far, from[1] - wall.out[1] * far];
+    const along = (at[0] - w.a[0]) * w.along[0] + (at[1] - w.a[1]) * w.along[1];
+    if (far > 0.05 && along >= -1e-6 && along <= w.length + 1e-6 && (!nearest || far < nearest.far)) nearest = { at, far };
+  }
+  return nearest && [cleanPoint(from), cleanPoint(nearest.at)];
+}
+
+export function addMark(job: Job, level: string, kind: Mark["kind"], points: Point[]): string {
+  const id = newId(job, kind === "note" ? "note" : "cut");
+  job.marks.push({ id, level_id: level, kind, points: points.map(cleanPoint), text: "" });
+  return id;
+}
+
+export function addEmitter(job: Job, roomId: string, kind: Emitter["kind"]): string | null {
+  const room = roomOf(job, roomId);
+  if (!room) return null;
+  const id = newId(job, "emitter");
+  room.emitters = [...(room.emitters ?? []), { id, kind, name: "", length_m: 1, height_m: kind === "radiator" ? 0.6 : 0.2, sections: 0 }];
+  return id;
+}
+
+/** A storey on top of the others, or below them. */
+export function addLevel(job: Job, below: boolean): string {
+  const floors = job.levels.map((l) => l.floor_m ?? 0);
+  const used = new Set(job.levels.map((l) => l.id));
+  const id = Array.from({ length: 100 }, (_, n) => `level-${n + 2}`).find((i) => !used.has(i))!;
+  const rooms = job.rooms.filter((r) => r.level_id === job.levels.at(-1)!.id);
+  const storey = Math.max(2.5, ...rooms.map((r) => r.height_m)) + 0.3;
+  const level = { id, name: below ? "Basement" : `Level ${job.levels.length + 1}`, floor_m: clean(below ? Math.min(...floors) - 2.6 : Math.max(...floors) + storey) };
+  if (below) job.levels.unshift(level);
+  else job.levels.push(level);
+  return id;
+}
+
+/** Takes a level away with its rooms. */
+export function removeLevel(job: Job, id: string) {
+  for (const r of job.rooms.filter((r) => r.level_id === id)) remove(job, "room", r.id);
+  job.marks = job.marks.filter((m) => m.level_id !== id);
+  job.levels = job.levels.filter((l) => l.id !== id);
 }
 
 /** Takes a thing out of the job, with what hangs on it. */
@@ -230,6 +349,7 @@ export function remove(job: Job, kind: string, id: string) {
     job.rooms = job.rooms.filter((r) => r.id !== id);
     job.manifolds = job.manifolds.filter((m) => m.room_id !== id);
   }
+  if (kind === "mark") job.marks = job.marks.filter((m) => m.id !== id);
   if (kind === "manifold") job.manifolds = job.manifolds.filter((m) => m.id !== id);
   for (const r of job.rooms) {
     if (kind === "opening") r.openings = r.openings.filter((o) => o.id !== id);

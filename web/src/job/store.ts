@@ -11,7 +11,7 @@ import { remove } from "./edit";
 export type SaveState = "saved" | "saving" | "offline" | "conflict" | "refused";
 
 export interface Selection {
-  kind: Subject["kind"] | "wall";
+  kind: Subject["kind"] | "wall" | "mark";
   id: string;
   /** The wall, when one of a room is selected. */
   edge?: number;
@@ -48,6 +48,10 @@ function createJobStore() {
     /** Another revision was saved elsewhere and this one is not its child. */
     theirRevision: null as number | null,
     station: "rooms" as Station,
+    /** The level on the sheet. */
+    level: "",
+    /** What an edit that the server makes (split, merge, import) could not do. */
+    refusal: "",
     selection: null as Selection | null,
     undoDepth: 0,
     redoDepth: 0,
@@ -62,6 +66,29 @@ function createJobStore() {
   let designRunning = false;
 
   const units = computed(() => job.value?.site.units ?? "metric");
+  const level = computed(() => job.value?.levels.find((l) => l.id === state.level) ?? job.value?.levels[0] ?? null);
+  /** The job and the design as far as they lie on the level that the sheet shows. */
+  const levelJob = computed<Job | null>(() => {
+    const all = job.value;
+    const id = level.value?.id;
+    if (!all) return null;
+    const rooms = all.rooms.filter((r) => r.level_id === id);
+    const on = new Set(rooms.map((r) => r.id));
+    return { ...all, rooms, manifolds: all.manifolds.filter((m) => on.has(m.room_id)), marks: all.marks.filter((m) => m.level_id === id) };
+  });
+  const levelDesign = computed<Design | null>(() => {
+    const all = design.value;
+    const on = new Set(levelJob.value?.rooms.map((r) => r.id));
+    if (!all) return null;
+    return {
+      ...all,
+      rooms: all.rooms.filter((r) => on.has(r.id)),
+      walls: all.walls.filter((w) => on.has(w.room_id)),
+      outlines: all.outlines.filter((o) => on.has(o.room_id)),
+      loops: all.loops.filter((l) => l.room_ids.some((id) => on.has(id))),
+      manifolds: all.manifolds.filter((m) => m.level_id === level.value?.id),
+    };
+  });
 
   async function open(id: string) {
     close();
@@ -74,7 +101,8 @@ function createJobStore() {
       if (state.id !== id) return;
       state.revision = stored.revision;
       job.value = stored.job as Job;
-      restoreKept(id);
+      restoreKept(id, job.value);
+      state.level = lowestWithRooms();
       requestDesign();
     } catch (e) {
       state.loadError = e instanceof Refused ? e.message : "Fuoco's server does not answer. Is it running?";
@@ -83,12 +111,24 @@ function createJobStore() {
     }
   }
 
+  /** A job opens on its lowest storey above ground that has rooms. */
+  function lowestWithRooms(): string {
+    const levels = [...(job.value?.levels ?? [])].sort((a, b) => (a.floor_m ?? 0) - (b.floor_m ?? 0));
+    const used = levels.filter((l) => job.value?.rooms.some((r) => r.level_id === l.id));
+    return (used.find((l) => (l.floor_m ?? 0) > -1) ?? used[0] ?? levels[0])?.id ?? "";
+  }
+
   /** Picks up what an earlier tab could not save. */
-  function restoreKept(id: string) {
+  function restoreKept(id: string, stored: Job) {
     const text = localStorage.getItem(keepKey(id));
     if (!text) return;
     try {
       const kept = JSON.parse(text) as Kept;
+      if (kept.job.version !== stored.version) {
+        // kept by an older Fuoco: the server brings it to this version, on its way into the store
+        void bringUp(id, kept);
+        return;
+      }
       job.value = kept.job;
       if (kept.revision === state.revision) scheduleSave(0);
       else {
@@ -101,6 +141,18 @@ function createJobStore() {
     }
   }
 
+  async function bringUp(id: string, kept: Kept) {
+    try {
+      await answer(api.PUT("/api/jobs/{id}", { params: { path: { id }, query: { revision: kept.revision } }, body: kept.job }));
+    } catch (e) {
+      if (!(e instanceof Refused)) return;
+      const added = await answer(api.POST("/api/jobs/from-file", { body: { ...kept.job, name: `${kept.job.name} (my version)` } })).catch(() => null);
+      if (!added) return;
+    }
+    localStorage.removeItem(keepKey(id));
+    if (state.id === id) await open(id);
+  }
+
   function close() {
     clearTimeout(saveTimer);
     undoStack = [];
@@ -109,6 +161,7 @@ function createJobStore() {
     design.value = null;
     wantedDesign = shownDesign = 0;
     Object.assign(state, {
+      level: "", refusal: "",
       id: "", revision: 0, save: "saved", problem: null, designProblem: null, theirRevision: null, selection: null, undoDepth: 0, redoDepth: 0,
     });
   }
@@ -124,6 +177,29 @@ function createJobStore() {
     if (undoStack.length > MOST_UNDO) undoStack.shift();
     redoStack = [];
     put(draft);
+  }
+
+  /**
+   * An edit whose geometry the server works out: `ask` gets the job as it is and answers the job after. It is taken only
+   * if nothing else was changed meanwhile; a refusal is shown.
+   */
+  async function editThere<T>(label: string, ask: (before: Job) => Promise<T>, after: (got: T) => Job): Promise<T | null> {
+    const before = job.value;
+    if (!before) return null;
+    state.refusal = "";
+    try {
+      const got = await ask(before);
+      if (job.value !== before) {
+        state.refusal = "The job changed while this was worked out: try it again.";
+        return null;
+      }
+      const next = after(got);
+      edit(label, (draft) => Object.assign(draft, next));
+      return got;
+    } catch (e) {
+      state.refusal = e instanceof Refused ? e.message : "Fuoco's server does not answer. Is it running?";
+      return null;
+    }
   }
 
   /** Ends a merged edit, so that the next one is a step of its own. */
@@ -270,12 +346,21 @@ function createJobStore() {
     designRunning = false;
   }
 
+  /** Chooses a thing and turns to its level. */
   function select(selection: Selection | null) {
     state.selection = selection;
+    const all = job.value;
+    if (!selection || !all) return;
+    const { id } = selection;
+    const loop = design.value?.loops.find((l) => l.id === id);
+    const room = all.rooms.find((r) => r.id === id || r.id === loop?.room_ids[0] || r.openings.some((o) => o.id === id) || r.keep_outs.some((k) => k.id === id));
+    const hung = all.rooms.find((r) => r.id === all.manifolds.find((m) => m.id === id)?.room_id);
+    const on = (room ?? hung)?.level_id ?? all.marks.find((m) => m.id === id)?.level_id;
+    if (on) state.level = on;
   }
 
   /** Whether what is chosen can be deleted: walls and loops come and go with their rooms. */
-  const deletable = computed(() => ["room", "opening", "keep_out", "manifold"].includes(state.selection?.kind ?? ""));
+  const deletable = computed(() => ["room", "opening", "keep_out", "manifold", "mark"].includes(state.selection?.kind ?? ""));
 
   function removeSelected() {
     const chosen = state.selection;
@@ -290,7 +375,7 @@ function createJobStore() {
     if (state.save === "offline") scheduleSave(0);
   }
 
-  return { job, design, library, state, units, open, close, edit, settle, undo, redo, save, retry, select, deletable, removeSelected, resolveConflict };
+  return { job, design, library, state, units, level, levelJob, levelDesign, editThere, open, close, edit, settle, undo, redo, save, retry, select, deletable, removeSelected, resolveConflict };
 }
 
 export const store = createJobStore();

@@ -1,49 +1,84 @@
 <script setup lang="ts">
-/** Watts of every room by cause, and where they go. */
-import { computed } from "vue";
-import { CAUSES } from "../components/words";
-import type { RoomDesign } from "../api/client";
+/** Watts of every room by cause, and where they go; the building as a whole beside it. */
+import { computed, ref } from "vue";
+import { CAUSE_TINTS, CAUSES, OTHER_SIDES } from "../components/words";
+import type { LossPart, RoomDesign } from "../api/client";
+import { construction } from "../job/constructions";
 import { store } from "../job/store";
 import { show } from "../units";
+import BuildingHeat from "./BuildingHeat.vue";
 
-const { design, state, units } = store;
+const { job, design, state, units } = store;
+const tab = ref<"rooms" | "building">("rooms");
 const rooms = computed(() => design.value?.rooms ?? []);
-const causes = Object.keys(CAUSES) as (keyof typeof CAUSES)[];
-const by = (r: RoomDesign, cause: string) => r.loss_parts.filter((p) => p.cause === cause).reduce((sum, p) => sum + p.heat_w, 0);
-const total = (f: (r: RoomDesign) => number) => rooms.value.reduce((sum, r) => sum + f(r), 0);
+const heated = computed(() => rooms.value.filter((r) => r.heated));
+type Cause = keyof typeof CAUSES;
+const causes = computed(() => (Object.keys(CAUSES) as Cause[]).filter((c) => rooms.value.some((r) => r.loss_parts.some((p) => p.cause === c))));
+const by = (r: RoomDesign, cause: Cause) => r.loss_parts.filter((p) => p.cause === cause).reduce((sum, p) => sum + p.heat_w, 0);
+const total = (f: (r: RoomDesign) => number) => heated.value.reduce((sum, r) => sum + f(r), 0);
+const other = (p: LossPart) => job.value?.rooms.find((r) => r.id === p.subject)?.name ?? OTHER_SIDES[p.other];
 /** The arithmetic behind a figure, in the job's units. */
-const how = (r: RoomDesign, cause: string) =>
+const how = (r: RoomDesign, cause: Cause) =>
   r.loss_parts
     .filter((p) => p.cause === cause)
     .map((p) => {
-      const result = `${show("difference", p.difference_k, units.value)} = ${show("heat", p.heat_w, units.value)}`;
-      return cause === "air"
-        ? `${show("volume", p.amount, units.value)} an hour × ${show("volumetric", p.per_kelvin, units.value)} × ${result}`
-        : `${show("area", p.amount, units.value)} × ${show("transmittance", p.per_kelvin, units.value)} × ${result}`;
+      const units_ = units.value;
+      const result = `(${show("temperature", r.temperature_c, units_)} − ${show("temperature", p.other_c, units_)}) = ${show("heat", p.heat_w, units_)}`;
+      const what = [construction(p.construction_id)?.name, `to ${other(p)}`].filter(Boolean).join(", ");
+      if (p.measure === "air") return `${show("volume", p.amount, units_)} an hour × ${show("volumetric", p.per_kelvin, units_)} × ${result}`;
+      if (p.measure === "length") return `${show("length", p.amount, units_)} × ${show("linear", p.per_kelvin, units_)} × ${result}  ${p.subject ?? ""}`;
+      return `${show("area", p.amount, units_)} × ${show("transmittance", p.per_kelvin, units_)} × ${result}  ${what}`;
     })
     .join("\n");
+const most = computed(() => Math.max(1, ...heated.value.map((r) => r.loss_parts.reduce((s, p) => s + Math.max(0, p.heat_w), 0))));
+const bars = (r: RoomDesign) => causes.value.map((c) => ({ c, w: Math.max(0, by(r, c)) })).filter((b) => b.w > 0);
+const help = (r: RoomDesign) => r.savings[0];
 </script>
 
 <template>
-  <div class="scroll" tabindex="0" role="region" aria-label="Table of heat losses">
+  <div class="tabs" role="tablist" aria-label="Heat loss">
+    <button role="tab" :aria-selected="tab === 'rooms'" :class="{ on: tab === 'rooms' }" @click="tab = 'rooms'">Rooms</button>
+    <button role="tab" :aria-selected="tab === 'building'" :class="{ on: tab === 'building' }" @click="tab = 'building'">Building</button>
+  </div>
+  <BuildingHeat v-if="tab === 'building' && design" />
+  <div v-else class="scroll" tabindex="0" role="region" aria-label="Table of heat losses">
     <table class="grid-table">
-      <thead><tr><th>Room</th><th v-for="c in causes" :key="c" class="num">{{ CAUSES[c] }}</th><th class="num">Loss</th><th class="num">of heatable floor</th><th class="num">of all floor</th></tr></thead>
+      <thead>
+        <tr>
+          <th>Room</th><th>Where it goes</th>
+          <th v-for="c in causes" :key="c" class="num"><i :style="{ background: CAUSE_TINTS[c] }"></i>{{ CAUSES[c] }}</th>
+          <th class="num">Loss</th><th class="num">of heatable floor</th><th class="num">of all floor</th><th>Would help most</th>
+          <th v-for="f in design?.totals.flat_rates" :key="f.name" class="num" :title="f.name">{{ show("flux", f.w_m2, units) }}</th>
+        </tr>
+      </thead>
       <tbody>
         <tr v-for="r in rooms" :key="r.id" :class="{ chosen: state.selection?.id === r.id }">
           <td><button class="plain link" @click="store.select({ kind: 'room', id: r.id })">{{ r.name }}</button></td>
-          <td v-for="c in causes" :key="c" class="num" :title="how(r, c)">{{ show("heat", by(r, c), units) }}</td>
-          <td class="num"><b>{{ show("heat", r.heat_loss_w, units) }}</b></td>
-          <td class="num">{{ show("flux", r.flux_needed_w_m2, units) }}</td>
-          <td class="num">{{ show("flux", r.area_m2 > 0 ? r.heat_loss_w / r.area_m2 : 0, units) }}</td>
+          <template v-if="r.heated">
+            <td>
+              <svg class="bar" width="150" height="14" role="img" :aria-label="`${r.name}: ${bars(r).map((b) => `${CAUSES[b.c]} ${show('heat', b.w, units)}`).join(', ')}`">
+                <rect v-for="(b, i) in bars(r)" :key="b.c" :x="(bars(r).slice(0, i).reduce((s, o) => s + o.w, 0) / most) * 150" y="1" :width="Math.max(0.5, (b.w / most) * 150)" height="12" :fill="CAUSE_TINTS[b.c]"><title>{{ CAUSES[b.c] }} {{ show("heat", b.w, units) }}</title></rect>
+              </svg>
+            </td>
+            <td v-for="c in causes" :key="c" class="num" :title="how(r, c)">{{ show("heat", by(r, c), units) }}</td>
+            <td class="num"><b>{{ show("heat", r.heat_loss_w, units) }}</b></td>
+            <td class="num">{{ show("flux", r.flux_needed_w_m2, units) }}</td>
+            <td class="num">{{ show("flux", r.area_m2 > 0 ? r.heat_loss_w / r.area_m2 : 0, units) }}</td>
+            <td>{{ help(r) ? `${help(r)!.measure} saves ${show("heat", help(r)!.heat_w, units)}` : "" }}</td>
+            <td v-for="(w, i) in r.flat_rates_w" :key="i" class="num">{{ show("heat", w, units) }}</td>
+          </template>
+          <td v-else :colspan="causes.length + 6" class="quiet">unheated: finds {{ show("temperature", r.temperature_c, units) }} on the design day</td>
         </tr>
       </tbody>
       <tfoot v-if="rooms.length">
         <tr>
-          <td><b>Building</b></td>
+          <td><b>Building</b></td><td></td>
           <td v-for="c in causes" :key="c" class="num">{{ show("heat", total((r) => by(r, c)), units) }}</td>
-          <td class="num"><b>{{ show("heat", total((r) => r.heat_loss_w), units) }}</b></td>
+          <td class="num"><b>{{ show("heat", design?.totals.heat_loss_w, units) }}</b></td>
           <td class="num">{{ show("flux", total((r) => r.heat_loss_w) / Math.max(1e-9, total((r) => r.heatable_area_m2)), units) }}</td>
           <td class="num">{{ show("flux", total((r) => r.heat_loss_w) / Math.max(1e-9, total((r) => r.area_m2)), units) }}</td>
+          <td></td>
+          <td v-for="f in design?.totals.flat_rates" :key="f.name" class="num" :title="f.name">{{ show("heat", f.heat_w, units) }}</td>
         </tr>
       </tfoot>
     </table>
@@ -52,6 +87,13 @@ const how = (r: RoomDesign, cause: string) =>
 </template>
 
 <style scoped>
+.tabs { display: flex; gap: 2px; padding: 0 8px; }
+.tabs button { border: 0; background: none; padding: 4px 10px; cursor: pointer; border-bottom: 2px solid transparent; }
+.tabs button.on { border-bottom-color: var(--ember); font-weight: 650; }
 .scroll { overflow: auto; flex: 1; min-height: 0; }
-.none { padding: 12px; color: var(--soft); }
+.none, .quiet { color: var(--soft); }
+.none { padding: 12px; }
+th i { display: inline-block; width: 9px; height: 9px; margin-right: 4px; border: 1px solid #82786a; }
+.bar { display: block; }
+.bar rect { stroke: #fff; stroke-width: 0.5; }
 </style>

@@ -1,16 +1,18 @@
 <script setup lang="ts">
 /** Rooms, openings, keep-outs and manifolds as tables: typing here and dragging on the sheet are the same edit. */
 import { computed, ref } from "vue";
-import type { Job, Room } from "../api/client";
+import type { Emitter, Job, Room } from "../api/client";
 import BeyondField from "../components/BeyondField.vue";
 import Quantity from "../components/Quantity.vue";
-import { KEEP_OUTS, OPENINGS, USES } from "../components/words";
+import PhotoField from "../components/PhotoField.vue";
+import { EMITTERS, KEEP_OUTS, MARKS, OPENINGS, USES } from "../components/words";
 import * as edit from "../job/edit";
 import { store } from "../job/store";
 import { show } from "../units";
 
 const { job, design, state, units } = store;
-const tab = ref<"rooms" | "openings" | "keep-outs" | "manifolds">("rooms");
+const TABS = ["rooms", "openings", "keep-outs", "manifolds", "notes", "emitters", "bridges"] as const;
+const tab = ref<(typeof TABS)[number]>("rooms");
 const rooms = computed(() => job.value?.rooms ?? []);
 const openings = computed(() => rooms.value.flatMap((room) => room.openings.map((o) => ({ room, o }))));
 const keepOuts = computed(() => rooms.value.flatMap((room) => room.keep_outs.map((k) => ({ room, k }))));
@@ -37,12 +39,25 @@ function addOpening() {
   const room = addRoom.value;
   if (!room) return;
   const { edge, kind } = add.value;
-  const [width_m, height_m] = edit.USUAL_SIZE[kind];
+  const [width_m, height_m, sill_m] = edit.USUAL_SIZE[kind];
   const wall = edit.walls(room)[edge];
   let id: string | null = null;
-  store.edit("add opening", (j) => (id = edit.addOpening(j, room.id, edge, (wall?.length ?? 0) / 2, { kind, width_m, height_m })));
+  store.edit("add opening", (j) => (id = edit.addOpening(j, room.id, edge, (wall?.length ?? 0) / 2, { kind, width_m, height_m, sill_m })));
   if (id) store.select({ kind: "opening", id });
 }
+const emitters = computed(() => rooms.value.flatMap((room) => (room.emitters ?? []).map((e) => ({ room, e }))));
+const bridges = computed(() => rooms.value.flatMap((room) => (room.bridges ?? []).map((b, i) => ({ room, b, i }))));
+const emitterKind = ref<Emitter["kind"]>("radiator");
+const setEmitter = (room: Room, id: string, values: Partial<Emitter>) => change((j) => Object.assign(pick(edit.roomOf(j, room.id)!.emitters!, id), values));
+const addEmitter = () => addRoom.value && store.edit("record an emitter", (j) => void edit.addEmitter(j, addRoom.value!.id, emitterKind.value));
+const addBridge = () =>
+  addRoom.value &&
+  store.edit("add thermal bridge", (j) => {
+    const room = edit.roomOf(j, addRoom.value!.id)!;
+    room.bridges = [...(room.bridges ?? []), { name: "Balcony slab", psi_w_mk: 0.7, length_m: 2 }];
+  });
+const levelName = (id: string) => job.value?.levels.find((l) => l.id === id)?.name ?? id;
+const hasGlass = (kind: string) => kind === "window" || kind === "outside_door";
 function addManifold() {
   const room = addRoom.value;
   const wall = room && edit.walls(room)[add.value.edge];
@@ -60,20 +75,29 @@ function addKeepOut() {
   store.edit("add keep-out", (j) => (id = edit.addKeepOut(j, room.id, [x - 0.3, y], [x + 0.3, y + 0.6])));
   if (id) store.select({ kind: "keep_out", id });
 }
+const ADD: Partial<Record<(typeof TABS)[number], { words: string; act: () => unknown }>> = {
+  openings: { words: "Add opening", act: addOpening },
+  manifolds: { words: "Hang manifold", act: addManifold },
+  "keep-outs": { words: "Add keep-out", act: addKeepOut },
+  emitters: { words: "Record emitter", act: addEmitter },
+  bridges: { words: "Add thermal bridge", act: addBridge },
+};
+const adding = computed(() => ADD[tab.value]);
 </script>
 
 <template>
   <div class="tabs" role="tablist" aria-label="Ledger">
-    <button v-for="t in ['rooms', 'openings', 'keep-outs', 'manifolds'] as const" :key="t" role="tab" :aria-selected="tab === t" :class="{ on: tab === t }" @click="tab = t">
+    <button v-for="t in TABS" :key="t" role="tab" :aria-selected="tab === t" :class="{ on: tab === t }" @click="tab = t">
       {{ t[0]!.toUpperCase() + t.slice(1) }}
     </button>
   </div>
   <div class="scroll" tabindex="0" role="region" :aria-label="`Table of ${tab}`">
     <table v-if="tab === 'rooms'" class="grid-table">
-      <thead><tr><th>Room</th><th>Use</th><th class="num">Width</th><th class="num">Depth</th><th class="num">Height</th><th class="num">Wanted</th><th class="num">Air / h</th><th>Above</th><th>Below</th><th class="num">Area</th><th class="num">Heatable</th></tr></thead>
+      <thead><tr><th>Room</th><th v-if="job && job.levels.length > 1">Level</th><th>Use</th><th class="num">Width</th><th class="num">Depth</th><th class="num">Height</th><th class="num">Wanted</th><th class="num">Air / h</th><th>Above</th><th>Below</th><th class="num">Area</th><th class="num">Heatable</th></tr></thead>
       <tbody>
         <tr v-for="r in rooms" :key="r.id" :class="{ chosen: isChosen(r.id) }" @focusin="store.select({ kind: 'room', id: r.id })">
           <td><input :value="r.name" :aria-label="`Name of ${r.name}`" maxlength="200" @change="set(r.id, { name: value($event) })" /></td>
+          <td v-if="job && job.levels.length > 1"><select :value="r.level_id" :aria-label="`Level of ${r.name}`" @change="set(r.id, { level_id: value($event) })"><option v-for="l in job.levels" :key="l.id" :value="l.id">{{ levelName(l.id) }}</option></select></td>
           <td><select :value="r.use" :aria-label="`Use of ${r.name}`" @change="set(r.id, { use: value($event) as Room['use'] })"><option v-for="(word, use) in USES" :key="use" :value="use">{{ word }}</option></select></td>
           <template v-if="box(r)">
             <td class="num"><Quantity :model-value="box(r)!.width" quantity="length" :label="`Width of ${r.name}`" :min="0.3" :max="200" @update:model-value="change((j) => edit.setWallLength(j, r.id, 0, $event!))" /></td>
@@ -81,29 +105,30 @@ function addKeepOut() {
           </template>
           <td v-else class="num" colspan="2">by its walls</td>
           <td class="num"><Quantity :model-value="r.height_m" quantity="length" :label="`Height of ${r.name}`" :min="1.5" :max="20" @update:model-value="set(r.id, { height_m: $event! })" /></td>
-          <td class="num"><Quantity :model-value="r.room_c" quantity="temperature" :label="`Wanted temperature of ${r.name}`" :min="5" :max="35" @update:model-value="set(r.id, { room_c: $event! })" /></td>
-          <td class="num"><Quantity :model-value="r.air_changes_per_h" quantity="rate" :label="`Air changes of ${r.name}`" :min="0" :max="20" @update:model-value="set(r.id, { air_changes_per_h: $event! })" /></td>
-          <td><BeyondField :model-value="r.above" :label="`Above ${r.name}`" without="ground" @update:model-value="set(r.id, { above: $event })" /></td>
-          <td><BeyondField :model-value="r.below" :label="`Below ${r.name}`" @update:model-value="set(r.id, { below: $event })" /></td>
+          <td class="num"><span v-if="r.unheated" :title="'Unheated: finds its own temperature'">finds {{ show("temperature", area(r.id)?.temperature_c, units) }}</span><Quantity v-else :model-value="r.room_c" quantity="temperature" :label="`Wanted temperature of ${r.name}`" :min="5" :max="35" @update:model-value="set(r.id, { room_c: $event! })" /></td>
+          <td class="num"><Quantity :model-value="r.air_changes_per_h" quantity="rate" :label="`Air changes of ${r.name}`" hint="Empty: by the building's method" :min="0" :max="20" :empty="show('rate', area(r.id)?.air_changes_per_h, units)" @update:model-value="set(r.id, { air_changes_per_h: $event })" /></td>
+          <td><BeyondField :model-value="r.above" :label="`Above ${r.name}`" :without="['ground', 'crawl_space']" @update:model-value="set(r.id, { above: $event! })" /></td>
+          <td><BeyondField :model-value="r.below" :label="`Below ${r.name}`" @update:model-value="set(r.id, { below: $event! })" /></td>
           <td class="num">{{ show("area", area(r.id)?.area_m2, units) }}</td>
           <td class="num">{{ show("area", area(r.id)?.heatable_area_m2, units) }}</td>
         </tr>
-        <tr v-if="rooms.length === 0"><td colspan="11" class="none">No rooms yet.</td></tr>
+        <tr v-if="rooms.length === 0"><td colspan="12" class="none">No rooms yet.</td></tr>
       </tbody>
     </table>
     <template v-else>
-      <form class="add" @submit.prevent>
+      <form v-if="tab !== 'notes'" class="add" @submit.prevent>
         <select v-model="add.room" aria-label="Room" @change="add.edge = 0"><option v-for="r in rooms" :key="r.id" :value="r.id">{{ r.name }}</option></select>
-        <template v-if="tab !== 'keep-outs' && addRoom">
+        <template v-if="(tab === 'openings' || tab === 'manifolds') && addRoom">
           <select v-model.number="add.edge" aria-label="Wall"><option v-for="w in wallsOf(addRoom)" :key="w.edge" :value="w.edge">{{ w.text }}</option></select>
         </template>
         <select v-if="tab === 'openings'" v-model="add.kind" aria-label="Kind"><option v-for="(word, kind) in OPENINGS" :key="kind" :value="kind">{{ word }}</option></select>
-        <button :disabled="rooms.length === 0" @click="tab === 'openings' ? addOpening() : tab === 'manifolds' ? addManifold() : addKeepOut()">
-          {{ tab === "openings" ? "Add opening" : tab === "manifolds" ? "Hang manifold" : "Add keep-out" }}
+        <select v-if="tab === 'emitters'" v-model="emitterKind" aria-label="Kind of emitter"><option v-for="(word, kind) in EMITTERS" :key="kind" :value="kind">{{ word }}</option></select>
+        <button :disabled="rooms.length === 0" @click="adding?.act()">
+          {{ adding?.words }}
         </button>
       </form>
       <table v-if="tab === 'openings'" class="grid-table">
-        <thead><tr><th>Room</th><th>Kind</th><th>Wall</th><th class="num">Width</th><th class="num">Height</th><th class="num">From the corner</th></tr></thead>
+        <thead><tr><th>Room</th><th>Kind</th><th>Wall</th><th class="num">Width</th><th class="num">Height</th><th class="num">Sill</th><th class="num">From the corner</th><th class="num">U</th><th class="num">g</th></tr></thead>
         <tbody>
           <tr v-for="{ room, o } in openings" :key="o.id" :class="{ chosen: isChosen(o.id) }" @focusin="store.select({ kind: 'opening', id: o.id })">
             <td>{{ room.name }}</td>
@@ -111,9 +136,15 @@ function addKeepOut() {
             <td><select :value="o.edge" aria-label="Wall of the opening" @change="change((j) => (pick(edit.roomOf(j, room.id)!.openings, o.id).edge = Number(value($event))))"><option v-for="w in wallsOf(room)" :key="w.edge" :value="w.edge">{{ w.text }}</option></select></td>
             <td class="num"><Quantity :model-value="o.width_m" quantity="length" label="Width" :min="0.05" :max="50" @update:model-value="change((j) => (pick(edit.roomOf(j, room.id)!.openings, o.id).width_m = $event!))" /></td>
             <td class="num"><Quantity :model-value="o.height_m" quantity="length" label="Height" :min="0.02" :max="20" @update:model-value="change((j) => (pick(edit.roomOf(j, room.id)!.openings, o.id).height_m = $event!))" /></td>
+            <td class="num"><Quantity :model-value="o.sill_m ?? 0" quantity="length" label="Sill" :min="0" :max="20" @update:model-value="change((j) => (pick(edit.roomOf(j, room.id)!.openings, o.id).sill_m = $event!))" /></td>
             <td class="num"><Quantity :model-value="o.offset_m" quantity="length" label="From the corner" :min="0" :max="200" @update:model-value="change((j) => (pick(edit.roomOf(j, room.id)!.openings, o.id).offset_m = $event!))" /></td>
+            <template v-if="hasGlass(o.kind)">
+              <td class="num"><Quantity :model-value="o.u" quantity="transmittance" label="U of the opening" :min="0.05" :max="8" :empty="o.construction_id ? 'its kind' : 'site'" @update:model-value="change((j) => (pick(edit.roomOf(j, room.id)!.openings, o.id).u = $event))" /></td>
+              <td class="num"><Quantity :model-value="o.g" quantity="share" label="g of the opening" :min="0" :max="1" empty="its kind" @update:model-value="change((j) => (pick(edit.roomOf(j, room.id)!.openings, o.id).g = $event))" /></td>
+            </template>
+            <td v-else colspan="2"></td>
           </tr>
-          <tr v-if="openings.length === 0"><td colspan="6" class="none">No windows or doors yet: rooms lose nothing through glass, and leaders find no doorway.</td></tr>
+          <tr v-if="openings.length === 0"><td colspan="9" class="none">No windows or doors yet: rooms lose nothing through glass, and leaders find no doorway.</td></tr>
         </tbody>
       </table>
       <table v-if="tab === 'keep-outs'" class="grid-table">
@@ -141,6 +172,49 @@ function addKeepOut() {
           <tr v-if="!job?.manifolds.length"><td colspan="4" class="none">No manifold yet: no loops can be drawn.</td></tr>
         </tbody>
       </table>
+      <table v-if="tab === 'notes'" class="grid-table">
+        <thead><tr><th>Kind</th><th>Level</th><th>What is to be known</th><th>Photo</th></tr></thead>
+        <tbody>
+          <tr v-for="m in job?.marks ?? []" :key="m.id" :class="{ chosen: isChosen(m.id) }" @focusin="store.select({ kind: 'mark', id: m.id })">
+            <td><button class="plain link">{{ MARKS[m.kind] }}</button></td>
+            <td>{{ levelName(m.level_id) }}</td>
+            <td><input class="long" :value="m.text" aria-label="Text of the note" maxlength="2000" @change="change((j) => (pick(j.marks, m.id).text = value($event)))" /></td>
+            <td><PhotoField :model-value="m.photo_id" label="Photo of the note" @update:model-value="change((j) => (pick(j.marks, m.id).photo_id = $event))" /></td>
+          </tr>
+          <tr v-if="!job?.marks.length"><td colspan="4" class="none">No notes yet. Press N and click the spot; saw cuts with C.</td></tr>
+        </tbody>
+      </table>
+      <table v-if="tab === 'emitters'" class="grid-table">
+        <thead><tr><th>Room</th><th>Kind</th><th>What it is</th><th class="num">Length</th><th class="num">Height</th><th class="num">Sections</th><th class="num">Output</th><th class="num">at excess</th><th>Photo</th><th></th></tr></thead>
+        <tbody>
+          <tr v-for="{ room, e } in emitters" :key="e.id">
+            <td>{{ room.name }}</td>
+            <td><select :value="e.kind" aria-label="Kind of the emitter" @change="setEmitter(room, e.id, { kind: value($event) as Emitter['kind'] })"><option v-for="(word, kind) in EMITTERS" :key="kind" :value="kind">{{ word }}</option></select></td>
+            <td><input :value="e.name" aria-label="What the emitter is" maxlength="200" @change="setEmitter(room, e.id, { name: value($event) })" /></td>
+            <td class="num"><Quantity :model-value="e.length_m" quantity="length" label="Length of the emitter" hint="Of the fin, not of the cover" :min="0" :max="50" @update:model-value="setEmitter(room, e.id, { length_m: $event! })" /></td>
+            <td class="num"><Quantity :model-value="e.height_m" quantity="length" label="Height of the emitter" :min="0" :max="5" @update:model-value="setEmitter(room, e.id, { height_m: $event! })" /></td>
+            <td class="num"><Quantity :model-value="e.sections" quantity="count" label="Sections" :min="0" :max="200" @update:model-value="setEmitter(room, e.id, { sections: Math.round($event!) })" /></td>
+            <td class="num"><Quantity :model-value="e.rated_w" quantity="heat" label="Output by its label" :min="0" :max="100000" empty="not read" @update:model-value="setEmitter(room, e.id, { rated_w: $event })" /></td>
+            <td class="num"><Quantity :model-value="e.rated_excess_k" quantity="difference" label="Mean water over room at that output" :min="5" :max="120" empty="not read" @update:model-value="setEmitter(room, e.id, { rated_excess_k: $event })" /></td>
+            <td><PhotoField :model-value="e.photo_id" label="Photo of the emitter" @update:model-value="setEmitter(room, e.id, { photo_id: $event })" /></td>
+            <td><button class="plain link" @click="change((j) => { const r = edit.roomOf(j, room.id)!; r.emitters = r.emitters!.filter((x) => x.id !== e.id); })">Delete</button></td>
+          </tr>
+          <tr v-if="emitters.length === 0"><td colspan="10" class="none">No radiators or baseboards recorded. What is found on site is used when the plant is sized.</td></tr>
+        </tbody>
+      </table>
+      <table v-if="tab === 'bridges'" class="grid-table">
+        <thead><tr><th>Room</th><th>What it is</th><th class="num">ψ</th><th class="num">Length</th><th></th></tr></thead>
+        <tbody>
+          <tr v-for="{ room, b, i } in bridges" :key="`${room.id}-${i}`">
+            <td>{{ room.name }}</td>
+            <td><input :value="b.name" aria-label="What the bridge is" maxlength="200" @change="change((j) => (edit.roomOf(j, room.id)!.bridges![i]!.name = value($event)))" /></td>
+            <td class="num"><Quantity :model-value="b.psi_w_mk" quantity="linear" label="ψ of the bridge" :min="-1" :max="3" @update:model-value="change((j) => (edit.roomOf(j, room.id)!.bridges![i]!.psi_w_mk = $event!))" /></td>
+            <td class="num"><Quantity :model-value="b.length_m" quantity="length" label="Length of the bridge" :min="0" :max="1000" @update:model-value="change((j) => (edit.roomOf(j, room.id)!.bridges![i]!.length_m = $event!))" /></td>
+            <td><button class="plain link" @click="change((j) => edit.roomOf(j, room.id)!.bridges!.splice(i, 1))">Delete</button></td>
+          </tr>
+          <tr v-if="bridges.length === 0"><td colspan="5" class="none">No bridges of single rooms. The building's own are set at Site.</td></tr>
+        </tbody>
+      </table>
     </template>
   </div>
 </template>
@@ -153,5 +227,6 @@ function addKeepOut() {
 .add { display: flex; flex-wrap: wrap; gap: 6px; padding: 4px 8px; }
 .none { color: var(--soft); }
 td > input { width: 150px; }
+td > input.long { width: 420px; }
 td :deep(.quantity) { width: 80px; }
 </style>

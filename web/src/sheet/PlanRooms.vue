@@ -31,6 +31,12 @@ const openings = computed(() =>
     }),
   ),
 );
+/** Walls in their thickness: what is left of the outer outline round each room. */
+const masses = computed(() => {
+  const drawn = new Set(props.job.rooms.map((r) => r.id));
+  return (props.design?.outlines ?? []).filter((o) => drawn.has(o.room_id) && o.outer.length > 2);
+});
+const marks = computed(() => props.job.marks ?? []);
 const outside = computed(() => (props.design?.walls ?? []).filter((w) => w.beyond === "outside"));
 const manifolds = computed(() =>
   (props.design?.manifolds ?? []).flatMap((m) => {
@@ -46,8 +52,9 @@ const manifolds = computed(() =>
 
 <template>
   <g class="rooms">
+    <polygon v-for="o in masses" :key="`m-${o.room_id}`" class="mass" :points="text(o.outer as Point[])" />
     <polygon
-      v-for="room in job.rooms" :key="room.id" class="floor" :class="{ chosen: chosen('room', room.id), bare: !room.floor }"
+      v-for="room in job.rooms" :key="room.id" class="floor" :class="{ chosen: chosen('room', room.id), bare: !room.floor, unheated: room.unheated }"
       :points="text(room.outline)" :style="shades?.[room.id] ? { fill: shades[room.id] } : undefined"
       data-kind="room" :data-id="room.id" />
     <g v-for="room in job.rooms" :key="`k-${room.id}`">
@@ -68,11 +75,21 @@ const manifolds = computed(() =>
     <polygon
       v-for="m in manifolds" :key="m.id" class="manifold" :class="{ chosen: chosen('manifold', m.id) }"
       :points="text(m.body)" data-kind="manifold" :data-id="m.id" />
+    <g v-for="m in marks" :key="m.id" class="mark-on-plan" :class="[m.kind, { chosen: chosen('mark', m.id) }]" data-kind="mark" :data-id="m.id">
+      <polyline v-if="m.kind === 'saw_cut'" :points="text(m.points as Point[])" />
+      <path v-else :transform="`translate(${m.points[0]![0]} ${m.points[0]![1]})`" d="M0 0L.12.22H.3V.55H-.3V.22H-.12Z" />
+      <title>{{ m.text }}</title>
+    </g>
   </g>
 </template>
 
 <style>
 .rooms * { vector-effect: non-scaling-stroke; }
+.rooms .mass { fill: #6b6055; stroke: #6b6055; stroke-width: 1; }
+.rooms .floor.unheated { fill: #e6e1d6; stroke-dasharray: 6 3; }
+.rooms .mark-on-plan polyline { fill: none; stroke: var(--ink); stroke-width: 1.6; stroke-dasharray: 9 3 2 3; }
+.rooms .mark-on-plan path { fill: #fff6c8; stroke: var(--ink); stroke-width: 1; }
+.rooms .mark-on-plan.chosen * { stroke: var(--ember); stroke-width: 2.4; }
 .rooms .floor { fill: #fffdf8; stroke: var(--ink); stroke-width: 1.3; }
 .rooms .floor.bare { fill: #f1ece1; }
 .rooms .floor.chosen { stroke: var(--ember); stroke-width: 2; }

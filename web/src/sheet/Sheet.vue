@@ -7,8 +7,10 @@ import { store } from "../job/store";
 import { show } from "../units";
 import DrawBar from "./DrawBar.vue";
 import PlanLoops from "./PlanLoops.vue";
+import LevelBar from "./LevelBar.vue";
 import PlanRooms from "./PlanRooms.vue";
 import { isOpening, TOOLS, useTools } from "./tools";
+import { matrix } from "./underlay";
 import { useView } from "./view";
 import { tagPlaces, waterColour, waterRange } from "./water";
 
@@ -19,7 +21,9 @@ const svg = ref<SVGSVGElement>();
 const v = useView();
 const tools = useTools(v);
 const draw = tools.draw;
-const { job, design, state, units } = store;
+const { state, units } = store;
+const { levelJob: job, levelDesign: design } = store;
+const bar = ref<InstanceType<typeof DrawBar>>();
 
 const corners = () => (job.value?.rooms ?? []).flatMap((r) => r.outline);
 let fitted = "";
@@ -75,6 +79,8 @@ function nudge(by: Point) {
   }
   store.edit(`move ${s.kind}`, (draft) => {
     if (s.kind === "room") edit.moveRoom(draft, s.id, by);
+    const mark = draft.marks.find((m) => m.id === s.id);
+    if (mark) mark.points = mark.points.map((p) => [edit.clean(p[0]! + by[0]), edit.clean(p[1]! + by[1])]);
     for (const room of draft.rooms) {
       const wall = (edge: number) => edit.walls(room)[edge]!;
       if (s.kind === "wall" && room.id === s.id) edit.moveWall(draft, s.id, s.edge!, by[0] * wall(s.edge!).out[0] + by[1] * wall(s.edge!).out[1]);
@@ -91,6 +97,10 @@ function toolKey(letter: string): boolean {
   if (letter === "escape") {
     if (draw.tool !== "select") tools.choose("select");
     else store.select(null);
+    return true;
+  }
+  if (letter === "enter" && draw.tool === "polygon") {
+    tools.close();
     return true;
   }
   const t = TOOLS.find((t) => t.key.toLowerCase() === letter);
@@ -125,21 +135,30 @@ const centre = (outline: Point[]): Point => {
 const shades = computed<Record<string, string>>(() => {
   if (props.station !== "heat_loss" && props.station !== "floor") return {};
   const of = (r: (typeof rooms.value)[number]) => (props.station === "heat_loss" ? r.flux_needed_w_m2 : (r.surface_mean_c ?? 0));
-  const shown = rooms.value.filter((r) => props.station === "heat_loss" || r.surface_mean_c);
-  const low = Math.min(...shown.map(of));
-  const high = Math.max(...shown.map(of));
-  return Object.fromEntries(
-    shown.map((r) => [r.id, `color-mix(in oklab, #fffdf8, #cf6a3a ${8 + 42 * (high > low ? (of(r) - low) / (high - low) : 0.5)}%)`]),
-  );
+  const [low, high] = shadeRange.value;
+  return Object.fromEntries(shaded.value.map((r) => [r.id, shade(high > low ? (of(r) - low) / (high - low) : 0.5)]));
+});
+const shade = (t: number) => `color-mix(in oklab, #fffdf8, #cf6a3a ${Math.round(8 + 52 * t)}%)`;
+// one scale for all levels, so that they can be compared
+const shaded = computed(() => (store.design.value?.rooms ?? []).filter((r) => (props.station === "heat_loss" ? r.heated && r.heatable_area_m2 > 0 : r.surface_mean_c)));
+const shadeRange = computed<[number, number]>(() => {
+  const values = shaded.value.map((r) => (props.station === "heat_loss" ? r.flux_needed_w_m2 : (r.surface_mean_c ?? 0)));
+  return [Math.min(...values), Math.max(...values)];
+});
+const shadeKey = computed(() => {
+  if ((props.station !== "heat_loss" && props.station !== "floor") || shaded.value.length === 0) return null;
+  const q = props.station === "heat_loss" ? "flux" : "temperature";
+  return { low: show(q, shadeRange.value[0], units.value), high: show(q, shadeRange.value[1], units.value) };
 });
 
 const labels = computed(() =>
   (job.value?.rooms ?? []).map((room) => {
     const d = rooms.value.find((r) => r.id === room.id);
     const lines: string[] = [];
-    if (d && props.station === "heat_loss") lines.push(show("heat", d.heat_loss_w, units.value), `${show("flux", d.flux_needed_w_m2, units.value)} of heatable floor`);
+    if (d && !d.heated && props.station === "heat_loss") lines.push(`unheated, finds ${show("temperature", d.temperature_c, units.value)}`);
+    else if (d && props.station === "heat_loss") lines.push(show("heat", d.heat_loss_w, units.value), `${show("flux", d.flux_needed_w_m2, units.value)} of heatable floor`);
     else if (d && props.station === "floor" && room.floor) lines.push(`surface ${show("temperature", d.surface_mean_c, units.value)}`, `needs ${show("temperature", d.supply_needed_c, units.value)} water`);
-    else if (d && (props.station === "rooms" || props.station === "site")) lines.push(`${show("area", d.area_m2, units.value)} · ${show("temperature", room.room_c, units.value)}`);
+    else if (d && (props.station === "rooms" || props.station === "site")) lines.push(`${show("area", d.area_m2, units.value)} · ${room.unheated ? "unheated" : show("temperature", room.room_c, units.value)}`);
     const wide = v.view.scale * Math.max(...room.outline.map((p) => p[0])) - v.view.scale * Math.min(...room.outline.map((p) => p[0]));
     return { id: room.id, name: room.name, at: v.toScreen(centre(room.outline)), lines: wide > 90 ? lines : [], small: wide < 60 };
   }),
@@ -172,7 +191,7 @@ const sizes = computed(() =>
 );
 const preview = computed(() => {
   const { start, end, pointer, tool } = draw;
-  if (!start || !pointer) return null;
+  if (!start || !pointer || tool === "polygon") return null;
   const outline = tool === "l-room" && end ? edit.lShape(start, end, pointer) : edit.rectangle(start, pointer);
   const b = end ?? pointer;
   return {
@@ -188,6 +207,42 @@ const hovered = computed(() => {
   const at = (s: number): Point => v.toScreen([near.wall.a[0] + near.wall.along[0] * s, near.wall.a[1] + near.wall.along[1] * s]);
   return { a: at(near.along - half), b: at(near.along + half) };
 });
+/** Rooms of the storey below, to draw the next one over them. */
+const ghost = computed(() => {
+  const all = store.job.value;
+  const here = store.level.value;
+  if (!all || !here || props.station !== "rooms") return [];
+  const lower = all.levels.filter((l) => (l.floor_m ?? 0) < (here.floor_m ?? 0)).sort((a, b) => (b.floor_m ?? 0) - (a.floor_m ?? 0))[0];
+  return all.rooms.filter((r) => r.level_id === lower?.id);
+});
+/** Corners of a shape being drawn, a cut, the points of a picture, with what the pointer would add. */
+const trail = computed(() => {
+  const { tool, marks, pointer } = draw;
+  let points: Point[] = [];
+  if (tool === "split" && draw.cut) {
+    const end = tools.cutEnd();
+    points = [tools.onWall(draw.cut), ...(end ? [end] : [])];
+  } else if (marks.length && (tool === "polygon" || tool === "saw_cut" || tool.startsWith("picture"))) {
+    points = pointer && !(tool.startsWith("picture") && marks.length === 2) ? [...marks, pointer] : marks;
+  }
+  if (points.length === 0) return null;
+  const [a, b] = points.slice(-2) as [Point, Point | undefined];
+  const screen = points.map(v.toScreen);
+  return {
+    dots: screen.slice(0, tool === "split" ? 2 : marks.length),
+    line: screen.map((p) => p.join()).join(" "),
+    closed: tool === "polygon" && marks.length > 1,
+    at: b ? v.toScreen([(a[0] + b[0]) / 2, (a[1] + b[1]) / 2]) : screen[0]!,
+    text: b && !tool.startsWith("picture") ? show("length", Math.hypot(b[0] - a[0], b[1] - a[1]), units.value) : "",
+  };
+});
+const underlay = computed(() => store.level.value?.underlay ?? null);
+/** North on the plan, clockwise from its top. */
+const north = computed(() => store.job.value?.site.north_deg ?? 0);
+async function drop(e: DragEvent) {
+  const file = e.dataTransfer?.files[0];
+  if (file && props.station === "rooms") await bar.value?.drop(file);
+}
 const mark = computed(() => (state.selection?.at ? v.toScreen(state.selection.at) : null));
 /** A bar of a round length for the scale. */
 const scaleBar = computed(() => {
@@ -199,15 +254,17 @@ const scaleBar = computed(() => {
 
 <template>
   <section class="sheet" aria-label="Sheet">
-    <DrawBar v-if="station === 'rooms'" :tools="tools" />
-    <div ref="holder" class="holder">
+    <DrawBar v-if="station === 'rooms'" ref="bar" :tools="tools" :view="v" @read="v.fit(corners())" />
+    <div ref="holder" class="holder" @dragover.prevent @drop.prevent="drop">
+      <img v-if="underlay" class="underlay" :src="`/api/files/${underlay.file_id}`" alt="" draggable="false" :style="{ width: `${underlay.width_px}px`, height: `${underlay.height_px}px`, transform: matrix(underlay, v), opacity: station === 'rooms' ? underlay.strength : underlay.strength * 0.4 }" />
       <svg
         ref="svg" :width="v.view.width" :height="v.view.height" tabindex="0" role="application"
         aria-label="Plan. Arrow keys move what is chosen, plus and minus zoom, 0 shows all."
         :class="draw.tool === 'select' ? 'pick' : 'cross'"
-        @mousedown.prevent @pointerdown="down" @pointermove="tools.move(local($event))" @pointerup="tools.up" @pointercancel="tools.cancel"
+        @mousedown.prevent @pointerdown="down" @pointermove="tools.move(local($event), $event.altKey)" @pointerup="tools.up" @pointercancel="tools.cancel"
         @wheel.prevent="wheel" @keydown="key">
-        <g v-if="job" :transform="v.matrix.value">
+        <g v-if="job" :transform="v.matrix.value" :class="{ traced: underlay && station === 'rooms' }">
+          <polygon v-for="r in ghost" :key="r.id" class="ghost" :points="r.outline.map((p) => p.join()).join(' ')" />
           <PlanRooms :job="job" :design="design" :selection="state.selection" :shades="shades" />
           <PlanLoops v-if="showLoops && design" :design="design" :selection="state.selection" :faded="station === 'rooms'" />
           <g v-if="chosenRoom">
@@ -231,6 +288,12 @@ const scaleBar = computed(() => {
           <polygon :points="preview.points" />
           <text :x="preview.at[0]" :y="preview.at[1]">{{ preview.text }}</text>
         </g>
+        <g v-if="trail" class="preview">
+          <polygon v-if="trail.closed" :points="trail.line" />
+          <polyline :points="trail.line" />
+          <circle v-for="(p, i) in trail.dots" :key="i" :cx="p[0]" :cy="p[1]" r="4" />
+          <text :x="trail.at[0]" :y="trail.at[1] - 6">{{ trail.text }}</text>
+        </g>
         <line v-if="hovered" class="hovered" :x1="hovered.a[0]" :y1="hovered.a[1]" :x2="hovered.b[0]" :y2="hovered.b[1]" />
         <g v-if="draw.guides.x !== null || draw.guides.y !== null" class="guides">
           <line v-if="draw.guides.x !== null" :x1="v.toScreen([draw.guides.x, 0])[0]" :x2="v.toScreen([draw.guides.x, 0])[0]" y1="0" :y2="v.view.height" />
@@ -241,14 +304,16 @@ const scaleBar = computed(() => {
           <path :d="`M0-5V0H${scaleBar.px}V-5`" /><text x="4" y="-8">{{ scaleBar.text }}</text>
         </g>
       </svg>
+      <LevelBar :editable="station === 'rooms'" />
+      <div class="north" :style="{ rotate: `${north}deg` }" :title="`North is ${show('angle', north, units)} clockwise from the top of the sheet`" role="img" :aria-label="`North is ${show('angle', north, units)} clockwise from the top`">N</div>
       <div v-if="showLoops && station !== 'rooms' && design?.loops.length" class="key" aria-label="Key of water temperatures">
         <span>{{ show("temperature", range[0], units) }}</span>
         <i v-for="c in ramp" :key="c" :style="{ background: c }"></i>
         <span>{{ show("temperature", range[1], units) }}</span>
         <span class="way"><b></b> supply</span><span class="way back"><b></b> return</span>
       </div>
-      <div v-if="station === 'heat_loss' || station === 'floor'" class="key">
-        <span>darker: {{ station === "heat_loss" ? "more heat per heatable floor" : "warmer surface" }}</span>
+      <div v-if="shadeKey" class="key" aria-label="Key of the shades">
+        <span>{{ shadeKey.low }}</span><i v-for="n in 6" :key="n" class="wide" :style="{ background: shade((n - 0.5) / 6) }"></i><span>{{ shadeKey.high }} {{ station === "heat_loss" ? "of heatable floor" : "surface" }}</span>
       </div>
       <div class="zoom" role="group" aria-label="Zoom">
         <button aria-label="Zoom in" @click="v.zoom(1.25)">+</button>
@@ -267,6 +332,15 @@ const scaleBar = computed(() => {
 .holder { flex: 1; position: relative; min-height: 0; overflow: hidden; background-image: radial-gradient(var(--faint) 1px, transparent 1px); background-size: 24px 24px; }
 svg { position: absolute; inset: 0; display: block; touch-action: none; }
 svg.cross { cursor: crosshair; }
+.underlay { position: absolute; left: 0; top: 0; max-width: none; transform-origin: 0 0; pointer-events: none; will-change: transform; }
+.ghost { fill: none; stroke: #a79a86; stroke-width: 1; stroke-dasharray: 3 4; vector-effect: non-scaling-stroke; pointer-events: none; }
+.traced :deep(.floor) { fill-opacity: 0.45; }
+.traced :deep(.mass) { fill-opacity: 0.45; }
+.north { position: absolute; right: 12px; top: 10px; width: 26px; height: 34px; text-align: center; font-weight: 650; padding-top: 12px; pointer-events: none; clip-path: none; }
+.north::before { content: ""; position: absolute; left: 9px; top: 0; border: 4px solid transparent; border-bottom: 11px solid var(--ink); border-top: 0; }
+.preview polyline { fill: none; stroke: var(--ember); stroke-width: 1.8; }
+.preview circle { fill: var(--sheet); stroke: var(--ember); stroke-width: 2; }
+.key i.wide { width: 26px; height: 12px; }
 .corner { fill: var(--sheet); stroke: var(--ember); stroke-width: 2; vector-effect: non-scaling-stroke; cursor: move; }
 .labels { pointer-events: none; }
 .labels text { text-anchor: middle; font-size: 12px; fill: var(--ink); paint-order: stroke; stroke: #fffdf8; stroke-width: 3.5px; stroke-linejoin: round; }

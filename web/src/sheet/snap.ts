@@ -12,7 +12,7 @@ export interface Snapped {
   y: number | null;
 }
 
-export function snap(job: Job, p: Point, reach: number, units: Units, without?: string): Snapped {
+export function snap(job: Job, p: Point, reach: number, units: Units, without?: string, others: Point[] = []): Snapped {
   const grid = units === "us" ? 0.0254 : 0.05;
   const lines: [Set<number>, Set<number>] = [new Set(), new Set()];
   for (const room of job.rooms) {
@@ -20,6 +20,7 @@ export function snap(job: Job, p: Point, reach: number, units: Units, without?: 
     for (const corner of room.outline)
       for (const k of [0, 1] as const) for (const off of [0, PARTITION_M, -PARTITION_M]) lines[k].add(clean(corner[k] + off));
   }
+  for (const p of others) for (const k of [0, 1] as const) lines[k].add(p[k]);
   const meet = (k: 0 | 1) => {
     let best: number | null = null;
     for (const v of lines[k]) if (Math.abs(v - p[k]) < reach && (best === null || Math.abs(v - p[k]) < Math.abs(best - p[k]))) best = v;

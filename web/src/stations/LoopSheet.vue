@@ -8,7 +8,10 @@ import { tagPlaces, waterColour, waterRange } from "../sheet/water";
 import { store } from "../job/store";
 import { show } from "../units";
 
-const { job, design, state, units } = store;
+const { state, units, level } = store;
+// one sheet a level: its rooms and its loops
+const { levelJob: sheetJob, levelDesign: design } = store;
+const job = sheetJob;
 const PAGES = { a4: { name: "A4", width: 297, height: 210, css: "A4 landscape" }, letter: { name: "US letter", width: 279.4, height: 215.9, css: "letter landscape" } } as const;
 const MARGIN = 10;
 const HEAD = 17;
@@ -17,7 +20,7 @@ const scales = computed(() => (units.value === "us" ? [24, 32, 48, 64, 96, 128, 
 const wanted = ref<number | null>(null);
 
 const box = computed(() => {
-  const points = (job.value?.rooms ?? []).flatMap((r) => r.outline as Point[]);
+  const points = (sheetJob.value?.rooms ?? []).flatMap((r) => r.outline as Point[]);
   const xs = points.map((p) => p[0]);
   const ys = points.map((p) => p[1]);
   if (!points.length) return { x0: 0, x1: 1, y0: 0, y1: 1 };
@@ -50,6 +53,8 @@ watchEffect((clean) => {
 <template>
   <div v-if="job && design" class="papers" tabindex="0" role="region" aria-label="Papers">
     <div class="bar no-print">
+      <slot />
+      <label v-if="(job.levels.length ?? 0) > 1">Level <select v-model="state.level" aria-label="Level"><option v-for="l in job.levels" :key="l.id" :value="l.id">{{ l.name }}</option></select></label>
       <label>Paper <select v-model="paper" aria-label="Paper"><option v-for="(p, k) in PAGES" :key="k" :value="k">{{ p.name }}</option></select></label>
       <label>Scale <select v-model="wanted" aria-label="Scale"><option :value="null">as large as fits: {{ scaleText(scale) }}</option><option v-for="s in scales" :key="s" :value="s" :disabled="!fits(s)">{{ scaleText(s) }}</option></select></label>
       <button class="print" @click="print">Print the loop sheet</button>
@@ -63,7 +68,7 @@ watchEffect((clean) => {
     </div>
     <article class="page" :style="{ width: `${page.width - 2 * MARGIN}mm` }">
       <header>
-        <div><h1>{{ job.name }}</h1><p>{{ [job.site.place, job.levels[0]?.name].filter(Boolean).join(" · ") }} · loop sheet</p></div>
+        <div><h1>{{ job.name }}</h1><p>{{ [job.site.place, level?.name].filter(Boolean).join(" · ") }} · loop sheet</p></div>
         <dl>
           <dt>Supply</dt><dd>{{ show("temperature", design.totals.supply_c, units) }}</dd>
           <dt>Return</dt><dd>{{ show("temperature", design.totals.return_c, units) }}</dd>

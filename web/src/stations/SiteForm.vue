@@ -4,12 +4,13 @@ import { computed } from "vue";
 import type { Job } from "../api/client";
 import Quantity from "../components/Quantity.vue";
 import { store } from "../job/store";
+import Climate from "./Climate.vue";
+import EnvelopeForm from "./EnvelopeForm.vue";
 import { parseLength, show, type Quantity as Q } from "../units";
 
 const { job, library, units } = store;
 const site = computed(() => job.value!.site);
 const rules = computed(() => job.value!.rules);
-const envelope = computed(() => job.value!.envelope);
 const change = (what: (draft: Job) => void) => store.edit("change the site", what);
 const value = (e: Event) => (e.target as HTMLInputElement).value;
 
@@ -26,14 +27,6 @@ const RULES: [Numbers, string, Q, number, number][] = [
   ["temperature_drop_k", "Drop in the hardest room", "difference", 1, 25],
   ["largest_drop_k", "Largest drop", "difference", 1, 40],
   ["head_limit_pa", "Head of one loop", "head", 1000, 200000],
-];
-const PARTS: [keyof Job["envelope"], string][] = [
-  ["outside_wall_u", "Outside wall"],
-  ["window_u", "Window"],
-  ["outside_door_u", "Outside door"],
-  ["roof_u", "Roof, ceiling"],
-  ["partition_u", "Partition"],
-  ["floor_u", "Unheated floor"],
 ];
 const tubes = computed(() => {
   const used = new Set((job.value?.rooms ?? []).flatMap((r) => (r.floor ? [r.floor.tube_id] : [])));
@@ -60,22 +53,16 @@ function setSpacings(text: string, field: HTMLInputElement) {
       <dl>
         <dt><label for="job-name-field">Job</label></dt><dd><input id="job-name-field" :value="job.name" maxlength="200" @change="value($event).trim() && change((j) => (j.name = value($event).trim()))" /></dd>
         <dt><label for="place">Place</label></dt><dd><input id="place" :value="site.place" maxlength="200" @change="change((j) => (j.site.place = value($event)))" /></dd>
-        <dt>Design outdoor temperature</dt><dd><Quantity :model-value="site.outdoor_c" quantity="temperature" label="Design outdoor temperature" :min="-60" :max="25" @update:model-value="change((j) => (j.site.outdoor_c = $event!))" /></dd>
-        <dt>Ground under the building</dt><dd><Quantity :model-value="site.ground_c" quantity="temperature" label="Ground temperature" :min="-20" :max="30" @update:model-value="change((j) => (j.site.ground_c = $event!))" /></dd>
-        <dt>Altitude</dt><dd><Quantity :model-value="site.altitude_m" quantity="tube" label="Altitude" :min="-430" :max="6000" @update:model-value="change((j) => (j.site.altitude_m = $event!))" /></dd>
         <dt><label for="fluid">In the tubes</label></dt>
         <dd>
           <select id="fluid" :value="job.fluid?.kind ?? 'water'" @change="change((j) => (j.fluid = { kind: value($event) as 'water', mass_fraction: value($event) === 'water' ? 0 : 0.3 }))"><option v-for="(word, kind) in FLUIDS" :key="kind" :value="kind">{{ word }}</option></select>
           <Quantity v-if="job.fluid && job.fluid.kind !== 'water'" :model-value="job.fluid.mass_fraction" quantity="share" label="Share of glycol by mass" :min="0.1" :max="0.6" @update:model-value="change((j) => (j.fluid!.mass_fraction = $event!))" />
         </dd>
       </dl>
-      <h2>How well it keeps its heat</h2>
-      <dl>
-        <template v-for="[key, name] in PARTS" :key="key">
-          <dt>{{ name }}</dt><dd><Quantity :model-value="envelope[key]" quantity="transmittance" :label="`U of ${name.toLowerCase()}`" :min="0.05" :max="8" wide @update:model-value="change((j) => (j.envelope[key] = $event!))" /></dd>
-        </template>
-        <dt>Surcharge for thermal bridges</dt><dd><Quantity :model-value="envelope.bridge_surcharge_u" quantity="transmittance" label="Surcharge for thermal bridges" :min="0" :max="0.5" wide @update:model-value="change((j) => (j.envelope.bridge_surcharge_u = $event!))" /></dd>
-      </dl>
+      <Climate />
+    </section>
+    <section>
+      <EnvelopeForm />
     </section>
     <section>
       <h2>House rules</h2>
@@ -92,6 +79,11 @@ function setSpacings(text: string, field: HTMLInputElement) {
         </template>
         <dt><label for="equal">Loops of a manifold</label></dt>
         <dd><select id="equal" :value="rules.equal_loops ? 'equal' : 'valves'" @change="change((j) => (j.rules.equal_loops = value($event) === 'equal'))"><option value="valves">balanced by valves</option><option value="equal">of equal length</option></select></dd>
+        <template v-for="(rate, i) in rules.flat_rates" :key="i">
+          <dt><input :value="rate.name" class="rate" :aria-label="`Name of flat rate ${i + 1}`" maxlength="200" @change="change((j) => (j.rules.flat_rates[i]!.name = value($event)))" /></dt>
+          <dd><Quantity :model-value="rate.w_m2" quantity="flux" :label="`Flat rate ${i + 1}`" hint="Shown beside the reckoned heat loss" :min="1" :max="1000" @update:model-value="change((j) => (j.rules.flat_rates[i]!.w_m2 = $event!))" /> <button class="plain link" @click="change((j) => j.rules.flat_rates.splice(i, 1))">Drop</button></dd>
+        </template>
+        <dt></dt><dd><button v-if="rules.flat_rates.length < 10" class="plain link" @click="change((j) => j.rules.flat_rates.push({ name: 'Flat rate', w_m2: 100 }))">Add a flat rate to compare with</button></dd>
       </dl>
       <p class="why">The verdict names the rule behind each finding. Local code and the manufacturer's instructions prevail over all of them.</p>
     </section>
@@ -101,9 +93,14 @@ function setSpacings(text: string, field: HTMLInputElement) {
 <style scoped>
 .site { display: grid; grid-template-columns: repeat(auto-fit, minmax(330px, 1fr)); gap: 8px 40px; padding: 16px 24px; overflow: auto; background: var(--sheet); align-content: start; }
 h2 { margin: 4px 0 8px; }
-dl { display: grid; grid-template-columns: minmax(150px, auto) 1fr; gap: 4px 14px; margin: 0 0 18px; align-items: center; }
+dl { display: grid; grid-template-columns: minmax(120px, 38%) minmax(0, 1fr); gap: 4px 14px; margin: 0 0 18px; align-items: center; }
 dt { color: var(--soft); }
 dd { margin: 0; }
-dd > input:not(.quantity) { width: 100%; max-width: 260px; }
+.site :deep(h2) { margin: 4px 0 8px; }
+.site :deep(dl) { display: grid; grid-template-columns: minmax(120px, 38%) minmax(0, 1fr); gap: 4px 14px; margin: 0 0 18px; align-items: center; }
+.site :deep(dt) { color: var(--soft); }
+.site :deep(dd) { margin: 0; }
+.site :deep(dd > input:not(.quantity)) { width: 100%; max-width: 260px; }
+.rate { width: 100%; }
 .why { color: var(--soft); max-width: 46ch; }
 </style>

@@ -4,7 +4,7 @@ import { ElMessage } from "element-plus/es/components/message/index.mjs";
 import "element-plus/es/components/message/style/css";
 import { onBeforeUnmount, onMounted, ref } from "vue";
 import { RouterLink, useRouter } from "vue-router";
-import { answer, api, Refused, type Job, type JobEntry } from "../api/client";
+import { answer, api, sendFile, Refused, type Job, type JobEntry } from "../api/client";
 
 const router = useRouter();
 const jobs = ref<JobEntry[] | null>(null);
@@ -89,6 +89,11 @@ async function openFile(event: Event) {
   input.value = "";
   if (!file) return;
   await attempt(async () => {
+    if (/\.zip$/i.test(file.name)) {
+      const added = await sendFile<{ id: string }>("/api/jobs/from-bundle", file, "application/zip");
+      await router.push(`/jobs/${added.id}/rooms`);
+      return;
+    }
     if (file.size > 4 * 1024 * 1024) {
       ElMessage.error(`${file.name} is larger than the 4 MB a job may have.`);
       return;
@@ -117,7 +122,7 @@ const titles = { new: "New job", copy: "Copy of the job", rename: "Another name"
       <div class="actions">
         <ElButton type="primary" @click="ask('new')">New job</ElButton>
         <ElButton @click="filePicker?.click()">Open a file</ElButton>
-        <input ref="filePicker" type="file" accept=".json,application/json" class="visually-hidden" tabindex="-1" aria-label="Job file" @change="openFile" />
+        <input ref="filePicker" type="file" accept=".json,.zip,application/json,application/zip" class="visually-hidden" tabindex="-1" aria-label="Job file" @change="openFile" />
       </div>
     </header>
     <p v-if="failed" class="banner" role="alert">{{ failed }}</p>

@@ -12,7 +12,7 @@ import HeatLedger from "../ledgers/HeatLedger.vue";
 import LoopsLedger from "../ledgers/LoopsLedger.vue";
 import RoomsLedger from "../ledgers/RoomsLedger.vue";
 import Sheet from "../sheet/Sheet.vue";
-import LoopSheet from "../stations/LoopSheet.vue";
+import Papers from "../stations/Papers.vue";
 import SiteForm from "../stations/SiteForm.vue";
 
 const route = useRoute();
@@ -97,7 +97,7 @@ const showsPlan = computed(() => station.value !== "site" && station.value !== "
     <Rail class="no-print" />
     <main v-if="job" class="centre">
       <SiteForm v-if="station === 'site'" />
-      <LoopSheet v-else-if="station === 'papers'" />
+      <Papers v-else-if="station === 'papers'" />
       <Sheet v-else ref="sheet" :station="station" />
       <section v-if="showsPlan" class="ledger no-print" aria-label="Ledger">
         <button class="plain fold" :aria-expanded="!folded" @click="folded = !folded">{{ folded ? "▲ Show the ledger" : "▼ Fold the ledger" }}</button>

@@ -5,9 +5,10 @@
 mod types;
 
 pub use types::{
-    ConstructionDesign, Design, FlatRateHeat, LoopDesign, ManifoldDesign, RoomDesign, RoomOutline, Totals, WallDesign,
+    ClimateDesign, ConstructionDesign, DegreeDays, Design, FlatRateHeat, LoopDesign, ManifoldDesign, RoomDesign, RoomOutline, Totals, WallDesign,
 };
 
+use crate::climate::Weather;
 use crate::construction;
 use crate::error::FieldError;
 use crate::floor::{self, Curve, Section};
@@ -72,6 +73,7 @@ pub fn design(job: &Job) -> Result<Design, FieldError> {
         outlines: outlines(job, &faces),
         constructions: constructions(job),
         building: heat.building,
+        climate: job.site.weather.as_ref().map(|w| climate(w, job.site.outdoor_c)),
         totals,
         findings: vec![],
     };
@@ -496,6 +498,14 @@ fn outlines(job: &Job, faces: &[Vec<plan::faces::Face>]) -> Vec<RoomOutline> {
             outer: plan::storeys::outer_outline(job, i, &faces[i]).iter().map(|p| p.map(|v| round(v, 1e4))).collect(),
         })
         .collect()
+}
+
+fn climate(weather: &Weather, outdoor_c: f64) -> ClimateDesign {
+    let of = |base_c| DegreeDays { base_c, k_d: weather.degree_days(base_c) };
+    ClimateDesign {
+        degree_days: [15.0, 18.0, 20.0].map(of).to_vec(),
+        colder_days: weather.days.iter().filter(|d| d[0] < outdoor_c).count(),
+    }
 }
 
 fn constructions(job: &Job) -> Vec<ConstructionDesign> {

@@ -23,6 +23,8 @@ pub struct Design {
     pub constructions: Vec<ConstructionDesign>,
     /// Heat loss of the building.
     pub building: BuildingLoss,
+    /// What the weather file says, where there is one.
+    pub climate: Option<ClimateDesign>,
     /// Sums for the job.
     pub totals: Totals,
     /// What is wrong, doubtful or worth knowing; gravest first.
@@ -232,6 +234,26 @@ pub struct RoomOutline {
     /// Outline by outside faces and middles of partitions, in the order of the room's corners, m.
     #[cfg_attr(feature = "schema", schema(value_type = Vec<[f64; 2]>))]
     pub outer: Vec<Point>,
+}
+
+/// The year of the weather file against the design day.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct ClimateDesign {
+    /// Heating degree-days below the usual bases.
+    pub degree_days: Vec<DegreeDays>,
+    /// Days that get colder than the design day at some hour.
+    pub colder_days: usize,
+}
+
+/// Heating degree-days below one base.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct DegreeDays {
+    /// The base, °C.
+    pub base_c: f64,
+    /// The sum of what the days' means fall short of it, K·d.
+    pub k_d: f64,
 }
 
 /// A construction of the job, reckoned.
