@@ -2,6 +2,7 @@
 import { test as base, expect, type Locator, type Page } from "@playwright/test";
 import AxeBuilder from "@axe-core/playwright";
 import { readFileSync } from "node:fs";
+import { crc32, deflateSync } from "node:zlib";
 
 export const DEMO = JSON.parse(readFileSync(new URL("../../demo/tamarack-dance-school.json", import.meta.url), "utf8"));
 
@@ -82,4 +83,37 @@ export const test = base.extend<{ app: App }>({
 export { expect };
 
 /** An empty job as the server makes it. */
-export const blank = (name: string) => ({ ...DEMO, name, rooms: [], manifolds: [], site: { ...DEMO.site, place: "Alderfell" } });
+export const blank = (name: string) => ({ ...DEMO, name, rooms: [], manifolds: [], marks: [], levels: [DEMO.levels[0]], site: { ...DEMO.site, place: "Alderfell" } });
+
+/** A room of a job file: a rectangle with ordinary figures. */
+export const box = (id: string, name: string, x0: number, y0: number, x1: number, y1: number, more: object = {}) => ({
+  id, name, level_id: "ground", use: "living", outline: [[x0, y0], [x1, y0], [x1, y1], [x0, y1]], height_m: 2.5, room_c: 20,
+  above: { kind: "outside" }, below: { kind: "ground" }, floor: null, ...more,
+});
+
+/** A PNG of a plan: white, with a black frame `inset` pixels inside its edges. */
+export function framePng(width: number, height: number, inset: number, noise = false): Buffer {
+  const rows = Buffer.alloc((width + 1) * height, 255);
+  for (let y = 0; y < height; y++) {
+    const at = y * (width + 1);
+    rows[at] = 0;
+    for (let x = 0; x < width; x++) {
+      const edge = (x === inset || x === width - 1 - inset || y === inset || y === height - 1 - inset) && x >= inset && x < width - inset && y >= inset && y < height - inset;
+      // noise that no packing shrinks, from a small generator so that the file is always the same
+      rows[at + 1 + x] = edge ? 0 : noise ? 128 + (Math.imul(x * 7919 + y * 104729 + 1, 2654435761) >>> 25) : 255;
+    }
+  }
+  const chunk = (type: string, data: Buffer) => {
+    const body = Buffer.concat([Buffer.from(type, "latin1"), data]);
+    const out = Buffer.alloc(body.length + 8);
+    out.writeUInt32BE(data.length, 0);
+    body.copy(out, 4);
+    out.writeUInt32BE(crc32(body), body.length + 4);
+    return out;
+  };
+  const head = Buffer.alloc(13);
+  head.writeUInt32BE(width, 0);
+  head.writeUInt32BE(height, 4);
+  head.set([8, 0, 0, 0, 0], 8);
+  return Buffer.concat([Buffer.from([137, 80, 78, 71, 13, 10, 26, 10]), chunk("IHDR", head), chunk("IDAT", deflateSync(rows, { level: noise ? 0 : 6 })), chunk("IEND", Buffer.alloc(0))]);
+}

@@ -253,9 +253,9 @@ test("the sheet zooms, pans and shows all again", async ({ app, page }) => {
   const left = async () => (await floor.boundingBox())!.x;
   const x = await left();
   const box = (await app.plan.boundingBox())!;
-  await page.mouse.move(box.x + 20, box.y + 20);
+  await page.mouse.move(box.x + box.width - 120, box.y + 20);
   await page.mouse.down();
-  await page.mouse.move(box.x + 80, box.y + 20, { steps: 3 });
+  await page.mouse.move(box.x + box.width - 60, box.y + 20, { steps: 3 });
   await page.mouse.up();
   await expect.poll(async () => Math.round((await left()) - x)).toBe(60);
 });

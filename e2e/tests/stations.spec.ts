@@ -24,16 +24,16 @@ test("figures follow an edit in the ledger, in either unit system", async ({ app
   await page.getByLabel("Design outdoor temperature").fill("-4 °F");
   await page.keyboard.press("Enter");
   await expect(page.getByLabel("Design outdoor temperature")).toHaveValue("-20.0 °C");
-  await page.getByLabel("U of window", { exact: true }).fill("99");
+  await page.getByLabel("Surcharge for thermal bridges").fill("99");
   await page.keyboard.press("Enter");
-  await expect(page.getByRole("alert").filter({ hasText: "U of window must be" })).toBeVisible();
+  await expect(page.getByRole("alert").filter({ hasText: "Surcharge for thermal bridges must be" })).toBeVisible();
   await page.getByRole("link", { name: /Heat loss/ }).click();
   await expect(building).not.toHaveText(before);
   await page.getByLabel("Units").selectOption("us");
   await expect(building).toContainText("BTU/h");
   await app.saved();
   expect((await app.read(id)).job.site).toMatchObject({ outdoor_c: -20, units: "us" });
-  expect((await app.read(id)).job.envelope.window_u).toBe(DEMO.envelope.window_u);
+  expect((await app.read(id)).job.envelope.bridges).toEqual(DEMO.envelope.bridges);
 });
 
 test("a thicker covering asks for hotter water", async ({ app, page }) => {

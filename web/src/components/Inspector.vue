@@ -147,7 +147,7 @@ watch(() => [sel.value?.id, sel.value?.edge], () => {
     <template v-else-if="mark">
       <h2>{{ MARKS[mark.kind] }}</h2>
       <dl>
-        <dt>What is to be known</dt><dd><textarea :value="mark.text" aria-label="What is to be known" rows="3" maxlength="2000" @change="setMark({ text: value($event) })"></textarea></dd>
+        <dt>What is to be known</dt><dd><textarea :value="mark.text" aria-label="What is to be known" rows="3" maxlength="2000" @input="store.edit('write a note', (j) => (find(j.marks, mark!.id).text = value($event)), `note-${mark!.id}`)" @change="store.settle()"></textarea></dd>
         <dt>Photo</dt><dd><PhotoField :model-value="mark.photo_id" label="Photo of the mark" @update:model-value="setMark({ photo_id: $event })" /></dd>
       </dl>
       <p v-if="mark.kind === 'saw_cut'" class="hint">Tube lies low under a cut, in a sleeve, and the crew is told its depth.</p>

@@ -21,7 +21,7 @@ const most = computed(() => Math.max(1, ...building.value.causes.map((c) => c.he
         <tbody>
           <tr v-for="c in building.causes" :key="c.cause">
             <th scope="row">{{ CAUSES[c.cause] }}</th>
-            <td><span class="bar" :style="{ width: `${Math.max(0, (c.heat_w / most) * 120)}px`, background: CAUSE_TINTS[c.cause] }"></span></td>
+            <td><span class="bar" :style="{ width: `${Math.max(0, (c.heat_w / most) * 80)}px`, background: CAUSE_TINTS[c.cause] }"></span></td>
             <td class="num">{{ show("heat", c.heat_w, units) }}</td>
           </tr>
           <tr class="sum"><th scope="row">Heat loss</th><td></td><td class="num">{{ show("heat", totals.heat_loss_w, units) }}</td></tr>
@@ -49,12 +49,12 @@ const most = computed(() => Math.max(1, ...building.value.causes.map((c) => c.he
 </template>
 
 <style scoped>
-.building { flex: 1; min-height: 0; overflow: auto; display: grid; grid-template-columns: minmax(260px, auto) minmax(260px, 340px) minmax(220px, 1fr); gap: 8px 26px; padding: 4px 12px 10px; }
+.building { flex: 1; min-height: 0; overflow: auto; display: grid; grid-template-columns: max-content minmax(230px, 300px) minmax(200px, 1fr); gap: 8px 26px; padding: 4px 12px 10px; }
 h3 { margin: 2px 0 4px; }
 table { border-collapse: collapse; font-size: 13px; }
 th { font-weight: 400; text-align: left; padding: 0 10px 0 0; white-space: nowrap; }
 td.num { text-align: right; white-space: nowrap; }
-.bar { display: inline-block; height: 10px; border: 1px solid #82786a; margin-right: 8px; vertical-align: middle; }
+.bar { display: inline-block; height: 10px; border: 1px solid #82786a; vertical-align: middle; }
 .sum th, .sum td { font-weight: 650; border-top: 1px solid var(--line); }
 ul { margin: 0 0 6px; padding-left: 16px; font-size: 13px; }
 p { margin: 0; }

@@ -82,7 +82,7 @@ const value = (e: Event) => (e.target as HTMLInputElement).value;
 </script>
 
 <template>
-  <ElDialog :model-value="true" :title="`${POSITIONS[position]}: ${shown?.name ?? ''}`" width="820" @close="emit('close')">
+  <ElDialog :model-value="true" :title="`${POSITIONS[position]}: ${shown?.name ?? ''}`" width="900" @close="emit('close')">
     <div v-if="shown" class="editor">
       <figure>
         <svg viewBox="0 0 220 120" preserveAspectRatio="none" role="img" :aria-label="`Section: ${bands.map((b) => b.title).join('; ')}`">
@@ -162,8 +162,9 @@ figcaption, .quiet { color: var(--soft); font-size: 13px; }
 .do, .acts button { border: 1px solid var(--line); background: var(--sheet); border-radius: 3px; padding: 1px 8px; cursor: pointer; }
 .acts { white-space: nowrap; }
 .acts button { padding: 0 6px; margin-right: 2px; }
-td select { max-width: 190px; }
-td :deep(.quantity) { width: 72px; }
+td select { width: 158px; }
+td :deep(.quantity) { width: 64px; }
+.grid-table td, .grid-table th { padding-left: 4px; padding-right: 4px; }
 .material { display: flex; flex-wrap: wrap; gap: 6px 10px; align-items: center; border-top: 1px solid var(--faint); padding-top: 8px; }
 @media (max-width: 900px) { .editor { grid-template-columns: minmax(0, 1fr); } }
 </style>

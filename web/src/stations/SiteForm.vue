@@ -91,7 +91,7 @@ function setSpacings(text: string, field: HTMLInputElement) {
 </template>
 
 <style scoped>
-.site { display: grid; grid-template-columns: repeat(auto-fit, minmax(330px, 1fr)); gap: 8px 40px; padding: 16px 24px; overflow: auto; background: var(--sheet); align-content: start; }
+.site { display: grid; grid-template-columns: repeat(auto-fit, minmax(330px, 1fr)); gap: 8px 28px; padding: 14px 18px; overflow: auto; background: var(--sheet); align-content: start; }
 h2 { margin: 4px 0 8px; }
 dl { display: grid; grid-template-columns: minmax(120px, 38%) minmax(0, 1fr); gap: 4px 14px; margin: 0 0 18px; align-items: center; }
 dt { color: var(--soft); }
