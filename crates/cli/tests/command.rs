@@ -258,3 +258,46 @@ fn the_same_job_gives_the_same_design_on_the_command_line_and_over_http() {
     let b: Value = serde_json::from_str(&line).expect("JSON");
     assert_eq!(a, b);
 }
+
+#[test]
+fn each_room_is_printed_with_the_parts_of_its_loss() {
+    let (code, out, _) = run(&["design", DEMO]);
+    assert_eq!(code, Some(0));
+    let d: Value = serde_json::from_str(&out).expect("JSON");
+    let room = |id: &str| d["rooms"].as_array().expect("rooms").iter().find(|r| r["id"] == id).expect("the room").clone();
+    for r in d["rooms"].as_array().expect("rooms").iter().filter(|r| r["heated"] == true) {
+        let parts: f64 = r["loss_parts"].as_array().expect("parts").iter().filter_map(|p| p["heat_w"].as_f64()).sum();
+        assert!((parts - r["heat_loss_w"].as_f64().expect("loss")).abs() < 1e-6, "{}", r["name"]);
+    }
+    // the garage finds a temperature between outdoors and the rooms
+    let garage = room("garage")["temperature_c"].as_f64().expect("temperature");
+    assert!((-14.0..10.0).contains(&garage), "{garage}");
+    // the bay hangs over the outside, the rest of the floor stands on rooms below
+    let causes = |id: &str, cause: &str| {
+        room(id)["loss_parts"].as_array().expect("parts").iter().filter(|p| p["cause"] == cause).count()
+    };
+    assert_eq!(causes("music", "floor"), 1);
+    assert!(causes("music", "partition") >= 4);
+    assert_eq!(causes("changing", "roof"), 0, "all of it is under the upper floor");
+    assert!(d["climate"]["degree_days"][1]["k_d"].as_f64().expect("degree-days") > 3000.0);
+}
+
+#[test]
+fn a_weather_file_is_read_on_the_command_line() {
+    let file = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/alderfell.epw");
+    let (code, out, _) = run(&["climate", file]);
+    let w: Value = serde_json::from_str(&out).expect("JSON");
+    assert_eq!((code, w["p99_6_c"].as_f64(), w["days"].as_array().map(Vec::len)), (Some(0), Some(-15.3), Some(365)));
+    let (code, _, said) = run(&["climate", DEMO]);
+    assert_eq!(code, Some(2));
+    assert!(said.contains("line 1") && said.trim().lines().count() == 1, "{said}");
+}
+
+/// Files that earlier versions wrote are designed as they are.
+#[test]
+fn a_job_of_the_first_version_is_designed() {
+    let old = concat!(env!("CARGO_MANIFEST_DIR"), "/../core/tests/data/job-version-1.json");
+    let (code, out, _) = run(&["design", old]);
+    let d: Value = serde_json::from_str(&out).expect("JSON");
+    assert_eq!((code, d["rooms"].as_array().map(Vec::len)), (Some(0), Some(6)));
+}

@@ -102,10 +102,10 @@ async fn files_come_with_names_and_types_of_their_own() {
     let api = Api::new().await;
     let id = api.add_demo().await;
     for (what, kind, name, starts) in [
-        ("file", "application/json", "tamarack-dance-school-ground-floor.json", "{"),
-        ("loops.csv", "text/csv", "tamarack-dance-school-ground-floor-loops.csv", "loop,rooms,tube"),
-        ("rooms.csv", "text/csv", "tamarack-dance-school-ground-floor-rooms.csv", "room,"),
-        ("plan.svg", "image/svg+xml", "tamarack-dance-school-ground-floor-plan.svg", "<svg"),
+        ("file", "application/json", "tamarack-dance-school.json", "{"),
+        ("loops.csv", "text/csv", "tamarack-dance-school-loops.csv", "loop,rooms,tube"),
+        ("rooms.csv", "text/csv", "tamarack-dance-school-rooms.csv", "room,"),
+        ("plan.svg", "image/svg+xml", "tamarack-dance-school-plan.svg", "<svg"),
     ] {
         let path = format!("/api/jobs/{id}/{what}");
         let answer = api.send("GET", &path, None).await;
@@ -131,7 +131,7 @@ async fn a_design_is_not_kept() {
     let demo: Value = serde_json::from_str(DEMO).expect("the demo");
     let (status, design) = api.json("POST", "/api/design", Some(&demo)).await;
     assert_eq!(status, 200);
-    assert_eq!(design["rooms"].as_array().map(Vec::len), Some(6));
+    assert_eq!(design["rooms"].as_array().map(Vec::len), Some(9));
     assert_eq!(api.json("GET", "/api/jobs", None).await.1, json!([]));
     let (status, library) = api.json("GET", "/api/library", None).await;
     assert_eq!(status, 200);

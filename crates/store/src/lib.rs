@@ -108,6 +108,19 @@ impl Store {
         self.pool.close().await;
     }
 
+    /// Lets the file grow to that many pages only: for tests of what happens when the disk is full.
+    #[doc(hidden)]
+    pub async fn limit_pages(&self, pages: u32) -> Result<()> {
+        // the limit belongs to a connection: every one of the pool takes it
+        let mut held = Vec::new();
+        for _ in 0..self.pool.options().get_max_connections() {
+            let mut connection = self.pool.acquire().await?;
+            sqlx::query(sqlx::AssertSqlSafe(format!("PRAGMA max_page_count = {pages}"))).execute(&mut *connection).await?;
+            held.push(connection);
+        }
+        Ok(())
+    }
+
     /// All jobs, the one saved last first.
     pub async fn list(&self) -> Result<Vec<JobEntry>> {
         let rows = sqlx::query(

@@ -97,3 +97,58 @@ async fn a_database_of_a_newer_program_is_refused_and_left_alone() {
     let again = Store::open(folder.path()).await.expect("opens again");
     assert_eq!(again.get(&id).await.expect("is there").job.name, "First");
 }
+
+/// The store as the first released version made it: its one migration, one job of version 1, closed.
+#[tokio::test]
+async fn a_store_of_the_first_version_opens_with_its_jobs() {
+    let folder = tempfile::tempdir().expect("folder");
+    let url = format!("sqlite://{}?mode=rwc", folder.path().join("fuoco.db").display());
+    let pool = sqlx::SqlitePool::connect(&url).await.expect("connects");
+    sqlx::migrate!("./tests/first-version").run(&pool).await.expect("the first schema");
+    let body = include_str!("../../core/tests/data/job-version-1.json");
+    sqlx::query("INSERT INTO jobs (id, name, revision, body) VALUES ('old', 'Old', 7, ?)")
+        .bind(body)
+        .execute(&pool)
+        .await
+        .expect("an old job");
+    pool.close().await;
+    let store = Store::open(folder.path()).await.expect("opens");
+    let old = store.get("old").await.expect("reads");
+    assert_eq!((old.revision, old.job.version), (7, fuoco_core::job::VERSION));
+    assert_eq!(old.job.rooms.len(), 6);
+    assert_eq!(store.list().await.expect("lists")[0].rooms, 6);
+    assert_eq!(store.save("old", 7, &old.job).await.expect("saves in the new version"), 8);
+    assert_eq!(store.get("old").await.expect("reads").job, old.job);
+    store.add_file("image/png", b"bytes").await.expect("the new table is there");
+}
+
+#[tokio::test]
+async fn a_file_is_kept_once_under_the_hash_of_its_bytes() {
+    let folder = tempfile::tempdir().expect("folder");
+    let store = Store::open(folder.path()).await.expect("opens");
+    // SHA-256 of "abc", FIPS 180-2
+    let abc = "ba7816bf8f01cfea414140de5dae2223b00361a396177a9cb410ff61f20015ad";
+    assert_eq!(store.add_file("image/png", b"abc").await.expect("keeps"), abc);
+    assert_eq!(store.add_file("image/jpeg", b"abc").await.expect("keeps"), abc);
+    let file = store.file(abc).await.expect("is there");
+    assert_eq!((file.media_type.as_str(), file.bytes.as_slice()), ("image/png", &b"abc"[..]));
+    assert!(matches!(store.file("none").await, Err(StoreError::NoFile(_))));
+    std::mem::forget(store);
+    let again = Store::open(folder.path()).await.expect("opens again");
+    assert_eq!(again.file(abc).await.expect("is there after a kill").bytes, b"abc");
+}
+
+/// A full disk: SQLite's own limit on pages stands in for it. What was saved stays, what is refused says so.
+#[tokio::test]
+async fn a_full_disk_loses_nothing_that_was_saved() {
+    let folder = tempfile::tempdir().expect("folder");
+    let store = Store::open(folder.path()).await.expect("opens");
+    let id = store.add(Job::new("Kept")).await.expect("adds").id;
+    store.limit_pages(40).await.expect("limits");
+    let large = vec![7_u8; 400_000];
+    assert!(matches!(store.add_file("image/png", &large).await, Err(StoreError::Database(_))));
+    assert_eq!(store.get(&id).await.expect("is there").job.name, "Kept");
+    let mut job = Job::new("Changed");
+    job.site.place = "Alderfell".into();
+    assert_eq!(store.save(&id, 1, &job).await.expect("small edits still fit"), 2);
+}

@@ -114,7 +114,7 @@ watch(() => [sel.value?.id, sel.value?.edge], () => {
         </template>
       </dl>
       <p class="act">
-        <label>Split the room <Quantity v-model="cutAt" quantity="length" label="Distance of the cut from the corner" :min="0.05" :max="wall.length" empty="from the corner" /></label>
+        <label>Split the room <Quantity v-model="cutAt" quantity="length" label="Distance of the cut from the corner" :min="0.05" :max="wall.length" empty="from the corner" wide /></label>
         <button class="do" :disabled="cutAt === undefined" @click="split">Split</button>
       </p>
     </template>

@@ -8,6 +8,9 @@ const blank = (): Job =>
     site: { units: "metric" },
     rooms: [],
     manifolds: [],
+    marks: [],
+    constructions: [],
+    materials: [],
   }) as unknown as Job;
 
 function withRoom() {

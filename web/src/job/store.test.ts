@@ -10,6 +10,8 @@ class Server {
     site: { place: "Alderfell", units: "metric", outdoor_c: -10 },
     rooms: [],
     manifolds: [],
+    marks: [],
+    version: 2,
   } as unknown as Job;
   revision = 1;
   designs: Job[] = [];
@@ -233,5 +235,68 @@ describe("the design", () => {
     go();
     await new Promise((r) => setTimeout(r, 50));
     expect(store.design.value).toBeNull();
+  });
+});
+
+describe("an edit that the server works out", () => {
+  const ask = (name: string) => () => Promise.resolve({ name });
+  const take = (got: { name: string }) => ({ ...store.job.value!, name: got.name });
+
+  it("is taken as one step of undo", async () => {
+    const before = store.job.value!.name;
+    await store.editThere("split room", ask("Parted"), take);
+    expect(store.job.value!.name).toBe("Parted");
+    store.undo();
+    expect(store.job.value!.name).toBe(before);
+  });
+
+  it("is left alone when the job changed meanwhile", async () => {
+    let go = () => {};
+    const wait = new Promise<void>((resolve) => (go = resolve));
+    const asked = store.editThere("split room", async () => wait.then(() => ({ name: "Parted" })), take);
+    rename("Typed meanwhile");
+    go();
+    expect(await asked).toBeNull();
+    expect(store.job.value!.name).toBe("Typed meanwhile");
+    expect(store.state.refusal).toContain("changed");
+  });
+
+  it("says why it was refused", async () => {
+    const { Refused } = await import("../api/client");
+    const refused = () => Promise.reject(new Refused({ status: 422, title: "Not taken", detail: "to: the cut leaves the room" }));
+    expect(await store.editThere("split room", refused, take)).toBeNull();
+    expect(store.state.refusal).toBe("to: the cut leaves the room");
+  });
+});
+
+describe("levels", () => {
+  it("show their own rooms, and choosing a thing turns to its level", () => {
+    store.edit("draw", (j) => {
+      j.levels.push({ id: "up", name: "Up", floor_m: 3 });
+      j.rooms = ["ground", "up"].map((level_id) => ({ id: `room-${level_id}`, level_id, name: level_id, openings: [], keep_outs: [], walls: [], outline: [] })) as never;
+    });
+    store.state.level = "ground";
+    expect(store.levelJob.value!.rooms.map((r) => r.id)).toEqual(["room-ground"]);
+    store.select({ kind: "room", id: "room-up" });
+    expect(store.state.level).toBe("up");
+    expect(store.levelJob.value!.rooms.map((r) => r.id)).toEqual(["room-up"]);
+  });
+});
+
+describe("an edit kept by an older Fuoco", () => {
+  it("is brought to this version on its way through the server", async () => {
+    store.close();
+    kept.set("fuoco-unsaved-a", JSON.stringify({ revision: server.revision, job: { ...server.job, version: 1, name: "Kept long ago" } }));
+    const put = server.fetch;
+    // the server answers with the job in its own version
+    server.fetch = async (request) => {
+      const answer = await put(request);
+      server.job = { ...server.job, version: 2 };
+      return answer;
+    };
+    await store.open("a");
+    await vi.waitFor(() => expect(store.job.value?.name).toBe("Kept long ago"));
+    expect(store.job.value!.version).toBe(2);
+    expect(kept.size).toBe(0);
   });
 });

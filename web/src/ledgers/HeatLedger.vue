@@ -1,35 +1,21 @@
 <script setup lang="ts">
 /** Watts of every room by cause, and where they go; the building as a whole beside it. */
 import { computed, ref } from "vue";
-import { CAUSE_TINTS, CAUSES, OTHER_SIDES } from "../components/words";
-import type { LossPart, RoomDesign } from "../api/client";
-import { construction } from "../job/constructions";
+import { CAUSE_TINTS, CAUSES } from "../components/words";
+import type { RoomDesign } from "../api/client";
+import { arithmetic, heatBy as by, type Cause } from "../job/loss";
 import { store } from "../job/store";
 import { show } from "../units";
 import BuildingHeat from "./BuildingHeat.vue";
 
-const { job, design, state, units } = store;
+const { design, state, units } = store;
 const tab = ref<"rooms" | "building">("rooms");
 const rooms = computed(() => design.value?.rooms ?? []);
 const heated = computed(() => rooms.value.filter((r) => r.heated));
-type Cause = keyof typeof CAUSES;
 const causes = computed(() => (Object.keys(CAUSES) as Cause[]).filter((c) => rooms.value.some((r) => r.loss_parts.some((p) => p.cause === c))));
-const by = (r: RoomDesign, cause: Cause) => r.loss_parts.filter((p) => p.cause === cause).reduce((sum, p) => sum + p.heat_w, 0);
 const total = (f: (r: RoomDesign) => number) => heated.value.reduce((sum, r) => sum + f(r), 0);
-const other = (p: LossPart) => job.value?.rooms.find((r) => r.id === p.subject)?.name ?? OTHER_SIDES[p.other];
-/** The arithmetic behind a figure, in the job's units. */
-const how = (r: RoomDesign, cause: Cause) =>
-  r.loss_parts
-    .filter((p) => p.cause === cause)
-    .map((p) => {
-      const units_ = units.value;
-      const result = `(${show("temperature", r.temperature_c, units_)} − ${show("temperature", p.other_c, units_)}) = ${show("heat", p.heat_w, units_)}`;
-      const what = [construction(p.construction_id)?.name, `to ${other(p)}`].filter(Boolean).join(", ");
-      if (p.measure === "air") return `${show("volume", p.amount, units_)} an hour × ${show("volumetric", p.per_kelvin, units_)} × ${result}`;
-      if (p.measure === "length") return `${show("length", p.amount, units_)} × ${show("linear", p.per_kelvin, units_)} × ${result}  ${p.subject ?? ""}`;
-      return `${show("area", p.amount, units_)} × ${show("transmittance", p.per_kelvin, units_)} × ${result}  ${what}`;
-    })
-    .join("\n");
+/** The arithmetic behind a figure. */
+const how = (r: RoomDesign, cause: Cause) => r.loss_parts.filter((p) => p.cause === cause).map((p) => arithmetic(r, p, units.value)).join("\n");
 const most = computed(() => Math.max(1, ...heated.value.map((r) => r.loss_parts.reduce((s, p) => s + Math.max(0, p.heat_w), 0))));
 const bars = (r: RoomDesign) => causes.value.map((c) => ({ c, w: Math.max(0, by(r, c)) })).filter((b) => b.w > 0);
 const help = (r: RoomDesign) => r.savings[0];

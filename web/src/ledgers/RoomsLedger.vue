@@ -117,7 +117,7 @@ const adding = computed(() => ADD[tab.value]);
     </table>
     <template v-else>
       <form v-if="tab !== 'notes'" class="add" @submit.prevent>
-        <select v-model="add.room" aria-label="Room" @change="add.edge = 0"><option v-for="r in rooms" :key="r.id" :value="r.id">{{ r.name }}</option></select>
+        <select :value="addRoom?.id" aria-label="Room" @change="add = { ...add, room: value($event), edge: 0 }"><option v-for="r in rooms" :key="r.id" :value="r.id">{{ r.name }}</option></select>
         <template v-if="(tab === 'openings' || tab === 'manifolds') && addRoom">
           <select v-model.number="add.edge" aria-label="Wall"><option v-for="w in wallsOf(addRoom)" :key="w.edge" :value="w.edge">{{ w.text }}</option></select>
         </template>

@@ -45,7 +45,7 @@ function remove() {
 </template>
 
 <style scoped>
-.levels { position: absolute; left: 8px; top: 8px; z-index: 2; display: flex; flex-direction: column; align-items: flex-start; gap: 4px; }
+.levels { position: absolute; right: 8px; top: 54px; z-index: 2; display: flex; flex-direction: column; align-items: flex-end; gap: 4px; }
 button { background: var(--sheet); border: 1px solid var(--line); border-radius: 3px; padding: 3px 9px; cursor: pointer; }
 button.on { background: var(--ink); color: var(--sheet); border-color: var(--ink); }
 button:disabled { color: #837868; cursor: default; }

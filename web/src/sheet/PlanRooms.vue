@@ -11,6 +11,8 @@ const props = defineProps<{
   selection: Selection | null;
   /** Shade of a room's floor, by id. */
   shades?: Record<string, string>;
+  /** What hovering over a room says, by id. */
+  titles?: Record<string, string>;
 }>();
 
 const text = (points: Point[]) => points.map((p) => p.join(",")).join(" ");
@@ -56,7 +58,9 @@ const manifolds = computed(() =>
     <polygon
       v-for="room in job.rooms" :key="room.id" class="floor" :class="{ chosen: chosen('room', room.id), bare: !room.floor, unheated: room.unheated }"
       :points="text(room.outline)" :style="shades?.[room.id] ? { fill: shades[room.id] } : undefined"
-      data-kind="room" :data-id="room.id" />
+      data-kind="room" :data-id="room.id">
+<title v-if="titles?.[room.id]">{{ titles[room.id] }}</title>
+</polygon>
     <g v-for="room in job.rooms" :key="`k-${room.id}`">
       <polygon
         v-for="k in room.keep_outs" :key="k.id" class="keep-out" :class="{ chosen: chosen('keep_out', k.id) }"

@@ -10,6 +10,8 @@ import PlanLoops from "./PlanLoops.vue";
 import LevelBar from "./LevelBar.vue";
 import PlanRooms from "./PlanRooms.vue";
 import { isOpening, TOOLS, useTools } from "./tools";
+import { CAUSE_TINTS, CAUSES } from "../components/words";
+import { account, heatBy, type Cause } from "../job/loss";
 import { matrix } from "./underlay";
 import { useView } from "./view";
 import { tagPlaces, waterColour, waterRange } from "./water";
@@ -151,6 +153,21 @@ const shadeKey = computed(() => {
   return { low: show(q, shadeRange.value[0], units.value), high: show(q, shadeRange.value[1], units.value) };
 });
 
+const titles = computed<Record<string, string>>(() => (props.station === "heat_loss" ? Object.fromEntries(rooms.value.map((r) => [r.id, account(r, units.value)])) : {}));
+/** A bar of causes under each room's figures, all to one scale. */
+const bars = computed(() => {
+  if (props.station !== "heat_loss") return [];
+  const positive = (r: (typeof rooms.value)[number]) => (Object.keys(CAUSES) as Cause[]).map((c) => ({ c, w: Math.max(0, heatBy(r, c)) })).filter((p) => p.w > 0);
+  const most = Math.max(1, ...(store.design.value?.rooms ?? []).map((r) => positive(r).reduce((s, p) => s + p.w, 0)));
+  return labels.value.flatMap((l) => {
+    const d = rooms.value.find((r) => r.id === l.id);
+    if (!d?.heated || l.lines.length < 2) return [];
+    let x = 0;
+    const parts = positive(d).map((p) => ({ ...p, x: (x += (p.w / most) * 110) - (p.w / most) * 110, width: (p.w / most) * 110 }));
+    return [{ id: l.id, at: [l.at[0] - x / 2, l.at[1] + 40] as Point, parts }];
+  });
+});
+
 const labels = computed(() =>
   (job.value?.rooms ?? []).map((room) => {
     const d = rooms.value.find((r) => r.id === room.id);
@@ -265,7 +282,7 @@ const scaleBar = computed(() => {
         @wheel.prevent="wheel" @keydown="key">
         <g v-if="job" :transform="v.matrix.value" :class="{ traced: underlay && station === 'rooms' }">
           <polygon v-for="r in ghost" :key="r.id" class="ghost" :points="r.outline.map((p) => p.join()).join(' ')" />
-          <PlanRooms :job="job" :design="design" :selection="state.selection" :shades="shades" />
+          <PlanRooms :job="job" :design="design" :selection="state.selection" :shades="shades" :titles="titles" />
           <PlanLoops v-if="showLoops && design" :design="design" :selection="state.selection" :faded="station === 'rooms'" />
           <g v-if="chosenRoom">
             <circle
@@ -277,6 +294,9 @@ const scaleBar = computed(() => {
           <g v-for="l in labels" :key="l.id">
             <text v-if="showNames" :x="l.at[0]" :y="l.at[1]" class="name" :class="{ small: l.small }">{{ l.name }}</text>
             <text v-for="(line, i) in l.lines" :key="i" :x="l.at[0]" :y="l.at[1] + 17 + i * 15">{{ line }}</text>
+          </g>
+          <g v-for="b in bars" :key="`b${b.id}`" class="bar" :transform="`translate(${b.at[0]} ${b.at[1]})`">
+            <rect v-for="p in b.parts" :key="p.c" :x="p.x" y="0" :width="p.width" height="8" :fill="CAUSE_TINTS[p.c]" />
           </g>
           <g v-for="s in sizes" :key="`s${s.edge}`"><text class="size" :transform="`translate(${s.at[0]} ${s.at[1]}) rotate(${s.turn})`" dy="4">{{ s.text }}</text></g>
           <g v-for="t in tags" :key="t.id" class="tag" data-kind="loop" :data-id="t.id">
@@ -347,6 +367,7 @@ svg.cross { cursor: crosshair; }
 .labels .name { font-weight: 650; font-size: 14px; }
 .labels .name.small { font-size: 11px; }
 .labels .size { fill: var(--ember); font-weight: 600; }
+.labels .bar rect { stroke: #fffdf8; stroke-width: 0.7; }
 .labels .tag { pointer-events: auto; cursor: pointer; }
 .labels .tag rect { fill: var(--sheet); stroke: var(--ink); }
 .labels .tag text { stroke: none; font-weight: 650; }

@@ -1,0 +1,170 @@
+//! Pictures, weather, geometry and exchange over HTTP.
+
+use fuoco_server::{DEMO, DEMO_YEAR, build};
+use fuoco_store::Store;
+use rocket::http::uri::{Authority, Host};
+use rocket::http::{ContentType, Status};
+use rocket::local::asynchronous::Client;
+use serde_json::{Value, json};
+use tempfile::TempDir;
+
+struct Api {
+    client: Client,
+    _folder: TempDir,
+}
+
+/// A PNG of one white pixel.
+const PNG: &[u8] = &[
+    137, 80, 78, 71, 13, 10, 26, 10, 0, 0, 0, 13, 73, 72, 68, 82, 0, 0, 0, 1, 0, 0, 0, 1, 8, 0, 0, 0, 0, 58, 126, 155, 85, 0,
+    0, 0, 10, 73, 68, 65, 84, 120, 156, 99, 248, 15, 0, 1, 1, 1, 0, 27, 182, 238, 86, 0, 0, 0, 0, 73, 69, 78, 68, 174, 66,
+    96, 130,
+];
+
+impl Api {
+    async fn new() -> Api {
+        let folder = tempfile::tempdir().expect("folder");
+        let store = Store::open(folder.path()).await.expect("opens");
+        let client = Client::tracked(build(store, "127.0.0.1:0".parse().expect("address"))).await.expect("ignites");
+        Api { client, _folder: folder }
+    }
+
+    async fn send(&self, method: &str, path: &str, kind: Option<ContentType>, body: Vec<u8>) -> (Status, String, Vec<u8>) {
+        let mut request = self.client.req(method.parse::<rocket::http::Method>().expect("method"), path.to_owned());
+        request.inner_mut().set_host(Host::from(Authority::parse("localhost").expect("host")));
+        if let Some(kind) = kind {
+            request = request.header(kind);
+        }
+        let answer = request.body(body).dispatch().await;
+        let (status, kind) = (answer.status(), answer.content_type().map(|c| c.to_string()).unwrap_or_default());
+        (status, kind, answer.into_bytes().await.unwrap_or_default())
+    }
+
+    async fn json(&self, path: &str, body: &Value) -> (u16, Value) {
+        let (status, _, bytes) = self.send("POST", path, Some(ContentType::JSON), body.to_string().into_bytes()).await;
+        (status.code, serde_json::from_slice(&bytes).unwrap_or(Value::Null))
+    }
+
+    async fn file(&self, path: &str, kind: ContentType, body: &[u8]) -> (u16, Value) {
+        let (status, _, bytes) = self.send("POST", path, Some(kind), body.to_vec()).await;
+        (status.code, serde_json::from_slice(&bytes).unwrap_or(Value::Null))
+    }
+}
+
+fn demo() -> Value {
+    serde_json::from_str(DEMO).expect("the demo")
+}
+
+#[rocket::async_test]
+async fn a_picture_is_kept_and_comes_back_as_what_it_is() {
+    let api = Api::new().await;
+    // what the sender says of it does not count
+    let (status, kept) = api.file("/api/pictures", ContentType::HTML, PNG).await;
+    assert_eq!((status, kept["width_px"].as_u64()), (200, Some(1)), "{kept}");
+    let id = kept["id"].as_str().expect("id");
+    let (status, kind, bytes) = api.send("GET", &format!("/api/files/{id}"), None, vec![]).await;
+    assert_eq!((status, kind.as_str(), bytes.as_slice()), (Status::Ok, "image/png", PNG));
+    let none = "0".repeat(64);
+    assert_eq!(api.send("GET", &format!("/api/files/{none}"), None, vec![]).await.0, Status::NotFound);
+    assert_eq!(api.send("GET", "/api/files/..%2f..%2fpasswd", None, vec![]).await.0, Status::NotFound);
+}
+
+#[rocket::async_test]
+async fn what_is_no_picture_is_refused_by_name() {
+    let api = Api::new().await;
+    for body in [&b"%PDF-1.7"[..], b"", b"<svg onload='alert(1)'/>", &PNG[..30]] {
+        let (status, problem) = api.file("/api/pictures", ContentType::PNG, body).await;
+        assert_eq!((status, problem["field"].as_str()), (422, Some("file")), "{problem}");
+    }
+    let large = vec![0_u8; 26 << 20];
+    assert_eq!(api.file("/api/pictures", ContentType::PNG, &large).await.0, 413);
+    // what another site's form could send
+    for kind in [ContentType::Form, ContentType::FormData, ContentType::Plain] {
+        assert_eq!(api.file("/api/pictures", kind, PNG).await.0, 415);
+    }
+}
+
+#[rocket::async_test]
+async fn a_weather_file_is_read_and_kept() {
+    let api = Api::new().await;
+    let (status, weather) = api.file("/api/weather", ContentType::Binary, DEMO_YEAR.as_bytes()).await;
+    assert_eq!((status, weather["name"].as_str(), weather["p99_c"].as_f64()), (200, Some("Alderfell"), Some(-14.0)));
+    // the demo names the same file
+    assert_eq!(weather["file_id"], demo()["site"]["weather"]["file_id"]);
+    assert_eq!(weather, demo()["site"]["weather"], "the demo's year is the file's");
+    let (status, problem) = api.file("/api/weather", ContentType::Binary, &DEMO_YEAR.as_bytes()[..900_000]).await;
+    assert_eq!((status, problem["title"].as_str()), (422, Some("Not taken")));
+    assert!(problem["field"].as_str().is_some_and(|f| f.starts_with("line ")), "{problem}");
+}
+
+#[rocket::async_test]
+async fn rooms_are_split_and_merged() {
+    let api = Api::new().await;
+    let split = json!({ "job": demo(), "room_id": "studio-a", "from": [4.5, 0], "to": [4.5, 7.2], "wall_m": 0.12, "new_id": "new" });
+    let (status, after) = api.json("/api/plan/split", &split).await;
+    assert_eq!((status, after["rooms"].as_array().map(Vec::len)), (200, Some(10)), "{after}");
+    let merge = json!({ "job": after, "first_id": "studio-a", "second_id": "new" });
+    let (status, merged) = api.json("/api/plan/merge", &merge).await;
+    assert_eq!((status, merged["rooms"].as_array().map(Vec::len)), (200, Some(9)), "{merged}");
+    let far = json!({ "job": demo(), "first_id": "studio-a", "second_id": "music" });
+    let (status, problem) = api.json("/api/plan/merge", &far).await;
+    assert_eq!((status, problem["field"].as_str()), (422, Some("second_id")));
+    let mut bad = split.clone();
+    bad["job"]["site"]["outdoor_c"] = json!(900);
+    assert_eq!(api.json("/api/plan/split", &bad).await.1["field"], "site.outdoor_c");
+}
+
+#[rocket::async_test]
+async fn files_go_out_and_come_in() {
+    let api = Api::new().await;
+    let (_, added) = api.json("/api/jobs/from-file", &demo()).await;
+    let id = added["id"].as_str().expect("id").to_owned();
+    let get = async |path: &str| api.send("GET", &format!("/api/jobs/{id}/{path}"), None, vec![]).await;
+    let mut empty = demo();
+    for list in ["rooms", "manifolds", "marks"] {
+        empty[list] = json!([]);
+    }
+    for (path, kind, format) in [
+        ("rooms.geojson", "application/geo+json", "geojson"),
+        ("survey-rooms.csv", "text/csv; charset=utf-8", "csv"),
+        ("rooms.dxf?level=upper", "image/vnd.dxf", "dxf"),
+    ] {
+        let (status, found, bytes) = get(path).await;
+        assert_eq!((status, found.as_str()), (Status::Ok, kind), "{path}");
+        let text = String::from_utf8(bytes).expect("text");
+        let (status, read) = api.json("/api/import/rooms", &json!({ "job": empty, "level_id": "ground", "format": format, "text": text })).await;
+        let expected = if format == "dxf" { 2 } else { 9 };
+        assert_eq!((status, read["added"].as_u64()), (200, Some(expected)), "{path}: {}", read["problems"]);
+    }
+    let (_, _, table) = get("survey-openings.csv").await;
+    let text = String::from_utf8(table).expect("text");
+    let (status, read) = api.json("/api/import/openings", &json!({ "job": demo(), "text": text })).await;
+    assert_eq!((status, read["added"].as_u64(), read["job"] == added["job"]), (200, Some(0), true));
+    assert_eq!(get("rooms.dxf?level=cellar").await.0, Status::NotFound);
+    let (_, _, csv) = get("heat-loss.csv").await;
+    assert!(String::from_utf8(csv).expect("text").starts_with("room,cause,construction"));
+    let (_, _, json) = get("heat-loss.json").await;
+    let losses: Value = serde_json::from_slice(&json).expect("JSON");
+    assert_eq!(losses["rooms"].as_array().map(Vec::len), Some(9));
+    let nowhere = json!({ "job": demo(), "level_id": "moon", "format": "csv", "text": "room\n" });
+    assert_eq!(api.json("/api/import/rooms", &nowhere).await.1["field"], "level_id");
+    let strange = json!({ "job": demo(), "level_id": "ground", "format": "doc", "text": "" });
+    assert_eq!(api.json("/api/import/rooms", &strange).await.0, 422);
+}
+
+#[rocket::async_test]
+async fn a_bundle_carries_the_pictures_along() {
+    let (here, there) = (Api::new().await, Api::new().await);
+    let (_, kept) = here.file("/api/pictures", ContentType::PNG, PNG).await;
+    let mut job = demo();
+    job["marks"][1]["photo_id"] = kept["id"].clone();
+    let (_, added) = here.json("/api/jobs/from-file", &job).await;
+    let path = format!("/api/jobs/{}/bundle", added["id"].as_str().expect("id"));
+    let (status, kind, zip) = here.send("GET", &path, None, vec![]).await;
+    assert_eq!((status, kind.as_str()), (Status::Ok, "application/zip"));
+    let (status, opened) = there.file("/api/jobs/from-bundle", ContentType::ZIP, &zip).await;
+    assert_eq!((status, &opened["job"]), (200, &added["job"]));
+    let photo = format!("/api/files/{}", kept["id"].as_str().expect("id"));
+    assert_eq!(there.send("GET", &photo, None, vec![]).await.2, PNG);
+    let (status, problem) = there.file("/api/jobs/from-bundle", ContentType::ZIP, b"PK no zip").await;
+    assert_eq!((status, problem["field"].as_str()), (422, Some("bundle")));
+}
