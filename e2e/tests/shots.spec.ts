@@ -15,6 +15,25 @@ test("pictures", async ({ app, page }) => {
     await expect(page.getByText("Working it out")).toHaveCount(0);
     if (view === "rooms") await page.getByLabel("Name of Studio B").focus();
     await page.screenshot({ path: `${folder}/${view}.png` });
+    if (view === "rooms") {
+      await page.getByRole("button", { name: "Upper floor" }).click();
+      await page.locator('polygon.floor[data-id="music"]').dispatchEvent("pointerdown", { clientX: 500, clientY: 400, pointerId: 1, button: 0 });
+      await page.locator("svg").first().dispatchEvent("pointerup", { pointerId: 1 });
+      await expect(page.getByLabel("Room name")).toHaveValue("Music room");
+      await page.screenshot({ path: `${folder}/levels.png` });
+    }
+    if (view === "site") {
+      await page.getByRole("button", { name: "Layers of roof" }).click();
+      await expect(page.getByRole("dialog")).toBeVisible();
+      await page.screenshot({ path: `${folder}/construction.png`, animations: "disabled" });
+    }
+    if (view === "heat-loss") {
+      await page.getByRole("tab", { name: "Building" }).click();
+      await page.screenshot({ path: `${folder}/building.png` });
+    }
   }
+  await page.goto(`/jobs/${id}/papers?sheet=heat-loss`);
+  await expect(page.getByRole("heading", { name: "Room by room" })).toBeVisible();
+  await page.screenshot({ path: `${folder}/heat-report.png` });
   await page.request.delete(`/api/jobs/${id}`);
 });

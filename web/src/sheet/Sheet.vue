@@ -164,7 +164,7 @@ const bars = computed(() => {
     if (!d?.heated || l.lines.length < 2) return [];
     let x = 0;
     const parts = positive(d).map((p) => ({ ...p, x: (x += (p.w / most) * 110) - (p.w / most) * 110, width: (p.w / most) * 110 }));
-    return [{ id: l.id, at: [l.at[0] - x / 2, l.at[1] + 40] as Point, parts }];
+    return [{ id: l.id, at: [l.at[0] - x / 2, l.at[1] - 25] as Point, parts }];
   });
 });
 

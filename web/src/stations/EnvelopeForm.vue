@@ -4,9 +4,9 @@ import { computed, ref } from "vue";
 import type { Envelope, Job, Position } from "../api/client";
 import ConstructionField from "../components/ConstructionField.vue";
 import Quantity from "../components/Quantity.vue";
-import { ALIKE } from "../job/constructions";
+import { ALIKE, uOf } from "../job/constructions";
 import { store } from "../job/store";
-import { show, type Quantity as Q } from "../units";
+import { figure, show, type Quantity as Q } from "../units";
 import ConstructionEditor from "./ConstructionEditor.vue";
 
 const { job, design, units } = store;
@@ -69,7 +69,7 @@ const setOld = (set: { name?: string; input_w?: number; output_w?: number }) => 
       <dt>{{ name }}</dt>
       <dd>
         <ConstructionField :model-value="envelope[key]" :positions="ALIKE[position]" :label="name" @update:model-value="$event && change((j) => (j.envelope[key] = $event!))" />
-        <button :aria-label="`Layers of ${name.toLowerCase()}`" @click="editing = { position, id: envelope[key], part: key }">Layers</button>
+        <button :aria-label="`Layers of ${name.toLowerCase()}`" :title="`${show('transmittance', uOf(envelope[key]), units)}: its layers`" @click="editing = { position, id: envelope[key], part: key }">U {{ uOf(envelope[key]) === undefined ? "" : figure("transmittance", uOf(envelope[key])!, units) }}</button>
       </dd>
     </template>
     <dt><label for="dimensions">Areas from</label></dt>
@@ -139,8 +139,9 @@ const setOld = (set: { name?: string; input_w?: number; output_w?: number }) => 
 
 <style scoped>
 dd { display: flex; flex-wrap: wrap; gap: 4px 6px; align-items: center; }
-.parts dd { flex-wrap: nowrap; min-width: 0; }
-.parts select { flex: 1; min-width: 0; max-width: 260px; }
+.parts dd { min-width: 0; }
+.parts select { flex: 1 1 130px; min-width: 0; max-width: 260px; }
+.parts button { min-width: 66px; white-space: nowrap; }
 select { max-width: 100%; }
 .parts dd :deep(.quantity) { flex: none; }
 .sub { padding-left: 14px; }
