@@ -148,7 +148,8 @@ fn design_file(path: &Path, out: Option<&Path>) -> Result<(), Failure> {
         std::fs::write(folder.join("survey-openings.csv"), openings_csv::write(&job)).map_err(written)?;
         for (i, level) in job.levels.iter().enumerate() {
             let name = format!("plan-{}.svg", i + 1);
-            std::fs::write(folder.join(format!("rooms-{}.dxf", i + 1)), dxf::write(&job, &level.id)).map_err(written)?;
+            std::fs::write(folder.join(format!("rooms-{}.dxf", i + 1)), dxf::write(&job, &level.id))
+                .map_err(written)?;
             std::fs::write(folder.join(name), plan_svg::plan(&job, &design, &level.id, 50.0)).map_err(written)?;
         }
     }

@@ -264,7 +264,8 @@ fn each_room_is_printed_with_the_parts_of_its_loss() {
     let (code, out, _) = run(&["design", DEMO]);
     assert_eq!(code, Some(0));
     let d: Value = serde_json::from_str(&out).expect("JSON");
-    let room = |id: &str| d["rooms"].as_array().expect("rooms").iter().find(|r| r["id"] == id).expect("the room").clone();
+    let room =
+        |id: &str| d["rooms"].as_array().expect("rooms").iter().find(|r| r["id"] == id).expect("the room").clone();
     for r in d["rooms"].as_array().expect("rooms").iter().filter(|r| r["heated"] == true) {
         let parts: f64 = r["loss_parts"].as_array().expect("parts").iter().filter_map(|p| p["heat_w"].as_f64()).sum();
         assert!((parts - r["heat_loss_w"].as_f64().expect("loss")).abs() < 1e-6, "{}", r["name"]);

@@ -172,8 +172,10 @@ pub fn read_epw(text: &str) -> Result<Weather, FieldError> {
         let Some(field) = fields.nth(6) else {
             return Err(wrong(line, format!("is cut off: hour {} of the year has no temperature", hours.len() + 1)));
         };
-        let value: f64 =
-            field.trim().parse().map_err(|_| wrong(line, format!("the temperature \"{}\" is no number", field.trim())))?;
+        let value: f64 = field
+            .trim()
+            .parse()
+            .map_err(|_| wrong(line, format!("the temperature \"{}\" is no number", field.trim())))?;
         // 99.9 stands for a missing value
         let missing = value >= 99.0;
         if !missing && !(-90.0..=70.0).contains(&value) {

@@ -149,7 +149,9 @@ pub fn u_value(job: &Job, construction: &Construction, direction: Direction, sid
 pub fn resistance(job: &Job, construction: &Construction, direction: Direction) -> f64 {
     match construction.u {
         Some(u) => (1.0 / u - direction.film() - FILM_OUTSIDE).max(0.0),
-        None => layers_resistance(&construction.layers, direction, direction.film() + FILM_OUTSIDE, |id| job.material(id)),
+        None => {
+            layers_resistance(&construction.layers, direction, direction.film() + FILM_OUTSIDE, |id| job.material(id))
+        }
     }
 }
 
@@ -252,7 +254,11 @@ mod tests {
     fn twice_the_insulation_never_loses_more() {
         let mut last = f64::MAX;
         for mm in [10, 20, 40, 80, 160, 320] {
-            let now = u(&of(vec![layer("brick-1800", 0.24), layer("eps-035", f64::from(mm) / 1000.0)]), Direction::Horizontal, Side::Outdoors);
+            let now = u(
+                &of(vec![layer("brick-1800", 0.24), layer("eps-035", f64::from(mm) / 1000.0)]),
+                Direction::Horizontal,
+                Side::Outdoors,
+            );
             assert!(now < last);
             last = now;
         }

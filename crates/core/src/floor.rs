@@ -211,8 +211,15 @@ mod tests {
     fn k(spacing_m: f64, r: f64) -> f64 {
         let (build_up, mut covering, tube) = reference();
         covering.resistance_m2k_w = r;
-        curve(&Section { build_up: &build_up, covering: &covering, tube: &tube, spacing_m, insulation_m2k_w: 1.0, below_m2k_w: FILM_DOWN_M2K_W })
-            .k_up_w_m2k
+        curve(&Section {
+            build_up: &build_up,
+            covering: &covering,
+            tube: &tube,
+            spacing_m,
+            insulation_m2k_w: 1.0,
+            below_m2k_w: FILM_DOWN_M2K_W,
+        })
+        .k_up_w_m2k
     }
 
     /// With 45 mm of screed of 1.0 W/mK, a 20 × 2 tube and no covering all exponents but mT vanish:
@@ -271,8 +278,15 @@ mod tests {
         let (build_up, covering, tube) = reference();
         let at = |spacing_m: f64, cover: f64| {
             let build_up = BuildUp { screed_over_tube_m: cover, ..build_up.clone() };
-            curve(&Section { build_up: &build_up, covering: &covering, tube: &tube, spacing_m, insulation_m2k_w: 1.0, below_m2k_w: FILM_DOWN_M2K_W })
-                .ripple_m2k_w
+            curve(&Section {
+                build_up: &build_up,
+                covering: &covering,
+                tube: &tube,
+                spacing_m,
+                insulation_m2k_w: 1.0,
+                below_m2k_w: FILM_DOWN_M2K_W,
+            })
+            .ripple_m2k_w
         };
         assert!(at(0.3, 0.045) > at(0.2, 0.045) && at(0.2, 0.045) > at(0.1, 0.045));
         assert!(at(0.3, 0.02) > at(0.3, 0.045));

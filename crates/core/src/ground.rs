@@ -38,11 +38,7 @@ pub fn slab_u(ground: &Ground, b_m: f64, floor_m2k_w: f64, depth_m: f64) -> f64 
     let lambda = ground.soil_w_mk;
     let dt = ground.wall_m + lambda * (FILM_FLOOR + floor_m2k_w + FILM_OUT);
     let d = dt + 0.5 * depth_m.max(0.0);
-    let u = if d < b_m {
-        2.0 * lambda / (PI * b_m + d) * (PI * b_m / d).ln_1p()
-    } else {
-        lambda / (0.457 * b_m + d)
-    };
+    let u = if d < b_m { 2.0 * lambda / (PI * b_m + d) * (PI * b_m / d).ln_1p() } else { lambda / (0.457 * b_m + d) };
     // edge insulation of a slab on ground acts along the perimeter: ψ·P/A = 2ψ/B′
     let edge = if depth_m <= 0.0 { 2.0 * edge_psi(ground, dt) / b_m } else { 0.0 };
     (u + edge).max(0.0)
@@ -53,7 +49,9 @@ pub fn edge_psi(ground: &Ground, dt: f64) -> f64 {
     let lambda = ground.soil_w_mk;
     let (reach, resistance, thickness) = match ground.edge {
         EdgeInsulation::None => return 0.0,
-        EdgeInsulation::Horizontal { width_m, resistance_m2k_w, thickness_m } => (width_m, resistance_m2k_w, thickness_m),
+        EdgeInsulation::Horizontal { width_m, resistance_m2k_w, thickness_m } => {
+            (width_m, resistance_m2k_w, thickness_m)
+        }
         // standing insulation works on both ways round its foot
         EdgeInsulation::Vertical { depth_m, resistance_m2k_w, thickness_m } => {
             (2.0 * depth_m, resistance_m2k_w, thickness_m)
@@ -140,7 +138,11 @@ mod tests {
     /// U_x = 2·0.5·1.7/5 + 1450·0.0015·4·0.05/5 = 0.34 + 0.087 = 0.427; U = 1/(2 + 1/1.188504) = 0.351940.
     #[test]
     fn a_crawl_space_by_hand() {
-        assert!((crawl_space_u(&ground(), 5.0, 0.5) - 0.351_940).abs() < 1e-6, "{}", crawl_space_u(&ground(), 5.0, 0.5));
+        assert!(
+            (crawl_space_u(&ground(), 5.0, 0.5) - 0.351_940).abs() < 1e-6,
+            "{}",
+            crawl_space_u(&ground(), 5.0, 0.5)
+        );
     }
 
     #[test]

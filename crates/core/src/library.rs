@@ -96,7 +96,8 @@ static LIBRARY: LazyLock<Library> = LazyLock::new(|| {
     library.constructions = serde_json::from_str(include_str!("../data/constructions.json"))
         .expect("the built-in constructions are well-formed");
     let material = |id: &str| library.materials.iter().find(|m| m.id == id);
-    let u_values = library.constructions.iter().map(|c| (c.id.clone(), construction::u_in_place(c, c.position, material)));
+    let u_values =
+        library.constructions.iter().map(|c| (c.id.clone(), construction::u_in_place(c, c.position, material)));
     library.u_values = u_values.collect();
     library
 });

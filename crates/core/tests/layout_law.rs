@@ -98,7 +98,12 @@ fn an_edge_band_takes_more_tube_along_outside_walls_only() {
     let tube = |l: &Layout| l.loops.iter().map(|l| l.length_m).sum::<f64>();
     assert!(tube(&band) > 1.1 * tube(&plain));
     for edge in 0..4 {
-        room.walls.push(fuoco_core::job::Wall { edge, beyond: Some(fuoco_core::job::Beyond::Heated), u: None, construction_id: None });
+        room.walls.push(fuoco_core::job::Wall {
+            edge,
+            beyond: Some(fuoco_core::job::Beyond::Heated),
+            u: None,
+            construction_id: None,
+        });
     }
     let inside = lawful("no outside wall", &single(room, 2, 4.0));
     assert!((tube(&inside) / tube(&plain) - 1.0).abs() < 0.02);

@@ -15,9 +15,9 @@ struct Api {
 
 /// A PNG of one white pixel.
 const PNG: &[u8] = &[
-    137, 80, 78, 71, 13, 10, 26, 10, 0, 0, 0, 13, 73, 72, 68, 82, 0, 0, 0, 1, 0, 0, 0, 1, 8, 0, 0, 0, 0, 58, 126, 155, 85, 0,
-    0, 0, 10, 73, 68, 65, 84, 120, 156, 99, 248, 15, 0, 1, 1, 1, 0, 27, 182, 238, 86, 0, 0, 0, 0, 73, 69, 78, 68, 174, 66,
-    96, 130,
+    137, 80, 78, 71, 13, 10, 26, 10, 0, 0, 0, 13, 73, 72, 68, 82, 0, 0, 0, 1, 0, 0, 0, 1, 8, 0, 0, 0, 0, 58, 126, 155,
+    85, 0, 0, 0, 10, 73, 68, 65, 84, 120, 156, 99, 248, 15, 0, 1, 1, 1, 0, 27, 182, 238, 86, 0, 0, 0, 0, 73, 69, 78,
+    68, 174, 66, 96, 130,
 ];
 
 impl Api {
@@ -28,7 +28,13 @@ impl Api {
         Api { client, _folder: folder }
     }
 
-    async fn send(&self, method: &str, path: &str, kind: Option<ContentType>, body: Vec<u8>) -> (Status, String, Vec<u8>) {
+    async fn send(
+        &self,
+        method: &str,
+        path: &str,
+        kind: Option<ContentType>,
+        body: Vec<u8>,
+    ) -> (Status, String, Vec<u8>) {
         let mut request = self.client.req(method.parse::<rocket::http::Method>().expect("method"), path.to_owned());
         request.inner_mut().set_host(Host::from(Authority::parse("localhost").expect("host")));
         if let Some(kind) = kind {
@@ -131,7 +137,9 @@ async fn files_go_out_and_come_in() {
         let (status, found, bytes) = get(path).await;
         assert_eq!((status, found.as_str()), (Status::Ok, kind), "{path}");
         let text = String::from_utf8(bytes).expect("text");
-        let (status, read) = api.json("/api/import/rooms", &json!({ "job": empty, "level_id": "ground", "format": format, "text": text })).await;
+        let (status, read) = api
+            .json("/api/import/rooms", &json!({ "job": empty, "level_id": "ground", "format": format, "text": text }))
+            .await;
         let expected = if format == "dxf" { 2 } else { 9 };
         assert_eq!((status, read["added"].as_u64()), (200, Some(expected)), "{path}: {}", read["problems"]);
     }

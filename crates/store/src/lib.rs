@@ -115,7 +115,9 @@ impl Store {
         let mut held = Vec::new();
         for _ in 0..self.pool.options().get_max_connections() {
             let mut connection = self.pool.acquire().await?;
-            sqlx::query(sqlx::AssertSqlSafe(format!("PRAGMA max_page_count = {pages}"))).execute(&mut *connection).await?;
+            sqlx::query(sqlx::AssertSqlSafe(format!("PRAGMA max_page_count = {pages}")))
+                .execute(&mut *connection)
+                .await?;
             held.push(connection);
         }
         Ok(())

@@ -72,7 +72,8 @@ watch(
     typed.value = { x: "", y: "", width: "", depth: "", notchWidth: "", notchDepth: "" };
     if ((tool === "room" || tool === "l-room") && start) {
       await nextTick();
-      widthField.value?.focus();
+      // a quick second click may have finished the room meanwhile
+      if (draw.start === start) widthField.value?.focus();
     }
   },
 );

@@ -5,7 +5,8 @@
 mod types;
 
 pub use types::{
-    ClimateDesign, ConstructionDesign, DegreeDays, Design, FlatRateHeat, LoopDesign, ManifoldDesign, RoomDesign, RoomOutline, Totals, WallDesign,
+    ClimateDesign, ConstructionDesign, DegreeDays, Design, FlatRateHeat, LoopDesign, ManifoldDesign, RoomDesign,
+    RoomOutline, Totals, WallDesign,
 };
 
 use crate::climate::Weather;
@@ -261,14 +262,7 @@ fn lane_curve(f: &Floor, lane: f64, below_m2k_w: f64) -> Option<Curve> {
     let (build_up, covering, tube) =
         (library::build_up(&f.build_up_id)?, library::covering(&f.covering_id)?, library::tube(&f.tube_id)?);
     let insulation_m2k_w = f.insulation_m2k_w.unwrap_or(build_up.insulation_m2k_w);
-    Some(floor::curve(&Section {
-        build_up,
-        covering,
-        tube,
-        spacing_m: lane.max(0.05),
-        insulation_m2k_w,
-        below_m2k_w,
-    }))
+    Some(floor::curve(&Section { build_up, covering, tube, spacing_m: lane.max(0.05), insulation_m2k_w, below_m2k_w }))
 }
 
 fn room_design(

@@ -168,7 +168,8 @@ pub fn heat_loss(job: &Job) -> HeatLoss {
     let reading = surfaces::read(job);
     let temperatures = temperatures(job, &reading, job.site.outdoor_c);
     let good = savings::Good::of(job);
-    let rooms: Vec<RoomLoss> = (0..job.rooms.len()).map(|i| room_loss(job, &reading, &temperatures, &good, i)).collect();
+    let rooms: Vec<RoomLoss> =
+        (0..job.rooms.len()).map(|i| room_loss(job, &reading, &temperatures, &good, i)).collect();
     let below = surfaces::below(job, &reading, &temperatures);
     let building = building(job, &reading, &rooms);
     HeatLoss { rooms, below, building }

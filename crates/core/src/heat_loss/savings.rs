@@ -52,9 +52,8 @@ impl Good {
             Some((cause, words.to_owned(), construction::u_in_place(c, position, library::material)))
         })
         .collect();
-        let floor_u = library::construction("floor-slab-foam-200").map_or(0.2, |c| {
-            construction::u_in_place(c, Position::Floor, library::material)
-        });
+        let floor_u = library::construction("floor-slab-foam-200")
+            .map_or(0.2, |c| construction::u_in_place(c, Position::Floor, library::material));
         Good { kinds, surcharge, floor_u }
     }
 

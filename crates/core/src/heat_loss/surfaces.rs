@@ -353,17 +353,22 @@ impl Reader<'_> {
         }
         let both = |r: &mut Self, cause, subject: [Option<String>; 2], construction_id: Option<String>, amount, u| {
             let [here, there] = subject;
-            for (from, to, subject, edge) in [(room, other, here, Some(face.edge)), (other, room, there, face.other_edge)] {
-                r.push(from, Conductance {
-                    cause,
-                    measure: Measure::Area,
-                    edge,
-                    subject,
-                    construction_id: construction_id.clone(),
-                    other: Other::Room(to),
-                    amount,
-                    per_kelvin: u,
-                });
+            for (from, to, subject, edge) in
+                [(room, other, here, Some(face.edge)), (other, room, there, face.other_edge)]
+            {
+                r.push(
+                    from,
+                    Conductance {
+                        cause,
+                        measure: Measure::Area,
+                        edge,
+                        subject,
+                        construction_id: construction_id.clone(),
+                        other: Other::Room(to),
+                        amount,
+                        per_kelvin: u,
+                    },
+                );
             }
         };
         for (i, (k, area)) in holes.into_iter().enumerate() {
@@ -430,16 +435,19 @@ impl Reader<'_> {
             u = ground::YEARLY_SWING * ground::basement_wall_u(&self.job.envelope.ground, wall, floor, depth);
             other = Other::Mean;
         }
-        self.push(room, Conductance {
-            cause,
-            measure: Measure::Area,
-            edge: Some(face.edge),
-            subject: None,
-            construction_id,
-            other,
-            amount: opaque,
-            per_kelvin: u + surcharge,
-        });
+        self.push(
+            room,
+            Conductance {
+                cause,
+                measure: Measure::Area,
+                edge: Some(face.edge),
+                subject: None,
+                construction_id,
+                other,
+                amount: opaque,
+                per_kelvin: u + surcharge,
+            },
+        );
     }
 
     fn floor_resistance(&self, room: usize) -> f64 {
@@ -506,16 +514,19 @@ impl Reader<'_> {
                     continue;
                 }
                 let subject = Some(self.job.rooms[to].id.clone());
-                self.push(from, Conductance {
-                    cause: Cause::Partition,
-                    measure: Measure::Area,
-                    edge: None,
-                    subject,
-                    construction_id: Some(id.clone()),
-                    other: Other::Room(to),
-                    amount,
-                    per_kelvin: u,
-                });
+                self.push(
+                    from,
+                    Conductance {
+                        cause: Cause::Partition,
+                        measure: Measure::Area,
+                        edge: None,
+                        subject,
+                        construction_id: Some(id.clone()),
+                        other: Other::Room(to),
+                        amount,
+                        per_kelvin: u,
+                    },
+                );
             }
         }
     }
@@ -558,16 +569,19 @@ impl Reader<'_> {
             Beyond::Outside => (Measure::Area, Other::Outdoors, area, u(Side::Outdoors) + self.surcharge),
             beyond => (Measure::Area, self.other(beyond), area, u(Side::Indoors)),
         };
-        self.push(room, Conductance {
-            cause: Cause::Floor,
-            measure,
-            edge: None,
-            subject: None,
-            construction_id: (measure == Measure::Area).then_some(id),
-            other,
-            amount,
-            per_kelvin,
-        });
+        self.push(
+            room,
+            Conductance {
+                cause: Cause::Floor,
+                measure,
+                edge: None,
+                subject: None,
+                construction_id: (measure == Measure::Area).then_some(id),
+                other,
+                amount,
+                per_kelvin,
+            },
+        );
     }
 
     /// Lengths read off the plan times ψ, and the room's own bridges.

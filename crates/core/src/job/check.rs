@@ -47,7 +47,6 @@ pub(super) fn wall_index(field: &str, edge: usize, room: &Room) -> Result<(), Fi
     }
 }
 
-
 pub(super) fn read<'a, T: Deserialize<'a>>(text: &'a str) -> Result<T, FieldError> {
     let mut json = serde_json::Deserializer::from_str(text);
     let value = serde_path_to_error::deserialize(&mut json).map_err(|e| {

@@ -179,14 +179,7 @@ pub struct CrawlSpace {
 
 impl Default for CrawlSpace {
     fn default() -> Self {
-        CrawlSpace {
-            height_m: 0.5,
-            wall_u: 1.7,
-            vents_m2_m: 0.0015,
-            wind_m_s: 4.0,
-            shielding: 0.05,
-            base_m2k_w: 0.0,
-        }
+        CrawlSpace { height_m: 0.5, wall_u: 1.7, vents_m2_m: 0.0015, wind_m_s: 4.0, shielding: 0.05, base_m2k_w: 0.0 }
     }
 }
 
@@ -358,7 +351,12 @@ impl Job {
         self.materials.iter().find(|m| m.id == id).or_else(|| library::material(id))
     }
 
-    pub(super) fn check_construction(&self, field: &str, id: Option<&str>, position: Position) -> Result<(), FieldError> {
+    pub(super) fn check_construction(
+        &self,
+        field: &str,
+        id: Option<&str>,
+        position: Position,
+    ) -> Result<(), FieldError> {
         let Some(id) = id else { return Ok(()) };
         let found = self.construction(id);
         let Some(c) = found else {

@@ -501,4 +501,3 @@ impl Floor {
         Ok(())
     }
 }
-

@@ -250,7 +250,8 @@ fn rehang(job: &Job, old: &[usize], out: &mut Job, new: &[usize]) {
         }
         for m in 0..out.manifolds.len() {
             let manifold = &out.manifolds[m];
-            let Some(w) = walls.iter().find(|w| w.index == manifold.edge).filter(|_| manifold.room_id == room.id) else {
+            let Some(w) = walls.iter().find(|w| w.index == manifold.edge).filter(|_| manifold.room_id == room.id)
+            else {
                 continue;
             };
             let at = hang(w.at(w.stretch(manifold.offset_m, 0.0).0));

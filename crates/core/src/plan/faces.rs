@@ -69,7 +69,11 @@ pub fn faces(job: &Job) -> Vec<Vec<Face>> {
         walls.extend(edges.map(|edge| Wall { room, edge, low, high: low + r.height_m }));
     }
     let tree = RTree::bulk_load(
-        walls.iter().enumerate().map(|(i, w)| GeomWithData::new(Rectangle::from_corners(w.edge.a, w.edge.b), i)).collect(),
+        walls
+            .iter()
+            .enumerate()
+            .map(|(i, w)| GeomWithData::new(Rectangle::from_corners(w.edge.a, w.edge.b), i))
+            .collect(),
     );
     let mut out: Vec<Vec<Face>> = vec![Vec::new(); job.rooms.len()];
     for i in 0..walls.len() {
@@ -125,7 +129,15 @@ fn wall_faces(
     for (k, strip) in strips.iter().enumerate() {
         let (from_m, to_m) = *strip;
         let mut add = |low_z: f64, high_z: f64, behind: Behind, other_edge: Option<usize>| {
-            out.push(Face { edge: edge.index, from_m, to_m, low_m: low_z - low, high_m: high_z - low, behind, other_edge });
+            out.push(Face {
+                edge: edge.index,
+                from_m,
+                to_m,
+                low_m: low_z - low,
+                high_m: high_z - low,
+                behind,
+                other_edge,
+            });
         };
         // the end of a wall between two neighbours
         let between = k > 0 && k + 1 < strips.len() && looked_at(&strips[k - 1]) && looked_at(&strips[k + 1]);

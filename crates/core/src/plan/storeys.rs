@@ -171,8 +171,7 @@ pub fn storeys(job: &Job, faces: &[Vec<Face>]) -> Vec<Storey> {
         }
     }
     for s in &mut out {
-        for open in
-            [&mut s.open_above_m2, &mut s.open_below_m2, &mut s.outer_open_above_m2, &mut s.outer_open_below_m2]
+        for open in [&mut s.open_above_m2, &mut s.open_below_m2, &mut s.outer_open_above_m2, &mut s.outer_open_below_m2]
         {
             // rounding, and what two walls upstairs cover twice
             if *open < SMALLEST_M2 {

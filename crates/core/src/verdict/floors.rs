@@ -11,7 +11,8 @@ pub(super) fn floors(w: &mut Writer, design: &Design) {
     use Severity::{Error, Note, Warning};
     let job = w.job;
     for (room, d) in job.rooms.iter().zip(&design.rooms) {
-        let (Some(floor), Some(limit), Some(surface_limit)) = (room.heated_floor(), d.flux_limit_w_m2, d.surface_limit_c)
+        let (Some(floor), Some(limit), Some(surface_limit)) =
+            (room.heated_floor(), d.flux_limit_w_m2, d.surface_limit_c)
         else {
             continue;
         };
@@ -136,4 +137,3 @@ pub(super) fn hardest_name(job: &Job, design: &Design) -> String {
     let id = design.totals.hardest_room_id.as_deref().unwrap_or_default();
     job.room(id).map_or_else(|| "the hardest room".to_owned(), |r| r.name.clone())
 }
-

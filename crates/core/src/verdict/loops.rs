@@ -311,4 +311,3 @@ pub(super) fn loops(w: &mut Writer, design: &Design) {
         }
     }
 }
-

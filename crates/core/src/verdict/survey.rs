@@ -134,10 +134,7 @@ pub(super) fn survey(w: &mut Writer, faces: &[Vec<Face>]) {
                     Station::Rooms,
                     "opening.inside",
                     at,
-                    &format!(
-                        "A {what} of {} stands to a space as warm as here: it costs nothing.",
-                        room.name
-                    ),
+                    &format!("A {what} of {} stands to a space as warm as here: it costs nothing.", room.name),
                     &[],
                     "Windows and outside doors lose heat to the outside.",
                     "Move it, or say on the wall that it stands to the outside.",
@@ -189,7 +186,6 @@ pub(super) fn survey(w: &mut Writer, faces: &[Vec<Face>]) {
         }
     }
 }
-
 
 /// Whether a face stands to a room that is heated like its own, or to a space as warm.
 fn is_as_warm(job: &Job, room: &Room, face: &Face) -> bool {
@@ -294,7 +290,10 @@ pub(super) fn climate(w: &mut Writer, design: &Design) {
             Station::Site,
             "site.too_mild",
             whole(),
-            &format!("The design day of {{design}} is milder than {} has it: {{p99}} for one hour in a hundred.", weather.name),
+            &format!(
+                "The design day of {{design}} is milder than {} has it: {{p99}} for one hour in a hundred.",
+                weather.name
+            ),
             &[("design", Q::Temperature, job.site.outdoor_c), ("p99", Q::Temperature, weather.p99_c)],
             "Design for the 99 % or 99.6 % temperature",
             "Take the temperature of the weather file, or say why not.",

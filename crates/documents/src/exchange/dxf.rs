@@ -129,7 +129,7 @@ fn plain(text: &str) -> String {
 fn closed(corners: &[(Point, f64)], flagged: bool) -> Option<Vec<Point>> {
     let n = corners.len();
     let meets = n > 3 && plan::distance(corners[0].0, corners[n - 1].0) < 1e-6;
-    if n < 3 || n > 5000 || !(flagged || meets) {
+    if !(3..=5000).contains(&n) || !(flagged || meets) {
         return None;
     }
     let n = if meets { n - 1 } else { n };
@@ -197,7 +197,8 @@ fn chains(segments: &[[Point; 2]]) -> Vec<Vec<Point>> {
                 break;
             }
             points.push(end);
-            let next = at.get(&key(end)).filter(|m| m.len() == 2).and_then(|m| m.iter().find(|&&i| i != segment)).copied();
+            let next =
+                at.get(&key(end)).filter(|m| m.len() == 2).and_then(|m| m.iter().find(|&&i| i != segment)).copied();
             let Some(next) = next.filter(|&i| !used[i]) else { break };
             used[next] = true;
             let s = segments[next];
@@ -232,7 +233,10 @@ pub fn write(job: &Job, level_id: &str) -> Vec<u8> {
         }
         let at = plan::inner_point(&room.outline);
         let location = dxf::Point::new(at[0], at[1], 0.0);
-        add("NAMES", EntityType::Text(Text { location, text_height: 0.25, value: room.name.clone(), ..Text::default() }));
+        add(
+            "NAMES",
+            EntityType::Text(Text { location, text_height: 0.25, value: room.name.clone(), ..Text::default() }),
+        );
     }
     let mut out = Vec::new();
     drawing.save(&mut out).expect("memory takes any drawing");
@@ -283,7 +287,10 @@ mod tests {
         assert_eq!((got.added, got.job.rooms[0].name.as_str()), (1, "Hall"));
         assert!((plan::signed_area(&got.job.rooms[0].outline).abs() - 20.0).abs() < 1e-9);
         let said: Vec<_> = got.problems.iter().map(|p| p.reason.as_str()).collect();
-        assert!(said.iter().any(|r| r.contains("millimetres")) && said.iter().any(|r| r.contains("1 entities")), "{said:?}");
+        assert!(
+            said.iter().any(|r| r.contains("millimetres")) && said.iter().any(|r| r.contains("1 entities")),
+            "{said:?}"
+        );
     }
 
     #[test]
@@ -304,7 +311,8 @@ mod tests {
 
     #[test]
     fn files_that_are_none_are_refused_and_empty_ones_explained() {
-        for bytes in [&b""[..], b"not a drawing", b"\x89PNG\r\n\x1a\n", b"0\nSECTION\n2\nENTITIES\n0\nLWPOLYLINE\n90\n"] {
+        for bytes in [&b""[..], b"not a drawing", b"\x89PNG\r\n\x1a\n", b"0\nSECTION\n2\nENTITIES\n0\nLWPOLYLINE\n90\n"]
+        {
             if let Ok(got) = read(&empty(), "ground", bytes, None) {
                 assert!(got.added == 0 && !got.problems.is_empty(), "{:?}", got.problems);
             }

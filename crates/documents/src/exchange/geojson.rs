@@ -44,8 +44,7 @@ pub fn read(job: &Job, level_id: &str, text: &str) -> Result<Imported, FieldErro
     }
     for (name, rings) in polygons {
         let Some(ring) = rings.first() else { continue };
-        let mut outline: Vec<Point> =
-            ring.iter().filter_map(|p| Some([*p.first()?, *p.get(1)?])).collect();
+        let mut outline: Vec<Point> = ring.iter().filter_map(|p| Some([*p.first()?, *p.get(1)?])).collect();
         if outline.len() > 1 && outline.first() == outline.last() {
             outline.pop();
         }
@@ -113,13 +112,19 @@ mod tests {
         let field = |t: &str| read(&Job::new("x"), "ground", t).expect_err("refused");
         assert_eq!(field("{").field, "file");
         assert_eq!(field(r#"{"type":"Nonsense"}"#).field, "file");
-        let degrees = r#"{"type":"Polygon","coordinates":[[[11.0,47.0],[11.0001,47.0],[11.0001,47.0001],[11.0,47.0]]]}"#;
+        let degrees =
+            r#"{"type":"Polygon","coordinates":[[[11.0,47.0],[11.0001,47.0],[11.0001,47.0001],[11.0,47.0]]]}"#;
         assert!(field(degrees).reason.contains("degrees"));
         let mixed = r#"{"type":"FeatureCollection","features":[
             {"type":"Feature","properties":{},"geometry":{"type":"Point","coordinates":[1,2]}},
             {"type":"Feature","properties":{"name":"Bow"},"geometry":{"type":"Polygon","coordinates":[[[0,0],[4,4],[4,0],[0,4],[0,0]]]}},
             {"type":"Feature","properties":{"name":"Good"},"geometry":{"type":"Polygon","coordinates":[[[0,0],[4,0],[4,4],[0,4],[0,0]]]}}]}"#;
         let got = read(&Job::new("x"), "ground", mixed).expect("reads");
-        assert_eq!((got.added, got.job.rooms[0].name.as_str(), got.problems.len()), (1, "Good", 2), "{:?}", got.problems);
+        assert_eq!(
+            (got.added, got.job.rooms[0].name.as_str(), got.problems.len()),
+            (1, "Good", 2),
+            "{:?}",
+            got.problems
+        );
     }
 }

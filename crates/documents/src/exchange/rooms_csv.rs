@@ -67,8 +67,7 @@ pub fn write(job: &Job) -> String {
 fn rectangle(room: &Room) -> Option<[f64; 4]> {
     let o = &room.outline;
     let right = o.len() == 4 && o[0][1] == o[1][1] && o[1][0] == o[2][0] && o[2][1] == o[3][1] && o[3][0] == o[0][0];
-    (right && o[0][0] < o[2][0] && o[0][1] < o[2][1])
-        .then(|| [o[0][0], o[0][1], o[2][0] - o[0][0], o[2][1] - o[0][1]])
+    (right && o[0][0] < o[2][0] && o[0][1] < o[2][1]).then(|| [o[0][0], o[0][1], o[2][0] - o[0][0], o[2][1] - o[0][1]])
 }
 
 /// Reads rooms: those whose name a level has already are changed, others added.
@@ -165,7 +164,9 @@ fn outline(row: &Row) -> Result<Option<Vec<Point>>, String> {
             v.next().is_none().then_some(p)
         };
         let corners: Option<Vec<Point>> = text.split(';').map(corner).collect();
-        return corners.map(Some).ok_or_else(|| format!("outline \"{text}\" must be corners \"x y\" with semicolons between"));
+        return corners
+            .map(Some)
+            .ok_or_else(|| format!("outline \"{text}\" must be corners \"x y\" with semicolons between"));
     }
     let (width, depth) = (row.within("width", 0.3, 200.0)?, row.within("depth", 0.3, 200.0)?);
     let (Some(width), Some(depth)) = (width, depth) else { return Ok(None) };
@@ -196,7 +197,10 @@ mod tests {
             let got = read(&bare, "ground", &write(&job)).expect("reads");
             assert_eq!((got.added, got.problems.len()), (job.rooms.len(), 0), "{:?}", got.problems);
             for (a, b) in got.job.rooms.iter().zip(&job.rooms) {
-                assert_eq!((&a.name, a.usage, a.is_heated(), &a.level_id), (&b.name, b.usage, b.is_heated(), &b.level_id));
+                assert_eq!(
+                    (&a.name, a.usage, a.is_heated(), &a.level_id),
+                    (&b.name, b.usage, b.is_heated(), &b.level_id)
+                );
                 // a ten-thousandth of a foot in the table
                 let near = |p: &Point, q: &Point| p.iter().zip(q).all(|(u, v)| (u - v).abs() < 1e-4);
                 assert!(a.outline.iter().zip(&b.outline).all(|(p, q)| near(p, q)), "{}", a.name);

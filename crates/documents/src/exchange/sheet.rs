@@ -51,7 +51,10 @@ impl Sheet {
                 Some((name, None)) => Some((*name, 1.0, 0.0)),
                 Some((name, Some(quantity))) => {
                     let (factor, offset) = to_si(*quantity, unit, units).ok_or_else(|| {
-                        FieldError::new("line 1", format!("\"{cell}\": the unit \"{}\" is none of this column", unit.unwrap_or_default()))
+                        FieldError::new(
+                            "line 1",
+                            format!("\"{cell}\": the unit \"{}\" is none of this column", unit.unwrap_or_default()),
+                        )
                     })?;
                     Some((*name, factor, offset))
                 }
