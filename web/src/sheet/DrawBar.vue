@@ -19,6 +19,12 @@ const underlayBar = ref<InstanceType<typeof UnderlayBar>>();
 const exchangeBar = ref<InstanceType<typeof ExchangeBar>>();
 const draw = props.tools.draw;
 
+watch(
+  () => draw.tool,
+  // a tool to draw with wants the sheet, not the panel of files
+  (tool) => tool !== "select" && !tool.startsWith("picture") && extra.value === "files" && (extra.value = ""),
+);
+
 /** A file dropped on the sheet: a picture goes under it, rooms come onto it. */
 async function drop(file: File) {
   const rooms = /\.(dxf|geojson|json|csv)$/i.test(file.name);
@@ -115,7 +121,7 @@ const hint = computed(() => {
     if (draw.tool === "l-room" && draw.end) return "Click the notch's inner corner.";
     return "Click the opposite corner, or type the sizes.";
   }
-  if (draw.tool === "polygon") return draw.marks.length ? "Click the next corner, or type it; click the first one to close." : "Click the first corner, or type the first wall.";
+  if (draw.tool === "polygon") return draw.marks.length ? "Click or type the next corner; the first one closes the room." : "Click the first corner, or type the first wall.";
   if (draw.tool === "split") return draw.cut ? "Click the wall where it ends." : "Click the wall where the new partition begins.";
   if (draw.tool === "note") return "Click the spot it is about.";
   if (draw.tool === "saw_cut") return draw.marks.length ? "Click its other end." : "Click one end of the cut.";

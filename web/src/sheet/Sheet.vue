@@ -202,7 +202,8 @@ const sizes = computed(() =>
         edge: w.edge,
         at: v.toScreen([(w.a[0] + w.b[0]) / 2 - w.out[0] * (16 / v.view.scale), (w.a[1] + w.b[1]) / 2 - w.out[1] * (14 / v.view.scale)]),
         text: show("length", w.length, units.value),
-        turn: Math.abs(w.along[1]) > 0.7 ? -90 : 0,
+        // along its wall, readable from below or from the right
+        turn: ((-Math.atan2(w.along[1], w.along[0]) * 180) / Math.PI + 450) % 180 - 90,
       }))
     : [],
 );

@@ -131,8 +131,8 @@ const setOld = (set: { name?: string; input_w?: number; output_w?: number }) => 
   <h2>Old heat source</h2>
   <dl>
     <dt><label for="old-name">What it is</label></dt><dd><input id="old-name" :value="old?.name ?? ''" maxlength="200" @change="setOld({ name: value($event) })" /></dd>
-    <dt>Input by its label</dt><dd><Quantity :model-value="old?.input_w" quantity="heat" label="Input of the old source" :min="0" :max="10000000" empty="not read" @update:model-value="setOld({ input_w: $event })" /></dd>
-    <dt>Output by its label</dt><dd><Quantity :model-value="old?.output_w" quantity="heat" label="Output of the old source" :min="0" :max="10000000" empty="not read" @update:model-value="setOld({ output_w: $event })" /></dd>
+    <dt>Input by its label</dt><dd><Quantity :model-value="old?.input_w" quantity="heat" label="Input of the old source" wide :min="0" :max="10000000" empty="not read" @update:model-value="setOld({ input_w: $event })" /></dd>
+    <dt>Output by its label</dt><dd><Quantity :model-value="old?.output_w" quantity="heat" label="Output of the old source" wide :min="0" :max="10000000" empty="not read" @update:model-value="setOld({ output_w: $event })" /></dd>
   </dl>
   <ConstructionEditor v-if="editing" :id="editing.id" :position="editing.position" @close="editing = null" @use="change((j) => ((j.envelope as Record<string, unknown>)[editing!.part] = $event)); editing = { ...editing, id: $event }" />
 </template>

@@ -162,7 +162,8 @@ table { border-collapse: collapse; width: 100%; font-size: 8.5pt; margin-bottom:
 table.narrow { width: 70mm; }
 th { text-align: left; color: var(--soft); font-weight: 600; border-bottom: 1px solid var(--line); padding: 0.5mm 1.5mm; }
 td { padding: 0.4mm 1.5mm; border-bottom: 1px solid #eee7da; vertical-align: top; }
-.num { text-align: right; white-space: nowrap; }
+.num, .room td:first-child { white-space: nowrap; }
+.num { text-align: right; }
 tfoot td { border-top: 1px solid var(--ink); font-weight: 600; }
 tr { break-inside: avoid; }
 .sums { display: grid; grid-template-columns: repeat(4, auto); gap: 2mm 8mm; margin: 0; justify-content: start; }

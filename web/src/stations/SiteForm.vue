@@ -81,7 +81,7 @@ function setSpacings(text: string, field: HTMLInputElement) {
         <dd><select id="equal" :value="rules.equal_loops ? 'equal' : 'valves'" @change="change((j) => (j.rules.equal_loops = value($event) === 'equal'))"><option value="valves">balanced by valves</option><option value="equal">of equal length</option></select></dd>
         <template v-for="(rate, i) in rules.flat_rates" :key="i">
           <dt><input :value="rate.name" class="rate" :aria-label="`Name of flat rate ${i + 1}`" maxlength="200" @change="change((j) => (j.rules.flat_rates[i]!.name = value($event)))" /></dt>
-          <dd><Quantity :model-value="rate.w_m2" quantity="flux" :label="`Flat rate ${i + 1}`" hint="Shown beside the reckoned heat loss" :min="1" :max="1000" @update:model-value="change((j) => (j.rules.flat_rates[i]!.w_m2 = $event!))" /> <button class="plain link" @click="change((j) => j.rules.flat_rates.splice(i, 1))">Drop</button></dd>
+          <dd><Quantity :model-value="rate.w_m2" quantity="flux" :label="`Flat rate ${i + 1}`" hint="Shown beside the reckoned heat loss" wide :min="1" :max="1000" @update:model-value="change((j) => (j.rules.flat_rates[i]!.w_m2 = $event!))" /> <button class="plain link" @click="change((j) => j.rules.flat_rates.splice(i, 1))">Drop</button></dd>
         </template>
         <dt></dt><dd><button v-if="rules.flat_rates.length < 10" class="plain link" @click="change((j) => j.rules.flat_rates.push({ name: 'Flat rate', w_m2: 100 }))">Add a flat rate to compare with</button></dd>
       </dl>

@@ -7,8 +7,9 @@ use crate::job::{Bridges, GroundMethod, Job, Position};
 use crate::library;
 use serde::{Deserialize, Serialize};
 
-/// Air change of a tight house with ordinary airing, per hour.
+/// Air change of a tight house with ordinary airing, per hour, and through the leaks of one that is ventilated.
 const TIGHT_PER_H: f64 = 0.3;
+const TIGHT_VENTILATED_PER_H: f64 = 0.1;
 /// Share of heat that a good ventilation gives back.
 const GOOD_RECOVERY: f64 = 0.8;
 /// Savings below this share of a room's loss are not worth a word.
@@ -96,11 +97,14 @@ impl Good {
                 floors.map(|p| p.amount * (p.per_kelvin - u).max(0.0) * p.difference_k).sum(),
             );
         }
+        // no tighter than people need, unless a ventilation brings them their air
+        let ventilated = of(Cause::Ventilation).next().is_some();
+        let target = if ventilated { TIGHT_VENTILATED_PER_H } else { TIGHT_PER_H.max(job.air.least_per_h) };
         let tight = of(Cause::Air)
             .filter(|p| p.difference_k > 0.0)
-            .map(|p| (p.amount - TIGHT_PER_H * volume_m3).max(0.0) * p.per_kelvin * p.difference_k)
+            .map(|p| (p.amount - target * volume_m3).max(0.0) * p.per_kelvin * p.difference_k)
             .sum();
-        add(Cause::Air, "0.3 air changes an hour", tight);
+        add(Cause::Air, &format!("leaks down to {target} air changes an hour"), tight);
         let recovery = job.air.recovery;
         let ventilation: f64 = of(Cause::Ventilation).map(|p| p.heat_w).sum();
         if recovery < GOOD_RECOVERY {
@@ -146,6 +150,22 @@ mod tests {
         assert!((glass.heat_w - 135.0).abs() < 1e-9, "{glass:?}");
         assert!(loss.rooms[0].savings.windows(2).all(|p| p[0].heat_w >= p[1].heat_w));
         assert_eq!(loss.building.savings, loss.rooms[0].savings);
+    }
+
+    #[test]
+    fn air_is_not_saved_below_what_people_need() {
+        let mut job = job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0)]);
+        job.rooms[0].air_changes_per_h = Some(1.0);
+        job.air.least_per_h = 0.5;
+        let air = |job: &Job| {
+            let loss = heat_loss(job);
+            let air = loss.rooms[0].parts.iter().find(|p| p.cause == Cause::Air).map(|p| p.heat_w);
+            let saved = loss.rooms[0].savings.iter().find(|s| s.cause == Cause::Air).map(|s| s.heat_w);
+            saved.expect("air") / air.expect("air")
+        };
+        assert!((air(&job) - 0.5).abs() < 1e-9);
+        job.rooms[0].supply_m3_h = 30.0;
+        assert!((air(&job) - 0.9).abs() < 1e-9, "the ventilation brings people their air");
     }
 
     #[test]

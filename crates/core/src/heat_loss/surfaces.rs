@@ -393,6 +393,11 @@ impl Reader<'_> {
     }
 
     fn outer_wall(&mut self, room: usize, face: &Face, beyond: Beyond) {
+        // the end of a wall between two neighbours, unless it is the surveyor who says that it is warm behind
+        let said = self.job.rooms[room].walls.iter().any(|w| w.edge == face.edge && w.beyond.is_some());
+        if beyond == Beyond::Heated && !said {
+            return;
+        }
         let outside = beyond == Beyond::Outside;
         let surcharge = if outside { self.surcharge } else { 0.0 };
         let mut opaque = self.opaque(room, face);
