@@ -396,3 +396,47 @@ test("notes with photos, and the job handed on with its pictures", async ({ app,
   await expect(page.getByLabel("Text of the note")).toHaveValue("Old pipes come up here");
   await expect(page.getByRole("img", { name: "Photo of the note" })).toBeVisible();
 });
+
+test("quick edits of a wall in a building of 60 rooms all arrive", async ({ app, page }) => {
+  const rooms = [];
+  for (let level = 0; level < 3; level++)
+    for (let k = 0; k < 20; k++)
+      rooms.push(box(`r${level}-${k}`, `Room ${level}.${k}`, (k % 10) * 4.12, Math.floor(k / 10) * 4.12, (k % 10) * 4.12 + 4, Math.floor(k / 10) * 4.12 + 4, { level_id: `l${level}`, below: { kind: level ? "outside" : "ground" } }));
+  const levels = [0, 1, 2].map((k) => ({ id: `l${k}`, name: `Level ${k}`, floor_m: 2.8 * k }));
+  const id = await app.makeJob({ ...blank("Sixty rooms"), levels, rooms });
+  await app.open(id, "rooms");
+  await page.locator('.wall-grip[data-id="r0-3"][data-edge="0"]').dispatchEvent("pointerdown", { clientX: 400, clientY: 400, pointerId: 1, button: 0 });
+  await page.locator("svg").first().dispatchEvent("pointerup", { pointerId: 1 });
+  await expect(page.getByRole("heading", { name: "Room 0.3, south wall" })).toBeVisible();
+  await app.plan.focus();
+  for (let i = 0; i < 25; i++) await page.keyboard.press("ArrowDown");
+  await expect(page.getByLabel("Depth of Room 0.3")).toHaveValue("5.25 m");
+  await app.saved();
+  expect((await app.read(id)).job.rooms[3].outline[0]).toEqual([12.36, -1.25]);
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.getByLabel("Depth of Room 0.3")).toHaveValue("4.00 m");
+});
+
+test("a garage finds its temperature, and the cellar its ground", async ({ app, page }) => {
+  const garage = box("g", "Garage", 5.12, 0, 8, 4, { unheated: {}, air_changes_per_h: 1 });
+  const id = await app.makeJob({ ...blank("Garage"), rooms: [box("a", "Hall", 0, 0, 5, 4), garage] });
+  await app.open(id, "heat-loss");
+  const row = page.getByRole("row", { name: /^Garage/ });
+  await expect(row).toContainText(/finds -?\d+\.\d °C/);
+  const before = await row.innerText();
+  await page.getByRole("link", { name: /Rooms/ }).click();
+  await page.getByLabel("Name of Garage").focus();
+  await page.getByLabel("Temperature of the unheated space").fill("41 °F");
+  await page.keyboard.press("Enter");
+  await page.getByRole("link", { name: /Heat loss/ }).click();
+  await expect(row).toContainText("finds 5.0 °C");
+  expect(before).not.toContain("5.0 °C");
+  // the level sunk into the ground
+  await page.getByRole("link", { name: /Rooms/ }).click();
+  await page.getByRole("button", { name: "Change levels" }).click();
+  await page.getByLabel("Floor over the ground outside").fill("-2.2 m");
+  await page.keyboard.press("Enter");
+  await page.getByRole("link", { name: /Heat loss/ }).click();
+  await expect(page.getByRole("row", { name: /^Hall/ }).locator('td[title*="to the ground"]').first()).toBeVisible();
+  await app.accessible();
+});

@@ -2,10 +2,12 @@
 //! random floors of several rooms, extremes of every range.
 
 use fuoco_core::design::{Design, design};
+use fuoco_core::error::FieldError;
 use fuoco_core::heat_loss::{Cause, heat_loss};
-use fuoco_core::job::{Beyond, Job, Room};
+use fuoco_core::job::{Beyond, Job, Point, Room, Unheated};
 use fuoco_core::layout::audit::audit;
 use fuoco_core::layout::lay_out;
+use fuoco_core::plan::{self, edit};
 use fuoco_core::samples::*;
 use proptest::prelude::*;
 use serde_json::{Value, json};
@@ -50,6 +52,8 @@ proptest! {
         let mut document: Value = serde_json::from_str(DEMO).expect("JSON");
         let mut all = Vec::new();
         pointers(&document, String::new(), &mut all);
+        // the days of the year are all alike: a few of them will do
+        all.retain(|p| !p.contains("/days/") || p.contains("/days/7"));
         let with = [
             json!(null), json!(number), json!(number * 1e-3), json!(1e308), json!(-1e308), json!(0), json!(-1), json!(""),
             json!("ground"), json!([]), json!({}), json!([[0.0, 0.0], [1.0, 0.0], [number, 1.0], [0.0, number]]),
@@ -159,7 +163,7 @@ fn corridor_job(
 #[test]
 fn the_ends_of_every_range_design() {
     type Change = fn(&mut Job, f64);
-    let ends: [(&str, f64, f64, Change); 14] = [
+    let ends: [(&str, f64, f64, Change); 30] = [
         ("outdoor", -60.0, 25.0, |j, v| j.site.outdoor_c = v),
         ("ground", -20.0, 30.0, |j, v| j.site.ground_c = v),
         ("altitude", -430.0, 6000.0, |j, v| j.site.altitude_m = v),
@@ -167,6 +171,22 @@ fn the_ends_of_every_range_design() {
         ("room", 5.0, 35.0, |j, v| j.rooms[0].room_c = v),
         ("air", 0.0, 20.0, |j, v| j.rooms[0].air_changes_per_h = Some(v)),
         ("wall u", 0.05, 8.0, |j, v| j.constructions[0].u = Some(v)),
+        ("level", -20.0, 200.0, |j, v| j.levels[0].floor_m = v),
+        ("knee", 0.0, 20.0, |j, v| j.rooms[8].slopes[0].knee_m = v),
+        ("pitch", 5.0, 85.0, |j, v| j.rooms[8].slopes[0].pitch_deg = v),
+        ("supply air", 0.0, 100_000.0, |j, v| j.rooms[0].supply_m3_h = v),
+        ("extract air", 0.0, 100_000.0, |j, v| j.rooms[0].extract_m3_h = v),
+        ("recovery", 0.0, 0.95, |j, v| j.air.recovery = v),
+        ("n50", 0.1, 40.0, |j, v| j.air.n50_per_h = v),
+        ("thickness", 0.0001, 3.0, |j, v| j.constructions[0].layers[1].thickness_m = v),
+        ("conductivity", 0.001, 500.0, |j, v| j.materials[0].conductivity_w_mk = v),
+        ("studs", 0.01, 0.6, |j, v| j.constructions[1].layers[1].bridge.as_mut().expect("studs").share = v),
+        ("soil", 0.3, 5.0, |j, v| j.envelope.ground.soil_w_mk = v),
+        ("walls at the ground", 0.05, 2.0, |j, v| j.envelope.ground.wall_m = v),
+        ("year", -30.0, 35.0, |j, v| j.site.annual_mean_c = Some(v)),
+        ("store", -60.0, 60.0, |j, v| j.rooms[6].unheated = Some(Unheated { temperature_c: Some(v) })),
+        ("sill", 0.0, 20.0, |j, v| j.rooms[0].openings[0].sill_m = v),
+        ("share", 0.0, 1.0, |j, v| j.rooms[7].above = Beyond::Reduced { b: v }),
         ("insulation", 0.0, 20.0, |j, v| j.rooms[0].floor.as_mut().expect("heated").insulation_m2k_w = Some(v)),
         ("drop", 1.0, 25.0, |j, v| j.rules.temperature_drop_k = v),
         ("lane", 0.03, 0.3, |j, v| j.rules.lane_spacing_m = v),
@@ -207,4 +227,97 @@ fn a_job_of_the_largest_size_is_designed() {
     let d = design(&job).expect("designs");
     assert_eq!(d.rooms.len(), fuoco_core::job::MAX_ROOMS);
     assert!(finite(&d));
+}
+
+/// Every method of ground, bridges, dimensions and air with every kind of thing below and above: figures, and no panic.
+#[test]
+fn all_methods_go_together() {
+    use fuoco_core::job::{AirMethod, Bridges, Dimensions, EdgeInsulation, GroundMethod, Shielding};
+    let linear = Bridges::Linear {
+        reveal_psi: 0.1,
+        corner_psi: -0.05,
+        roof_edge_psi: 0.1,
+        floor_edge_psi: 0.2,
+        storey_psi: 0.1,
+    };
+    let edge = EdgeInsulation::Horizontal { width_m: 1.0, resistance_m2k_w: 2.0, thickness_m: 0.1 };
+    for method in [GroundMethod::Iso13370, GroundMethod::PerimeterFactor, GroundMethod::GroundTemperature] {
+        for dimensions in [Dimensions::Inside, Dimensions::Outside] {
+            for below in
+                [Beyond::Ground, Beyond::CrawlSpace, Beyond::Outside, Beyond::Heated, Beyond::Reduced { b: 0.5 }]
+            {
+                let mut job = demo();
+                job.envelope.ground.method = method;
+                job.envelope.ground.edge = edge;
+                job.envelope.dimensions = dimensions;
+                job.envelope.bridges = linear.clone();
+                (job.air.method, job.air.shielding) = (AirMethod::Divided, Shielding::None);
+                job.levels[0].floor_m = -1.2;
+                for room in &mut job.rooms {
+                    room.below = below;
+                    room.air_changes_per_h = None;
+                    if room.id == "studio-a" {
+                        room.floor = None;
+                    }
+                }
+                let d = design(&job).expect("designs");
+                assert!(finite(&d), "{method:?} {dimensions:?} {below:?}");
+                let causes: f64 = d.building.causes.iter().map(|c| c.heat_w).sum();
+                assert!((causes - d.totals.heat_loss_w).abs() < 1e-6);
+            }
+        }
+    }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 200, failure_persistence: None, ..ProptestConfig::default() })]
+
+    /// A cut anywhere through a room is refused or parts it: the parts are sound, lie within it, and merge back to it.
+    #[test]
+    fn any_cut_parts_a_room_or_is_refused(
+        corners in prop::collection::vec((2.0..6.0f64, 0.05..0.95f64), 4..9),
+        from in 0.0..1.0f64,
+        to in 0.0..1.0f64,
+        wall in 0.0..0.4f64,
+    ) {
+        // corners round a centre, at random distances: any star-shaped outline
+        let n = corners.len() as f64;
+        let outline: Vec<Point> = corners.iter().enumerate().map(|(i, (r, t))| {
+            let a = (i as f64 + t) / n * std::f64::consts::TAU;
+            [r * a.cos(), r * a.sin()]
+        }).collect();
+        let job = job_of(vec![shaped_room("a", outline)]);
+        prop_assume!(plan::is_simple(&job.rooms[0]));
+        let walls = plan::edges(&job.rooms[0]);
+        let length: f64 = walls.iter().map(plan::Edge::length).sum();
+        let at = |share: f64| {
+            let mut left = share * length;
+            for w in &walls {
+                if left <= w.length() {
+                    return w.at(left);
+                }
+                left -= w.length();
+            }
+            walls[0].a
+        };
+        let before = plan::area(&job.rooms[0]);
+        match edit::split(&job, "a", at(from), at(to), wall, "b") {
+            Err(FieldError { field, .. }) => prop_assert!(["from", "to"].contains(&field.as_str()), "{field}"),
+            Ok(parted) => {
+                prop_assert!(parted.check().is_ok());
+                prop_assert!(parted.rooms.iter().all(plan::is_simple));
+                let parts: f64 = parted.rooms.iter().map(plan::area).sum();
+                // corners are kept to a tenth of a millimetre
+                prop_assert!(parts <= before + 1e-3 * length, "{parts} of {before}");
+                if wall < 1e-9 {
+                    prop_assert!((parts - before).abs() < 1e-3 * length);
+                }
+                if let Ok(merged) = edit::merge(&parted, "a", "b") {
+                    prop_assert!(merged.check().is_ok());
+                    prop_assert!(plan::area(&merged.rooms[0]) <= before + 1e-3 * length);
+                    prop_assert!(plan::area(&merged.rooms[0]) >= parts - 1e-3 * length);
+                }
+            }
+        }
+    }
 }

@@ -168,3 +168,89 @@ fn a_passage_may_be_a_sleeve() {
     });
     assert!(findings(&sleeve).iter().all(|f| f.severity == Severity::Note));
 }
+
+/// The code is found on the changed job and not on the sound one.
+fn only(code: &str, severity: Severity, change: impl FnOnce(&mut Job)) -> Finding {
+    assert!(findings(&sound()).iter().all(|f| f.code != code), "{code} on a sound job");
+    let found = find(&changed(change), code);
+    assert_eq!(found.severity, severity, "{code}");
+    found
+}
+
+fn storey(job: &mut Job, floor_m: f64) {
+    job.levels.push(fuoco_core::job::Level { id: "up".into(), name: "Up".into(), floor_m, underlay: None });
+    let mut up = box_room("up", 0.0, 0.0, 5.0, 4.0);
+    (up.level_id, up.floor) = ("up".into(), None);
+    job.rooms.push(up);
+}
+
+#[test]
+fn levels_out_of_order_and_rooms_growing_into_each_other() {
+    only("level.order", Severity::Warning, |j| storey(j, -3.0));
+    let into = only("room.grows_into", Severity::Error, |j| storey(j, 2.2));
+    assert_eq!(into.subject.id, "a");
+    assert!((into.values["into"] - 0.3).abs() < 1e-9);
+    let above = changed(|j| storey(j, 2.8));
+    assert!(findings(&above).iter().all(|f| f.code != "room.grows_into" && f.code != "level.order"));
+}
+
+#[test]
+fn slivers_and_gaps_that_nobody_means() {
+    let sliver = only("room.sliver", Severity::Warning, |j| {
+        j.rooms[0].outline = vec![[0.0, 0.0], [5.0, 0.0], [5.0, 4.0], [0.0, 4.0], [0.0, 3.99]];
+    });
+    assert!(sliver.subject.at.is_some(), "it can be pointed at");
+    only("room.gap", Severity::Warning, |j| {
+        for p in &mut j.rooms[1].outline {
+            p[0] -= 0.085;
+        }
+    });
+}
+
+#[test]
+fn an_opening_ends_below_the_ceiling_and_the_slope() {
+    let high = only("opening.too_high", Severity::Error, |j| j.rooms[0].openings[1].sill_m = 1.6);
+    assert!((high.values["top"] - 2.8).abs() < 1e-9);
+    // under a slope from 1 m the wall is lower than the window
+    let slope = fuoco_core::job::Slope { edge: 0, knee_m: 1.0, pitch_deg: 40.0 };
+    only("opening.too_high", Severity::Error, |j| j.rooms[0].slopes.push(slope));
+}
+
+#[test]
+fn a_mild_design_day_and_an_old_label() {
+    let year = fuoco_core::climate::read_epw(include_str!("../../../demo/alderfell.epw")).expect("reads");
+    let mild = only("site.too_mild", Severity::Warning, |j| {
+        j.site.weather = Some(year.clone());
+        j.site.outdoor_c = -5.0;
+    });
+    assert_eq!(mild.station, Station::Site);
+    let cold = changed(|j| {
+        j.site.weather = Some(year.clone());
+        j.site.outdoor_c = year.p99_c;
+    });
+    assert!(findings(&cold).iter().all(|f| f.code != "site.too_mild"));
+    let label = |w| fuoco_core::job::OldSource { name: "Old".into(), input_w: None, output_w: Some(w) };
+    let ratio = only("source.old_label", Severity::Note, |j| j.old_source = Some(label(50_000.0))).values["ratio"];
+    let d = design(&sound()).expect("designs");
+    assert!((ratio - 50_000.0 / d.totals.source_w).abs() < 1e-9);
+    assert!((d.totals.source_w - d.totals.heat_loss_w - d.totals.down_w).abs() < 1e-9);
+    let fits = changed(|j| j.old_source = Some(label(d.totals.source_w * 1.1)));
+    assert!(findings(&fits).iter().all(|f| f.code != "source.old_label"));
+}
+
+#[test]
+fn an_unheated_room_has_no_loops_and_says_so() {
+    let change = |j: &mut Job| j.rooms[1].unheated = Some(fuoco_core::job::Unheated::default());
+    only("room.unheated_floor", Severity::Warning, change);
+    let d = design(&changed(change)).expect("designs");
+    assert!(d.loops.iter().all(|l| l.room_ids != ["b"]));
+    assert!(d.rooms[1].flat_rates_w.iter().all(|w| *w == 0.0), "a flat rate heats no store");
+    // a door to it costs heat now
+    let door = find(&changed(|j| j.rooms[0].openings[0].kind = OpeningKind::OutsideDoor), "opening.inside");
+    assert_eq!(door.subject.id, "door");
+    let to_store = changed(|j| {
+        change(j);
+        j.rooms[0].openings[0].kind = OpeningKind::OutsideDoor;
+    });
+    assert!(findings(&to_store).iter().all(|f| f.code != "opening.inside"));
+}

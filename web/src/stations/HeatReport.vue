@@ -1,25 +1,18 @@
 <script setup lang="ts">
 /** The heat loss to be handed over: inputs, assumptions, results by room, method and sources. */
-import { computed, ref, watchEffect } from "vue";
+import { computed, ref } from "vue";
 import type { LossPart, RoomDesign } from "../api/client";
 import { BEYOND, CAUSES, OTHER_SIDES, USES } from "../components/words";
 import { construction, uOf } from "../job/constructions";
 import { walls, wallName } from "../job/edit";
 import { store } from "../job/store";
 import { show, type Quantity } from "../units";
+import PaperFrame from "./PaperFrame.vue";
 
 const { job, design, state, units, library } = store;
-const PAGES = { a4: { name: "A4", width: 210, css: "A4 portrait" }, letter: { name: "US letter", width: 215.9, css: "letter portrait" } } as const;
+const PAGES = { a4: { name: "A4", width: 210, height: 297, css: "A4 portrait" }, letter: { name: "US letter", width: 215.9, height: 279.4, css: "letter portrait" } };
 const MARGIN = 14;
-const paper = ref<keyof typeof PAGES>(units.value === "us" ? "letter" : "a4");
-const page = computed(() => PAGES[paper.value]);
-const style = document.createElement("style");
-watchEffect((clean) => {
-  style.textContent = `@page { size: ${page.value.css}; margin: ${MARGIN}mm }`;
-  document.head.append(style);
-  clean(() => style.remove());
-});
-const print = () => window.print();
+const paper = ref(units.value === "us" ? "letter" : "a4");
 
 const s = (q: Quantity, v: number | null | undefined) => show(q, v, units.value);
 const envelope = computed(() => job.value!.envelope);
@@ -71,19 +64,13 @@ const findings = computed(() => (design.value?.findings ?? []).filter((f) => f.s
 </script>
 
 <template>
-  <div v-if="job && design" class="papers" tabindex="0" role="region" aria-label="Heat loss report">
-    <div class="bar no-print">
-      <slot />
-      <label>Paper <select v-model="paper" aria-label="Paper"><option v-for="(p, k) in PAGES" :key="k" :value="k">{{ p.name }}</option></select></label>
-      <button class="print" @click="print">Print the report</button>
-      <span class="files">
-        <a :href="`/api/jobs/${state.id}/heat-loss.csv`" download>Heat loss as CSV</a>
-        <a :href="`/api/jobs/${state.id}/heat-loss.json`" download>as JSON</a>
-        <a :href="`/api/jobs/${state.id}/bundle`" download>Job with its pictures</a>
-      </span>
-      <span v-if="state.save !== 'saved'" class="quiet">files hold the job as last saved</span>
-    </div>
-    <article class="page" :style="{ width: `${page.width - 2 * MARGIN}mm` }">
+  <PaperFrame v-if="job && design" v-model:paper="paper" label="Heat loss report" :pages="PAGES" :margin="MARGIN" print="Print the report">
+    <template #bar><slot /></template>
+    <template #files>
+      <a :href="`/api/jobs/${state.id}/heat-loss.csv`" download>Heat loss as CSV</a>
+      <a :href="`/api/jobs/${state.id}/heat-loss.json`" download>as JSON</a>
+      <a :href="`/api/jobs/${state.id}/bundle`" download>Job with its pictures</a>
+    </template>
       <header>
         <h1>{{ job.name }}</h1>
         <p>{{ job.site.place }} · heat loss on the design day</p>
@@ -142,17 +129,10 @@ const findings = computed(() => (design.value?.findings ?? []).filter((f) => f.s
       </ul>
       <p class="law">Local code prevails over every figure here, and so do makers' declared values over the library's. Whoever signs this report has checked the survey behind it.</p>
       <p class="sign">Place, date, name: ____________________________________</p>
-    </article>
-  </div>
+  </PaperFrame>
 </template>
 
 <style scoped>
-.papers { overflow: auto; background: #e9e2d3; padding: 0 0 24px; }
-.bar { position: sticky; top: 0; z-index: 2; display: flex; flex-wrap: wrap; gap: 8px 16px; align-items: center; padding: 6px 12px; background: var(--paper); border-bottom: 1px solid var(--line); }
-.print { background: var(--ember); color: #fff; border: 0; border-radius: 3px; padding: 5px 12px; cursor: pointer; }
-.files { display: flex; gap: 12px; }
-.quiet { color: var(--soft); }
-.page { background: #fff; margin: 16px auto; padding: 8mm; box-sizing: content-box; font-size: 9pt; }
 header { border-bottom: 1px solid var(--ink); margin-bottom: 3mm; }
 header p { margin: 0 0 1mm; color: var(--soft); }
 h1 { font-size: 15pt; }
@@ -174,8 +154,4 @@ tr { break-inside: avoid; }
 .open { border-left: 3px solid var(--ember); padding-left: 2mm; margin: 0 0 1mm; }
 .law { margin-top: 3mm; }
 .sign { margin-top: 10mm; }
-@media print {
-  .papers { overflow: visible; background: none; padding: 0; }
-  .page { margin: 0; padding: 0; }
-}
 </style>

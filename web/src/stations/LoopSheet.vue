@@ -1,21 +1,22 @@
 <script setup lang="ts">
 /** The loop sheet: a page to print, the plan true to a stated scale, tags, table of loops, cautions. */
-import { computed, ref, watchEffect } from "vue";
+import { computed, ref } from "vue";
 import type { Point } from "../api/client";
 import PlanLoops from "../sheet/PlanLoops.vue";
 import PlanRooms from "../sheet/PlanRooms.vue";
 import { tagPlaces, waterColour, waterRange } from "../sheet/water";
 import { store } from "../job/store";
 import { show } from "../units";
+import PaperFrame from "./PaperFrame.vue";
 
 const { state, units, level } = store;
 // one sheet a level: its rooms and its loops
 const { levelJob: sheetJob, levelDesign: design } = store;
 const job = sheetJob;
-const PAGES = { a4: { name: "A4", width: 297, height: 210, css: "A4 landscape" }, letter: { name: "US letter", width: 279.4, height: 215.9, css: "letter landscape" } } as const;
+const PAGES = { a4: { name: "A4", width: 297, height: 210, css: "A4 landscape" }, letter: { name: "US letter", width: 279.4, height: 215.9, css: "letter landscape" } };
 const MARGIN = 10;
 const HEAD = 17;
-const paper = ref<keyof typeof PAGES>(units.value === "us" ? "letter" : "a4");
+const paper = ref<"a4" | "letter">(units.value === "us" ? "letter" : "a4");
 const scales = computed(() => (units.value === "us" ? [24, 32, 48, 64, 96, 128, 192, 384] : [20, 25, 50, 75, 100, 125, 150, 200, 250, 500]));
 const wanted = ref<number | null>(null);
 
@@ -39,34 +40,23 @@ const range = computed(() => waterRange(design.value?.loops ?? []));
 const tags = computed(() => tagPlaces(design.value?.loops ?? []));
 const names = (ids: string[]) => ids.map((id) => job.value?.rooms.find((r) => r.id === id)?.name).join(", ");
 const errors = computed(() => (design.value?.findings ?? []).filter((f) => f.severity === "error"));
-const print = () => window.print();
-
-// the page's size belongs to the sheet that is chosen here
-const style = document.createElement("style");
-watchEffect((clean) => {
-  style.textContent = `@page { size: ${page.value.css}; margin: ${MARGIN}mm }`;
-  document.head.append(style);
-  clean(() => style.remove());
-});
 </script>
 
 <template>
-  <div v-if="job && design" class="papers" tabindex="0" role="region" aria-label="Papers">
-    <div class="bar no-print">
+  <PaperFrame v-if="job && design" v-model:paper="paper" label="Papers" :pages="PAGES" :margin="MARGIN" print="Print the loop sheet">
+    <template #bar>
       <slot />
       <label v-if="(job.levels.length ?? 0) > 1">Level <select v-model="state.level" aria-label="Level"><option v-for="l in job.levels" :key="l.id" :value="l.id">{{ l.name }}</option></select></label>
-      <label>Paper <select v-model="paper" aria-label="Paper"><option v-for="(p, k) in PAGES" :key="k" :value="k">{{ p.name }}</option></select></label>
+    </template>
+    <template #more>
       <label>Scale <select v-model="wanted" aria-label="Scale"><option :value="null">as large as fits: {{ scaleText(scale) }}</option><option v-for="s in scales" :key="s" :value="s" :disabled="!fits(s)">{{ scaleText(s) }}</option></select></label>
-      <button class="print" @click="print">Print the loop sheet</button>
-      <span class="files">
-        <a :href="`/api/jobs/${state.id}/loops.csv`" download>Loops as CSV</a>
-        <a :href="`/api/jobs/${state.id}/rooms.csv`" download>Rooms as CSV</a>
-        <a :href="`/api/jobs/${state.id}/plan.svg`" download>Plan as SVG</a>
-        <a :href="`/api/jobs/${state.id}/file`" download>Job file</a>
-      </span>
-      <span v-if="state.save !== 'saved'" class="quiet">files hold the job as last saved</span>
-    </div>
-    <article class="page" :style="{ width: `${page.width - 2 * MARGIN}mm` }">
+    </template>
+    <template #files>
+      <a :href="`/api/jobs/${state.id}/loops.csv`" download>Loops as CSV</a>
+      <a :href="`/api/jobs/${state.id}/rooms.csv`" download>Rooms as CSV</a>
+      <a :href="`/api/jobs/${state.id}/plan.svg`" download>Plan as SVG</a>
+      <a :href="`/api/jobs/${state.id}/file`" download>Job file</a>
+    </template>
       <header>
         <div><h1>{{ job.name }}</h1><p>{{ [job.site.place, level?.name].filter(Boolean).join(" · ") }} · loop sheet</p></div>
         <dl>
@@ -120,17 +110,10 @@ watchEffect((clean) => {
           <li>Tubes are hidden under this floor: keep the sheet in the manifold cupboard and do not drill where it shows tube.</li>
         </ul>
       </section>
-    </article>
-  </div>
+  </PaperFrame>
 </template>
 
 <style scoped>
-.papers { overflow: auto; background: #e9e2d3; padding: 0 0 24px; }
-.bar { position: sticky; top: 0; z-index: 2; display: flex; flex-wrap: wrap; gap: 8px 16px; align-items: center; padding: 6px 12px; background: var(--paper); border-bottom: 1px solid var(--line); }
-.print { background: var(--ember); color: #fff; border: 0; border-radius: 3px; padding: 5px 12px; cursor: pointer; }
-.files { display: flex; gap: 12px; }
-.quiet { color: var(--soft); }
-.page { background: #fff; margin: 16px auto; padding: 6mm; box-sizing: content-box; font-size: 9pt; }
 header { display: flex; justify-content: space-between; gap: 8mm; border-bottom: 1px solid var(--ink); margin-bottom: 3mm; min-height: 13mm; }
 h1 { font-size: 14pt; }
 h2 { font-size: 11pt; margin: 4mm 0 2mm; }
@@ -153,8 +136,4 @@ dd { margin: 0; font-weight: 650; }
 :deep(.loops .tube) { stroke-width: 1.1; print-color-adjust: exact; }
 :deep(.loops .broken) { stroke-width: 0.45; stroke: #fff; }
 :deep(.rooms *) { print-color-adjust: exact; }
-@media print {
-  .papers { overflow: visible; background: none; padding: 0; }
-  .page { margin: 0; padding: 0; }
-}
 </style>

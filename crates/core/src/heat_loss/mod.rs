@@ -5,6 +5,9 @@
 //! them: unheated rooms find theirs by their own balance, and every conductance becomes a part of a room's loss. Frame:
 //! EN 12831-1. A heated floor's own downward loss is not a need of the room: the floor stage reckons it, from [`Below`].
 
+mod air_flow;
+mod below;
+mod bridges;
 pub mod savings;
 mod surfaces;
 
@@ -12,8 +15,8 @@ use crate::job::Job;
 use serde::{Deserialize, Serialize};
 use surfaces::{Conductance, Other, Reading};
 
+pub use below::Below;
 pub use savings::Saving;
-pub use surfaces::Below;
 
 /// What takes the heat.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
@@ -170,7 +173,7 @@ pub fn heat_loss(job: &Job) -> HeatLoss {
     let good = savings::Good::of(job);
     let rooms: Vec<RoomLoss> =
         (0..job.rooms.len()).map(|i| room_loss(job, &reading, &temperatures, &good, i)).collect();
-    let below = surfaces::below(job, &reading, &temperatures);
+    let below = below::below(job, &reading, &temperatures);
     let building = building(job, &reading, &rooms);
     HeatLoss { rooms, below, building }
 }

@@ -2,7 +2,6 @@
 //! side.
 
 use super::{Cause, Measure};
-use crate::air;
 use crate::construction::{self, Direction, Side};
 use crate::ground;
 use crate::job::{Beyond, Bridges, Dimensions, GroundMethod, Job, Opening, OpeningKind, Room};
@@ -51,54 +50,21 @@ pub(super) struct Reading {
     pub rooms: Vec<RoomReading>,
     pub storeys: Vec<Storey>,
     /// Characteristic dimension of the floor on ground of each room's level, m.
-    dimensions: Vec<f64>,
+    pub dimensions: Vec<f64>,
     pub ground_dimension_m: Option<f64>,
     pub ground_u: Option<f64>,
 }
 
-/// What lies below a room's heated floor: the temperature, and the resistance under the floor's own insulation.
-#[derive(Debug, Clone, Copy, Default, PartialEq)]
-pub struct Below {
-    /// Temperature, °C.
-    pub temperature_c: f64,
-    /// Resistance of the ground, as a part on top of that of the insulation under the tube and the film under a floor,
-    /// m²K/W, for an insulation of any thickness: none where air is below.
-    pub ground: Option<GroundBelow>,
-}
-
-/// Ground under a heated floor, for its resistance depends on the floor's own insulation.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub struct GroundBelow {
-    dimension_m: f64,
-    depth_m: f64,
-}
-
-/// Film under a floor, heat flowing down, m²K/W (ISO 6946).
-const FILM_DOWN: f64 = 0.17;
-
-impl Below {
-    /// From the underside of the insulation to the temperature below, m²K/W.
-    pub fn resistance(&self, job: &Job, insulation_m2k_w: f64) -> f64 {
-        match self.ground {
-            None => FILM_DOWN,
-            Some(g) => {
-                let u = ground::slab_u(&job.envelope.ground, g.dimension_m, insulation_m2k_w, g.depth_m);
-                (1.0 / u.max(1e-6) - insulation_m2k_w - FILM_DOWN).max(0.0)
-            }
-        }
-    }
-}
-
-struct Reader<'a> {
-    job: &'a Job,
-    faces: Vec<Vec<Face>>,
-    edges: Vec<Vec<Edge>>,
-    ceilings: Vec<Ceiling>,
-    storeys: Vec<Storey>,
+pub(super) struct Reader<'a> {
+    pub job: &'a Job,
+    pub faces: Vec<Vec<Face>>,
+    pub edges: Vec<Vec<Edge>>,
+    pub ceilings: Vec<Ceiling>,
+    pub storeys: Vec<Storey>,
     /// Surcharge for thermal bridges, W/m²K.
     surcharge: f64,
     dimensions: Vec<f64>,
-    out: Vec<RoomReading>,
+    pub out: Vec<RoomReading>,
 }
 
 /// Reads the job.
@@ -143,44 +109,12 @@ pub(super) fn read(job: &Job) -> Reading {
     }
 }
 
-/// What lies below each room's heated floor.
-pub(super) fn below(job: &Job, reading: &Reading, temperatures: &[f64]) -> Vec<Below> {
-    (0..job.rooms.len())
-        .map(|i| {
-            let (room, storey) = (&job.rooms[i], &reading.storeys[i]);
-            let room_c = temperatures[i];
-            let rest = match room.below {
-                Beyond::Outside => job.site.outdoor_c,
-                // the crawl space's own balance is not struck for a heated floor: as cold as outdoors is the safe side
-                Beyond::CrawlSpace => job.site.outdoor_c,
-                Beyond::Heated => room_c,
-                Beyond::Unheated { temperature_c } => temperature_c,
-                Beyond::Reduced { b } => room_c - b * (room_c - job.site.outdoor_c),
-                Beyond::Ground => match job.envelope.ground.method {
-                    GroundMethod::Iso13370 => room_c - ground::YEARLY_SWING * (room_c - job.site.annual_mean()),
-                    _ => job.site.ground_c,
-                },
-            };
-            let shared: f64 = storey.below.iter().map(|s| s.area_m2).sum();
-            let rooms: f64 = storey.below.iter().map(|s| s.area_m2 * temperatures[s.room]).sum();
-            let all = shared + storey.open_below_m2;
-            let temperature_c = if all > 0.0 { (rooms + storey.open_below_m2 * rest) / all } else { rest };
-            let on_ground = room.below == Beyond::Ground
-                && job.envelope.ground.method == GroundMethod::Iso13370
-                && storey.open_below_m2 > 0.5 * all;
-            let depth_m = (-floor_height(job, i)).max(0.0);
-            let ground = on_ground.then_some(GroundBelow { dimension_m: reading.dimensions[i], depth_m });
-            Below { temperature_c, ground }
-        })
-        .collect()
-}
-
 impl Reader<'_> {
     fn construction_u(&self, id: &str, direction: Direction, side: Side) -> f64 {
         self.job.construction(id).map_or(0.0, |c| construction::u_value(self.job, c, direction, side))
     }
 
-    fn push(&mut self, room: usize, c: Conductance) {
+    pub fn push(&mut self, room: usize, c: Conductance) {
         if c.amount > 1e-9 {
             self.out[room].conductances.push(c);
         }
@@ -587,129 +521,5 @@ impl Reader<'_> {
                 per_kelvin,
             },
         );
-    }
-
-    /// Lengths read off the plan times ψ, and the room's own bridges.
-    fn bridges(&mut self, room: usize) {
-        let mut lengths: Vec<(f64, f64)> = Vec::new();
-        if let Bridges::Linear { reveal_psi, corner_psi, roof_edge_psi, floor_edge_psi, storey_psi } =
-            self.job.envelope.bridges
-        {
-            let r = &self.job.rooms[room];
-            let outside = |f: &&Face| f.behind == Behind::Other(Beyond::Outside);
-            let walls: Vec<&Face> = self.faces[room].iter().filter(outside).collect();
-            let top: f64 = walls.iter().filter(|f| f.high_m >= r.height_m - 0.05).map(|f| f.length()).sum();
-            let bottom: f64 = walls.iter().filter(|f| f.low_m < 0.05).map(|f| f.length()).sum();
-            let s = &self.storeys[room];
-            let share = |rooms: f64, open: f64| if rooms + open > 0.0 { rooms / (rooms + open) } else { 0.0 };
-            let covered = share(s.above.iter().map(|a| a.area_m2).sum(), s.open_above_m2);
-            let carried = share(s.below.iter().map(|a| a.area_m2).sum(), s.open_below_m2);
-            lengths.push((roof_edge_psi, top * (1.0 - covered)));
-            lengths.push((floor_edge_psi, bottom * (1.0 - carried)));
-            // the end of a ceiling belongs by halves to the room below and above
-            lengths.push((storey_psi, (top * covered + bottom * carried) / 2.0));
-            // corners: where two walls next to each other both stand outside over their meeting end
-            let n = self.edges[room].len();
-            let mut corners = 0.0;
-            for i in 0..n {
-                let (before, after) = (&self.edges[room][(i + n - 1) % n], &self.edges[room][i]);
-                let ends = walls.iter().any(|f| f.edge == before.index && f.to_m > before.length() - 0.05);
-                let starts = walls.iter().any(|f| f.edge == after.index && f.from_m < 0.05);
-                let (d, e) = (before.direction(), after.direction());
-                if ends && starts && d[0] * e[1] - d[1] * e[0] > 0.2 {
-                    corners += self.ceilings[room].height_at(after.a);
-                }
-            }
-            lengths.push((corner_psi, corners));
-            let reveals: f64 = r
-                .openings
-                .iter()
-                .filter(|o| matches!(o.kind, OpeningKind::Window | OpeningKind::OutsideDoor))
-                .filter(|o| walls.iter().any(|f| f.edge == o.edge))
-                .map(|o| 2.0 * (o.width_m + o.height_m))
-                .sum();
-            lengths.push((reveal_psi, reveals));
-        }
-        let bridge = |name: Option<String>, psi, length| Conductance {
-            cause: Cause::Bridge,
-            measure: Measure::Length,
-            edge: None,
-            subject: name,
-            construction_id: None,
-            other: Other::Outdoors,
-            amount: length,
-            per_kelvin: psi,
-        };
-        for (psi, length) in lengths {
-            if psi != 0.0 {
-                self.push(room, bridge(None, psi, length));
-            }
-        }
-        for b in &self.job.rooms[room].bridges {
-            self.push(room, bridge(Some(b.name.clone()), b.psi_w_mk, b.length_m));
-        }
-    }
-
-    fn air(&mut self) {
-        let job = self.job;
-        let heat = air::volumetric_heat(job.site.altitude_m);
-        let volumes: Vec<f64> = self.ceilings.iter().map(Ceiling::volume).collect();
-        let heated = |i: usize| job.rooms[i].is_heated();
-        let all: f64 = (0..volumes.len()).filter(|&i| heated(i)).map(|i| volumes[i]).sum();
-        // extract that no supply makes up for is drawn in through all leaks
-        let surplus: f64 = job.rooms.iter().map(|r| r.extract_m3_h - r.supply_m3_h).sum::<f64>().max(0.0);
-        // the rest of it comes over from the rooms that are supplied more than they give
-        let giving: Vec<f64> = job.rooms.iter().map(|r| (r.supply_m3_h - r.extract_m3_h).max(0.0)).collect();
-        let taking: f64 = job.rooms.iter().map(|r| (r.extract_m3_h - r.supply_m3_h).max(0.0)).sum();
-        let given: f64 = giving.iter().sum();
-        for (i, room) in job.rooms.iter().enumerate() {
-            let volume = volumes[i];
-            let middle = floor_height(job, i) + room.height_m / 2.0;
-            let ventilated = room.supply_m3_h > 0.0 || room.extract_m3_h > 0.0;
-            let n = air::air_change(&job.air, room.air_changes_per_h, self.exposed_sides(i), middle, ventilated);
-            self.out[i].volume_m3 = volume;
-            self.out[i].air_changes_per_h = n;
-            let air = |cause, amount, per_kelvin| Conductance {
-                cause,
-                measure: Measure::Air,
-                edge: None,
-                subject: None,
-                construction_id: None,
-                other: Other::Outdoors,
-                amount,
-                per_kelvin,
-            };
-            self.push(i, air(Cause::Air, volume * n, heat));
-            self.push(i, air(Cause::Ventilation, room.supply_m3_h, heat * (1.0 - job.air.recovery)));
-            let takes = (room.extract_m3_h - room.supply_m3_h).max(0.0);
-            if takes > 0.0 {
-                let over = takes / taking * taking.min(given);
-                for (from, share) in giving.iter().enumerate().filter(|g| *g.1 > 0.0) {
-                    let subject = Some(job.rooms[from].id.clone());
-                    let amount = over * share / given;
-                    let air = air(Cause::Ventilation, amount, heat);
-                    self.push(i, Conductance { other: Other::Room(from), subject, ..air });
-                }
-            }
-            if heated(i) && all > 0.0 {
-                self.push(i, air(Cause::Ventilation, surplus * volume / all, heat));
-            }
-        }
-    }
-
-    /// Directions, by quarters, to which a room has outside walls.
-    fn exposed_sides(&self, room: usize) -> usize {
-        let mut sides = [0.0; 4];
-        for f in self.faces[room].iter().filter(|f| f.behind == Behind::Other(Beyond::Outside)) {
-            let Some(e) = self.edges[room].iter().find(|e| e.index == f.edge) else { continue };
-            let inward = e.inward();
-            let quarter = if inward[0].abs() > inward[1].abs() {
-                usize::from(inward[0] > 0.0)
-            } else {
-                2 + usize::from(inward[1] > 0.0)
-            };
-            sides[quarter] += f.length() * (f.high_m - f.low_m);
-        }
-        sides.iter().filter(|&&area| area > 0.5).count()
     }
 }
