@@ -101,7 +101,7 @@ watch(() => [sel.value?.id, sel.value?.edge], () => {
       </p>
     </template>
     <template v-else-if="room && wall">
-      <h2>{{ room.name }}, {{ edit.wallName(wall) }}</h2>
+      <h2>{{ room.name }}, {{ edit.wallName(wall, job?.site.north_deg) }}</h2>
       <dl>
         <dt>Length</dt><dd><Quantity :model-value="wall.length" quantity="length" label="Wall length" :min="0.05" :max="200" hint="Moves the wall after it" @update:model-value="change('set wall length', (j) => edit.setWallLength(j, room!.id, wall!.edge, $event!))" /></dd>
         <dt>Behind it</dt><dd><BeyondField :model-value="(wallWord?.beyond as Beyond | undefined) ?? undefined" label="Behind the wall" :without="['crawl_space']" :empty="`as drawn: ${wallSeen}`" @update:model-value="setWall({ beyond: $event })" /></dd>

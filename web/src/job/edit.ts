@@ -42,11 +42,12 @@ export function walls(room: Room): WallLine[] {
   });
 }
 
-/** "south wall" and so on, by where the wall looks. */
-export function wallName(wall: WallLine): string {
-  const [x, y] = wall.out;
-  const side = Math.abs(x) > Math.abs(y) ? (x > 0 ? "east" : "west") : y > 0 ? "north" : "south";
-  return `${side} wall`;
+const COMPASS = ["north", "north-east", "east", "south-east", "south", "south-west", "west", "north-west"];
+
+/** "south wall" and so on, by where the wall looks; `north` is clockwise from the top of the plan, degrees. */
+export function wallName(wall: WallLine, north = 0): string {
+  const bearing = (Math.atan2(wall.out[0], wall.out[1]) * 180) / Math.PI - north;
+  return `${COMPASS[((Math.round(bearing / 45) % 8) + 8) % 8]} wall`;
 }
 
 /** Floor, spacing and temperatures of the room drawn before are the likeliest for the next one. */

@@ -100,6 +100,17 @@ describe("levels", () => {
   });
 });
 
+describe("a wall's name", () => {
+  it("follows the compass, also when the plan's north is turned", () => {
+    const j = job([[0, 0], [2, 0], [3, -1], [5, -1], [6, 0], [8, 0], [8, 4], [0, 4]]);
+    const names = (north: number) => edit.walls(room(j, 0)).map((w) => edit.wallName(w, north));
+    expect(names(0)).toEqual(["south wall", "south-west wall", "south wall", "south-east wall", "south wall", "east wall", "north wall", "west wall"]);
+    expect(names(-12)[6]).toBe("north wall");
+    // north to the right of the sheet: its top looks west
+    expect([names(90)[6], names(90)[5], names(450)[6]]).toEqual(["west wall", "north wall", "west wall"]);
+  });
+});
+
 describe("a slope", () => {
   it("is set and taken off its wall", () => {
     const j = job(box(0, 0, 4, 4));

@@ -20,7 +20,7 @@ const area = (id: string) => design.value?.rooms.find((r) => r.id === id);
 const change = (what: (draft: Job) => void) => store.edit("change in the ledger", what);
 const set = (id: string, values: Partial<Room>) => change((j) => Object.assign(edit.roomOf(j, id)!, values));
 const value = (e: Event) => (e.target as HTMLSelectElement).value;
-const wallsOf = (room: Room) => edit.walls(room).map((w) => ({ edge: w.edge, text: `${edit.wallName(w)}, ${show("length", w.length, units.value)}` }));
+const wallsOf = (room: Room) => edit.walls(room).map((w) => ({ edge: w.edge, text: `${edit.wallName(w, job.value?.site.north_deg)}, ${show("length", w.length, units.value)}` }));
 const isChosen = (id: string) => state.selection?.id === id;
 function pick<T extends { id: string }>(list: T[], id: string): T {
   return list.find((x) => x.id === id)!;

@@ -27,7 +27,7 @@ const what = (r: RoomDesign, p: LossPart) => {
   const wall = p.edge === null || p.edge === undefined ? undefined : walls(room)[p.edge];
   const opening = room.openings.find((o) => o.id === p.subject);
   const name = construction(p.construction_id)?.name ?? (p.cause === "bridge" ? p.subject : undefined) ?? (p.measure === "area" && p.construction_id === null ? "typed U" : undefined);
-  const place = wall ? wallName(wall) : p.cause === "roof" ? "above" : p.cause === "floor" ? "below" : "";
+  const place = wall ? wallName(wall, job.value?.site.north_deg) : p.cause === "roof" ? "above" : p.cause === "floor" ? "below" : "";
   return [name, opening ? `${s("length", opening.width_m)} × ${s("length", opening.height_m)}` : "", place].filter(Boolean).join(", ");
 };
 const other = (p: LossPart) => job.value!.rooms.find((r) => r.id === p.subject)?.name ?? OTHER_SIDES[p.other];
@@ -121,7 +121,7 @@ const findings = computed(() => (design.value?.findings ?? []).filter((f) => f.s
       </section>
       <h2>Method and sources</h2>
       <ul>
-        <li>Transmission U·A·Δθ: U of layers by ISO 6946 (films by direction, mean of upper and lower limit where studs cross a layer), windows and doors by their typed U.</li>
+        <li>Transmission U·A·Δθ: U of layers by ISO 6946 (films by direction, mean of upper and lower limit where studs cross a layer), windows and doors by their typed U. Each figure toward outdoors holds the surcharge for bridges, where that is the way.</li>
         <li>Air ρ·c·n·V·Δθ with the density of air at the site's altitude (ISO 2533). Extract that supply makes up for comes over from the rooms supplied.</li>
         <li>Unheated rooms find their temperature by their own balance; heat through a partition leaves one room and enters the other.</li>
         <li>The downward loss of a heated floor is no need of its room: it stands in the sum for the source.</li>

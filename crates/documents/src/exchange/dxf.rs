@@ -12,6 +12,8 @@ use std::collections::BTreeMap;
 
 /// A drawing with more entities is refused.
 const MOST_ENTITIES: usize = 200_000;
+/// Sections, layers and the like that a drawing may have besides its entities.
+const MOST_TABLE_ENTRIES: usize = 20_000;
 /// Ends of lines nearer than this meet, m.
 const JOIN_M: f64 = 0.002;
 /// An arc's segments stray at most this far from it, m.
@@ -25,9 +27,9 @@ pub fn read(job: &Job, level_id: &str, bytes: &[u8], unit_m: Option<f64>) -> Res
     if bytes.len() > LARGEST_FILE {
         return Err(FieldError::new("file", format!("must not be larger than {} MB", LARGEST_FILE >> 20)));
     }
-    // every entity starts with a line of its own that says 0: a bound before the whole is read
-    let starts = bytes.windows(3).filter(|w| w[0] == b'0' && (w[1] == b'\n' || w[1] == b'\r')).count();
-    if starts > 60 * MOST_ENTITIES {
+    // lines come in pairs of code and value, and code 0 starts an entity: counted before the whole is read
+    let starts = bytes.split(|b| *b == b'\n').step_by(2).filter(|code| code.trim_ascii() == b"0").count();
+    if starts > MOST_ENTITIES + MOST_TABLE_ENTRIES {
         return Err(FieldError::new("file", format!("must not have more than {MOST_ENTITIES} entities")));
     }
     // a damaged file must not take the server down with the library that reads it

@@ -78,7 +78,8 @@ impl Imported {
 /// Whether an outline can be a room's; why not.
 fn sound(outline: &[Point]) -> Result<(), String> {
     if !(3..=MAX_CORNERS).contains(&outline.len()) {
-        return Err(format!("has {} corners; a room has 3 to {MAX_CORNERS}", outline.len()));
+        let corners = if outline.len() == 1 { "corner" } else { "corners" };
+        return Err(format!("has {} {corners}; a room has 3 to {MAX_CORNERS}", outline.len()));
     }
     if outline.iter().flatten().any(|v| !v.is_finite() || v.abs() > 1000.0) {
         return Err("lies more than 1000 m from the plan's origin".into());
