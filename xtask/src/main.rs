@@ -50,8 +50,11 @@ fn main() -> ExitCode {
 
 type Done = Result<(), String>;
 
+/// The project's folder, by where cargo runs this from: clones that share a target folder share this binary too.
 fn root() -> PathBuf {
-    Path::new(env!("CARGO_MANIFEST_DIR")).parent().map(Path::to_path_buf).unwrap_or_default()
+    let here =
+        env::var_os("CARGO_MANIFEST_DIR").map_or_else(|| PathBuf::from(env!("CARGO_MANIFEST_DIR")), PathBuf::from);
+    here.parent().map(Path::to_path_buf).unwrap_or_default()
 }
 
 fn step(what: &str) -> Instant {

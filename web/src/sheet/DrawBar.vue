@@ -181,7 +181,8 @@ const hint = computed(() => {
 
 <style scoped>
 .bar { position: relative; z-index: 3; border-bottom: 1px solid var(--line); padding: 4px 8px; background: var(--paper); display: flex; flex-wrap: wrap; gap: 4px 12px; align-items: center; }
-.stack { position: absolute; top: 100%; left: 0; display: flex; flex-direction: column; align-items: flex-start; max-width: 100%; }
+.stack { position: absolute; top: 100%; left: 0; display: flex; flex-direction: column; align-items: flex-start; /* leaves the levels free */ max-width: calc(100% - 140px); }
+@media (max-width: 700px) { .stack { max-width: 100%; } }
 .float { display: flex; flex-wrap: wrap; gap: 4px 12px; align-items: center; padding: 4px 10px; background: var(--paper); border: 1px solid var(--line); border-top: 0; border-left: 0; }
 .tools { display: flex; flex-wrap: wrap; gap: 2px; }
 .tool { border: 1px solid transparent; background: none; border-radius: 3px; padding: 3px 7px; cursor: pointer; }

@@ -125,6 +125,7 @@ button, .pick { border: 1px solid var(--line); background: var(--sheet); color: 
 button.on { background: var(--ember); color: #fff; }
 input[type="number"] { width: 58px; }
 input[type="range"] { width: 90px; padding: 0; vertical-align: middle; }
-.scale input { width: 90px; }
+.scale { display: inline-flex; gap: 6px; align-items: center; }
+.scale input { width: 90px; margin: 0 4px; }
 .wrong { color: var(--ember); font-weight: 600; }
 </style>
