@@ -33,6 +33,8 @@ onBeforeUnmount(() => {
 
 const saved = computed(
   () =>
+    // nothing is said of a job that is not open yet
+    job.value &&
     ({
       saved: "Saved",
       saving: "Saving…",
