@@ -67,10 +67,10 @@ impl Weather {
         self.days.iter().map(|d| (base_c - d[1]).max(0.0)).sum()
     }
 
-    /// Coldest month of the ground at the depth nearest to half a metre, °C.
-    pub fn coldest_ground(&self) -> Option<f64> {
+    /// Coldest month of the ground at the depth nearest to half a metre: depth, m, and temperature, °C.
+    pub fn coldest_ground(&self) -> Option<(f64, f64)> {
         let nearest = self.ground.iter().min_by(|a, b| (a.depth_m - 0.5).abs().total_cmp(&(b.depth_m - 0.5).abs()))?;
-        nearest.monthly_c.iter().copied().min_by(f64::total_cmp)
+        nearest.monthly_c.iter().copied().min_by(f64::total_cmp).map(|c| (nearest.depth_m, c))
     }
 
     pub(crate) fn check(&self, path: &str) -> Result<(), FieldError> {
@@ -301,7 +301,7 @@ mod tests {
         assert!((w.annual_mean_c - 11.5).abs() < 1e-9);
         // every day is 11.5 on the mean: 6.5 K short of 18 °C
         assert!((w.degree_days(18.0) - 365.0 * 6.5).abs() < 1e-6);
-        assert_eq!(w.coldest_ground(), Some(1.0));
+        assert_eq!(w.coldest_ground(), Some((0.5, 1.0)));
         w.check("site.weather").expect("sound");
     }
 

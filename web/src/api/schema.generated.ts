@@ -661,12 +661,31 @@ export interface components {
              */
             heat_w: number;
         };
-        /** @description The year of the weather file against the design day. */
+        /** @description The climate as the design takes it; without a weather file only the mean of the year. */
         ClimateDesign: {
+            /**
+             * Format: double
+             * @description Mean outdoor temperature of the year that the ground is reckoned toward, °C.
+             */
+            annual_mean_c: number;
             /** @description Days that get colder than the design day at some hour. */
-            colder_days: number;
+            colder_days?: number | null;
+            coldest_ground?: components["schemas"]["ColdestGround"] | null;
             /** @description Heating degree-days below the usual bases. */
             degree_days: components["schemas"]["DegreeDays"][];
+        };
+        /** @description The ground's coldest month. */
+        ColdestGround: {
+            /**
+             * Format: double
+             * @description Depth, m.
+             */
+            depth_m: number;
+            /**
+             * Format: double
+             * @description Mean of the month, °C.
+             */
+            temperature_c: number;
         };
         /** @description A wall, roof, floor, window or door: layers of material, or a U typed from its maker's sheet. */
         Construction: {
@@ -782,7 +801,8 @@ export interface components {
         Design: {
             /** @description Heat loss of the building. */
             building: components["schemas"]["BuildingLoss"];
-            climate?: components["schemas"]["ClimateDesign"] | null;
+            /** @description The climate as the design takes it, and what the weather file says. */
+            climate: components["schemas"]["ClimateDesign"];
             /** @description The job's own constructions reckoned. */
             constructions: components["schemas"]["ConstructionDesign"][];
             /** @description What is wrong, doubtful or worth knowing; gravest first. */

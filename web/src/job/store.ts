@@ -76,6 +76,12 @@ function createJobStore() {
     const on = new Set(rooms.map((r) => r.id));
     return { ...all, rooms, manifolds: all.manifolds.filter((m) => on.has(m.room_id)), marks: all.marks.filter((m) => m.level_id === id) };
   });
+  /** Rooms of the storey below the one shown: the next is drawn over them. */
+  const roomsBelow = computed(() => {
+    const floor = (l: { floor_m?: number } | null) => l?.floor_m ?? 0;
+    const lower = (job.value?.levels ?? []).filter((l) => floor(l) < floor(level.value)).sort((a, b) => floor(b) - floor(a))[0];
+    return lower ? job.value!.rooms.filter((r) => r.level_id === lower.id) : [];
+  });
   const levelDesign = computed<Design | null>(() => {
     const all = design.value;
     const on = new Set(levelJob.value?.rooms.map((r) => r.id));
@@ -375,7 +381,7 @@ function createJobStore() {
     if (state.save === "offline") scheduleSave(0);
   }
 
-  return { job, design, library, state, units, level, levelJob, levelDesign, editThere, open, close, edit, settle, undo, redo, save, retry, select, deletable, removeSelected, resolveConflict };
+  return { job, design, library, state, units, level, levelJob, roomsBelow, levelDesign, editThere, open, close, edit, settle, undo, redo, save, retry, select, deletable, removeSelected, resolveConflict };
 }
 
 export const store = createJobStore();

@@ -226,13 +226,7 @@ const hovered = computed(() => {
   return { a: at(near.along - half), b: at(near.along + half) };
 });
 /** Rooms of the storey below, to draw the next one over them. */
-const ghost = computed(() => {
-  const all = store.job.value;
-  const here = store.level.value;
-  if (!all || !here || props.station !== "rooms") return [];
-  const lower = all.levels.filter((l) => (l.floor_m ?? 0) < (here.floor_m ?? 0)).sort((a, b) => (b.floor_m ?? 0) - (a.floor_m ?? 0))[0];
-  return all.rooms.filter((r) => r.level_id === lower?.id);
-});
+const ghost = computed(() => (props.station === "rooms" ? store.roomsBelow.value : []));
 /** Corners of a shape being drawn, a cut, the points of a picture, with what the pointer would add. */
 const trail = computed(() => {
   const { tool, marks, pointer } = draw;

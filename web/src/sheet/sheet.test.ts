@@ -22,6 +22,9 @@ describe("snapping", () => {
     const [x] = snap(two, [8.02, 9.01], 0.1, "us").at;
     expect((x / 0.0254) % 1).toBeCloseTo(0, 2);
   });
+  it("meets the corners of the storey below", () => {
+    expect(snap(two, [6.66, 5.04], 0.1, "metric", undefined, [[6.61, 5.03]])).toMatchObject({ at: [6.61, 5.03], x: 6.61, y: 5.03 });
+  });
   it("leaves out the room that is being moved", () => {
     expect(snap(two, [4.22, 9], 0.1, "metric", two.rooms[0]!.id).x).toBeNull();
   });

@@ -80,7 +80,7 @@ export function useTools(view: View) {
 
   function snapped(p: Point, without?: string): Point {
     if (!store.levelJob.value) return p;
-    const s = snap(store.levelJob.value, p, reach(), store.units.value, without);
+    const s = snap(store.levelJob.value, p, reach(), store.units.value, without, store.roomsBelow.value.flatMap((r) => r.outline));
     draw.guides = { x: s.x, y: s.y };
     return s.at;
   }

@@ -15,10 +15,7 @@ const busy = ref(false);
 const wrong = ref("");
 const over = ref(false);
 const found = computed(() => store.design.value?.climate);
-const coldGround = computed(() => {
-  const near = [...(weather.value?.ground ?? [])].sort((a, b) => Math.abs(a.depth_m - 0.5) - Math.abs(b.depth_m - 0.5))[0];
-  return near ? { depth: near.depth_m, c: Math.min(...near.monthly_c) } : null;
-});
+const coldGround = computed(() => found.value?.coldest_ground);
 
 async function take(file: File | undefined) {
   over.value = false;
@@ -31,7 +28,8 @@ async function take(file: File | undefined) {
       j.site.weather = got;
       j.site.outdoor_c = got.p99_6_c;
       j.site.altitude_m = got.altitude_m;
-      j.site.annual_mean_c = got.annual_mean_c;
+      // the file's own mean counts from now on
+      delete j.site.annual_mean_c;
       if (!j.site.place.trim()) j.site.place = got.name;
     });
   } catch (e) {
@@ -55,11 +53,11 @@ const dd = (v: number) => `${figure("difference", v, units.value).split(".")[0]}
           <button :class="{ on: site.outdoor_c === weather.p99_c }" title="Colder for 1 % of the hours of the file's year" @click="change((j) => (j.site.outdoor_c = weather!.p99_c))">99 %: {{ show("temperature", weather.p99_c, units) }}</button>
         </template>
       </dd>
-      <dt>Mean of the year</dt><dd><Quantity :model-value="site.annual_mean_c" quantity="temperature" label="Mean outdoor temperature of the year" hint="The ground by ISO 13370 is reckoned toward it" :min="-30" :max="35" :empty="show('temperature', weather?.annual_mean_c ?? site.ground_c, units)" @update:model-value="change((j) => (j.site.annual_mean_c = $event))" /></dd>
+      <dt>Mean of the year</dt><dd><Quantity :model-value="site.annual_mean_c" quantity="temperature" label="Mean outdoor temperature of the year" hint="The ground by ISO 13370 is reckoned toward it" :min="-30" :max="35" :empty="show('temperature', found?.annual_mean_c, units)" @update:model-value="change((j) => (j.site.annual_mean_c = $event))" /></dd>
       <dt>Ground under the building</dt>
       <dd>
         <Quantity :model-value="site.ground_c" quantity="temperature" label="Ground temperature" :min="-20" :max="30" @update:model-value="change((j) => (j.site.ground_c = $event!))" />
-        <span v-if="coldGround" class="quiet">the file's coldest month at {{ show("length", coldGround.depth, units) }}: {{ show("temperature", coldGround.c, units) }}</span>
+        <span v-if="coldGround" class="quiet">the file's coldest month at {{ show("length", coldGround.depth_m, units) }}: {{ show("temperature", coldGround.temperature_c, units) }}</span>
       </dd>
       <dt>Altitude</dt><dd><Quantity :model-value="site.altitude_m" quantity="tube" label="Altitude" hint="Thins the air" :min="-430" :max="6000" @update:model-value="change((j) => (j.site.altitude_m = $event!))" /></dd>
       <dt>North on the plan</dt><dd><Quantity :model-value="site.north_deg ?? 0" quantity="angle" label="North on the plan" hint="Clockwise from the top of the sheet" :min="-360" :max="360" @update:model-value="change((j) => (j.site.north_deg = $event!))" /></dd>
@@ -67,7 +65,7 @@ const dd = (v: number) => `${figure("difference", v, units.value).split(".")[0]}
         <dt>Degree-days</dt><dd><span v-for="d in found?.degree_days" :key="d.base_c" class="dd">{{ dd(d.k_d) }} below {{ show("temperature", d.base_c, units) }}</span></dd>
       </template>
     </dl>
-    <YearChart v-if="weather" :weather="weather" :design="site.outdoor_c" :colder="found?.colder_days" />
+    <YearChart v-if="weather" :weather="weather" :design="site.outdoor_c" :colder="found?.colder_days ?? undefined" />
     <p v-if="weather" class="quiet">
       {{ weather.name }}, {{ weather.source }}.
       <template v-if="weather.bridged_hours">{{ weather.bridged_hours }} missing hours were bridged.</template>

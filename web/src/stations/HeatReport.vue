@@ -2,7 +2,7 @@
 /** The heat loss to be handed over: inputs, assumptions, results by room, method and sources. */
 import { computed, ref } from "vue";
 import type { LossPart, RoomDesign } from "../api/client";
-import { BEYOND, CAUSES, OTHER_SIDES, USES } from "../components/words";
+import { CAUSES, OTHER_SIDES, USES } from "../components/words";
 import { construction, uOf } from "../job/constructions";
 import { walls, wallName } from "../job/edit";
 import { store } from "../job/store";
@@ -54,7 +54,7 @@ const groundWords = computed(() => {
   if (g.method === "ground_temperature") return `U of the floor toward ${s("temperature", job.value!.site.ground_c)}`;
   if (g.method === "perimeter_factor") return `${s("linear", g.perimeter_w_mk)} along the exposed edge, toward outdoors`;
   const edge = g.edge?.kind === "vertical" ? `, edge insulation ${s("resistance", g.edge.resistance_m2k_w)} to ${s("length", g.edge.depth_m)} deep` : g.edge?.kind === "horizontal" ? `, edge insulation ${s("resistance", g.edge.resistance_m2k_w)} for ${s("length", g.edge.width_m)}` : "";
-  return `ISO 13370, ground ${s("linear", g.soil_w_mk)}, B′ ${s("length", design.value?.building.ground_dimension_m)}${edge}; toward the mean of the year ${s("temperature", job.value!.site.annual_mean_c ?? job.value!.site.weather?.annual_mean_c ?? job.value!.site.ground_c)}, times 1.45 for the season (EN 12831-1)`;
+  return `ISO 13370, ground ${s("linear", g.soil_w_mk)}, B′ ${s("length", design.value?.building.ground_dimension_m)}${edge}; toward the mean of the year ${s("temperature", design.value?.climate.annual_mean_c)}, times 1.45 for the season (EN 12831-1)`;
 });
 const bridgeWords = computed(() => {
   const b = envelope.value.bridges;
@@ -102,7 +102,6 @@ const findings = computed(() => (design.value?.findings ?? []).filter((f) => f.s
         <dt>Ground</dt><dd>{{ groundWords }}</dd>
         <dt>Air change</dt><dd>{{ airWords }}</dd>
         <dt v-if="air.recovery">Ventilation</dt><dd v-if="air.recovery">{{ s("share", air.recovery) }} of the heat recovered</dd>
-        <dt>Spaces not drawn</dt><dd>taken as said in each room: {{ Object.values(BEYOND).slice(0, 4).join(", ") }}</dd>
       </dl>
       <table>
         <thead><tr><th>Construction</th><th>Layers, inside out</th><th class="num">U</th></tr></thead>

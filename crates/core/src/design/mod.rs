@@ -5,8 +5,8 @@
 mod types;
 
 pub use types::{
-    ClimateDesign, ConstructionDesign, DegreeDays, Design, FlatRateHeat, LoopDesign, ManifoldDesign, RoomDesign,
-    RoomOutline, Totals, WallDesign,
+    ClimateDesign, ColdestGround, ConstructionDesign, DegreeDays, Design, FlatRateHeat, LoopDesign, ManifoldDesign,
+    RoomDesign, RoomOutline, Totals, WallDesign,
 };
 
 use crate::climate::Weather;
@@ -74,7 +74,7 @@ pub fn design(job: &Job) -> Result<Design, FieldError> {
         outlines: outlines(job, &faces),
         constructions: constructions(job),
         building: heat.building,
-        climate: job.site.weather.as_ref().map(|w| climate(w, job.site.outdoor_c)),
+        climate: climate(job),
         totals,
         findings: vec![],
     };
@@ -494,11 +494,16 @@ fn outlines(job: &Job, faces: &[Vec<plan::faces::Face>]) -> Vec<RoomOutline> {
         .collect()
 }
 
-fn climate(weather: &Weather, outdoor_c: f64) -> ClimateDesign {
-    let of = |base_c| DegreeDays { base_c, k_d: weather.degree_days(base_c) };
+fn climate(job: &Job) -> ClimateDesign {
+    let weather = job.site.weather.as_ref();
+    let degree_days = |w: &Weather| [15.0, 18.0, 20.0].map(|base_c| DegreeDays { base_c, k_d: w.degree_days(base_c) });
     ClimateDesign {
-        degree_days: [15.0, 18.0, 20.0].map(of).to_vec(),
-        colder_days: weather.days.iter().filter(|d| d[0] < outdoor_c).count(),
+        annual_mean_c: job.site.annual_mean(),
+        degree_days: weather.map(|w| degree_days(w).to_vec()).unwrap_or_default(),
+        colder_days: weather.map(|w| w.days.iter().filter(|d| d[0] < job.site.outdoor_c).count()),
+        coldest_ground: weather
+            .and_then(Weather::coldest_ground)
+            .map(|(depth_m, temperature_c)| ColdestGround { depth_m, temperature_c }),
     }
 }
 

@@ -23,8 +23,8 @@ pub struct Design {
     pub constructions: Vec<ConstructionDesign>,
     /// Heat loss of the building.
     pub building: BuildingLoss,
-    /// What the weather file says, where there is one.
-    pub climate: Option<ClimateDesign>,
+    /// The climate as the design takes it, and what the weather file says.
+    pub climate: ClimateDesign,
     /// Sums for the job.
     pub totals: Totals,
     /// What is wrong, doubtful or worth knowing; gravest first.
@@ -236,14 +236,28 @@ pub struct RoomOutline {
     pub outer: Vec<Point>,
 }
 
-/// The year of the weather file against the design day.
+/// The climate as the design takes it; without a weather file only the mean of the year.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct ClimateDesign {
+    /// Mean outdoor temperature of the year that the ground is reckoned toward, °C.
+    pub annual_mean_c: f64,
     /// Heating degree-days below the usual bases.
     pub degree_days: Vec<DegreeDays>,
     /// Days that get colder than the design day at some hour.
-    pub colder_days: usize,
+    pub colder_days: Option<usize>,
+    /// The ground's coldest month near half a metre of depth: depth, m, and temperature, °C.
+    pub coldest_ground: Option<ColdestGround>,
+}
+
+/// The ground's coldest month.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct ColdestGround {
+    /// Depth, m.
+    pub depth_m: f64,
+    /// Mean of the month, °C.
+    pub temperature_c: f64,
 }
 
 /// Heating degree-days below one base.

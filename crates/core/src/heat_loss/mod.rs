@@ -170,7 +170,7 @@ pub struct HeatLoss {
 pub fn heat_loss(job: &Job) -> HeatLoss {
     let reading = surfaces::read(job);
     let temperatures = temperatures(job, &reading, job.site.outdoor_c);
-    let good = savings::Good::of(job);
+    let good = savings::Good::of(job, reading.ground_dimension_m);
     let rooms: Vec<RoomLoss> =
         (0..job.rooms.len()).map(|i| room_loss(job, &reading, &temperatures, &good, i)).collect();
     let below = below::below(job, &reading, &temperatures);

@@ -1,10 +1,11 @@
 //! What would help most: each part of a room's loss against a good part of its kind.
 
 use super::{Cause, LossPart, OtherSide, RoomLoss};
-use crate::construction;
+use crate::construction::{self, Direction};
 use crate::ground;
 use crate::job::{Bridges, GroundMethod, Job, Position};
 use crate::library;
+use crate::units::Quantity;
 use serde::{Deserialize, Serialize};
 
 /// Air change of a tight house with ordinary airing, per hour, and through the leaks of one that is ventilated.
@@ -32,30 +33,39 @@ pub struct Good {
     kinds: Vec<(Cause, String, f64)>,
     surcharge: f64,
     floor_u: f64,
+    /// Toward the ground, where the building has a floor on it.
+    ground_u: Option<f64>,
+    floor_words: String,
 }
 
 impl Good {
     /// The good parts for this job.
-    pub fn of(job: &Job) -> Good {
+    pub fn of(job: &Job, ground_dimension_m: Option<f64>) -> Good {
+        let size = |m| job.site.units.show(Quantity::Size, m);
         let surcharge = match job.envelope.bridges {
             Bridges::Surcharge { delta_u } => delta_u,
             Bridges::Linear { .. } => 0.0,
         };
         let kinds = [
-            (Cause::OutsideWall, Position::Wall, "wall-brick-foam-200", "walls with 200 mm of foam"),
-            (Cause::Window, Position::Window, "window-triple", "triple glass"),
-            (Cause::OutsideDoor, Position::Door, "door-good", "a good door"),
-            (Cause::Roof, Position::Roof, "roof-rafters-300", "300 mm in the roof"),
+            (Cause::OutsideWall, Position::Wall, "wall-brick-foam-200", format!("walls with {} of foam", size(0.2))),
+            (Cause::Window, Position::Window, "window-triple", "triple glass".into()),
+            (Cause::OutsideDoor, Position::Door, "door-good", "a good door".into()),
+            (Cause::Roof, Position::Roof, "roof-rafters-300", format!("{} of insulation in the roof", size(0.3))),
         ]
         .into_iter()
         .filter_map(|(cause, position, id, words)| {
             let c = library::construction(id)?;
-            Some((cause, words.to_owned(), construction::u_in_place(c, position, library::material)))
+            Some((cause, words, construction::u_in_place(c, position, library::material)))
         })
         .collect();
         let floor_u = library::construction("floor-slab-foam-200")
             .map_or(0.2, |c| construction::u_in_place(c, Position::Floor, library::material));
-        Good { kinds, surcharge, floor_u }
+        let ground_u = ground_dimension_m.map(|b| {
+            let r = 1.0 / floor_u - Direction::Downward.film() - construction::FILM_OUTSIDE;
+            ground::YEARLY_SWING * ground::slab_u(&job.envelope.ground, b, r, 0.0)
+        });
+        let floor_words = format!("{} of foam under the floor", size(0.2));
+        Good { kinds, surcharge, floor_u, ground_u, floor_words }
     }
 
     /// What would help a room with these parts, the most helpful first.
@@ -78,24 +88,16 @@ impl Good {
                 .sum();
             add(*cause, words, saved);
         }
-        // toward the ground a floor is as good as the ground lets it be: compared by its own U only where that is the method
-        if job.envelope.ground.method == GroundMethod::GroundTemperature {
-            let floors = of(Cause::Floor).filter(|p| p.difference_k > 0.0);
-            add(
-                Cause::Floor,
-                "200 mm of foam under the floor",
-                floors.map(|p| p.amount * (p.per_kelvin - self.floor_u).max(0.0) * p.difference_k).sum(),
-            );
-        } else {
-            let r = 1.0 / self.floor_u - 0.21;
-            let b = ground::characteristic_dimension(50.0, 30.0);
-            let u = ground::YEARLY_SWING * ground::slab_u(&job.envelope.ground, b, r, 0.0);
+        // toward the ground a floor is as good as the ground lets it be
+        let better = match job.envelope.ground.method {
+            GroundMethod::Iso13370 => self.ground_u,
+            GroundMethod::GroundTemperature => Some(self.floor_u),
+            GroundMethod::PerimeterFactor => None,
+        };
+        if let Some(u) = better {
             let floors = of(Cause::Floor).filter(|p| p.difference_k > 0.0 && p.other == OtherSide::Ground);
-            add(
-                Cause::Floor,
-                "200 mm of foam under the floor",
-                floors.map(|p| p.amount * (p.per_kelvin - u).max(0.0) * p.difference_k).sum(),
-            );
+            let saved = floors.map(|p| p.amount * (p.per_kelvin - u).max(0.0) * p.difference_k).sum();
+            add(Cause::Floor, &self.floor_words, saved);
         }
         // no tighter than people need, unless a ventilation brings them their air
         let ventilated = of(Cause::Ventilation).next().is_some();
@@ -166,6 +168,29 @@ mod tests {
         assert!((air(&job) - 0.5).abs() < 1e-9);
         job.rooms[0].supply_m3_h = 30.0;
         assert!((air(&job) - 0.9).abs() < 1e-9, "the ventilation brings people their air");
+    }
+
+    #[test]
+    fn a_better_floor_is_named_in_the_units_of_the_job_and_never_promises_more_than_the_floor_loses() {
+        use crate::job::GroundMethod::{GroundTemperature, Iso13370, PerimeterFactor};
+        let mut room = box_room("a", 0.0, 0.0, 5.0, 4.0);
+        room.floor = None;
+        let mut job = job_of(vec![room]);
+        job.site.units = crate::units::Units::Us;
+        for c in job.constructions.iter_mut().filter(|c| c.id == "own-floor") {
+            c.u = Some(2.0);
+        }
+        for (method, said) in [(Iso13370, true), (GroundTemperature, true), (PerimeterFactor, false)] {
+            job.envelope.ground.method = method;
+            let loss = &heat_loss(&job).rooms[0];
+            let lost: f64 = loss.parts.iter().filter(|p| p.cause == Cause::Floor).map(|p| p.heat_w).sum();
+            let saved = loss.savings.iter().find(|s| s.cause == Cause::Floor);
+            assert_eq!(saved.is_some(), said, "{method:?}");
+            if let Some(s) = saved {
+                assert_eq!(s.measure, "7.9 in of foam under the floor");
+                assert!(s.heat_w > 0.2 * lost && s.heat_w < lost, "{method:?}: {} of {lost}", s.heat_w);
+            }
+        }
     }
 
     #[test]

@@ -82,14 +82,16 @@ fn opening(out: &mut Imported, row: &Row) -> Result<(), String> {
     let width_m = needed(row.within("width", 0.05, 50.0)?, "width")?;
     let height_m = needed(row.within("height", 0.02, 20.0)?, "height")?;
     let offset_m = row.within("from corner", 0.0, 200.0)?;
+    let units = out.job.site.units;
+    let shown = |m: f64| units.show(Q::Length, m);
     let room = &out.job.rooms[index];
     let length = plan::edges(room).iter().find(|e| e.index == edge).map_or(0.0, plan::Edge::length);
     if offset_m.unwrap_or(0.0) + width_m > length + 1e-3 {
-        return Err(format!("reaches beyond wall {} of \"{name}\", which is {length:.2} m long", edge + 1));
+        return Err(format!("reaches beyond wall {} of \"{name}\", which is {} long", edge + 1, shown(length)));
     }
     let sill_m = row.within("sill", 0.0, 20.0)?.unwrap_or(0.0);
     if sill_m + height_m > room.height_m + 1e-3 {
-        return Err(format!("reaches above the ceiling of \"{name}\" at {:.2} m", room.height_m));
+        return Err(format!("reaches above the ceiling of \"{name}\" at {}", shown(room.height_m)));
     }
     let u = row.within("u", 0.05, 8.0)?;
     let g = row.within("g", 0.0, 1.0)?;

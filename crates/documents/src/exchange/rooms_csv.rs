@@ -226,6 +226,8 @@ mod tests {
         assert!((got.job.rooms[0].outline[2][0] - 13.5 * 0.3048).abs() < 1e-4);
         let lines: Vec<_> = got.problems.iter().map(|p| p.line).collect();
         assert_eq!(lines, [3, 4, 5, 6, 7, 8].map(Some), "{:?}", got.problems);
+        // 0.3 m to 200 m, in the feet of the column
+        assert_eq!(got.problems[0].reason, "width \"0,1\" must be between 0.98 and 656.17");
     }
 
     #[test]

@@ -92,15 +92,18 @@ impl Row<'_> {
         at.and_then(|i| self.cells.get(i)).unwrap_or_default()
     }
 
+    /// Factor and offset of a column's unit to SI.
+    fn unit(&self, heading: &str) -> (f64, f64) {
+        self.sheet.columns.iter().flatten().find(|c| c.0 == heading).map_or((1.0, 0.0), |c| (c.1, c.2))
+    }
+
     /// The SI figure under a heading; none where the cell is empty.
     pub fn figure(&self, heading: &str) -> Result<Option<f64>, String> {
         let text = self.text(heading);
         if text.is_empty() {
             return Ok(None);
         }
-        let Some((_, factor, offset)) = self.sheet.columns.iter().flatten().find(|c| c.0 == heading) else {
-            return Ok(None);
-        };
+        let (factor, offset) = self.unit(heading);
         let number = if self.sheet.decimal_comma { text.replace(',', ".") } else { text.to_owned() };
         match number.parse::<f64>() {
             Ok(v) if v.is_finite() => Ok(Some(v * factor + offset)),
@@ -112,7 +115,10 @@ impl Row<'_> {
     pub fn within(&self, heading: &str, low: f64, high: f64) -> Result<Option<f64>, String> {
         match self.figure(heading)? {
             Some(v) if !(low - 1e-9..=high + 1e-9).contains(&v) => {
-                Err(format!("{heading} \"{}\" must be between {low} and {high} in SI units", self.text(heading)))
+                // the range in the unit of the column, as the reader sees it
+                let (factor, offset) = self.unit(heading);
+                let shown = |si: f64| format!("{}", ((si - offset) / factor * 100.0).round() / 100.0);
+                Err(format!("{heading} \"{}\" must be between {} and {}", self.text(heading), shown(low), shown(high)))
             }
             v => Ok(v.map(|v| (v * 1e6).round() / 1e6)),
         }
