@@ -256,6 +256,7 @@ test("a storey on top: what lies above is found from the plans", async ({ app, p
   await app.open(id, "heat-loss");
   const roof = async () => Number.parseFloat(await page.getByRole("row", { name: /^Below/ }).getByRole("cell").nth(await column("Roof")).innerText());
   const column = async (name: string) => (await page.getByRole("columnheader").allInnerTexts()).findIndex((t) => t.includes(name));
+  await expect(page.getByRole("columnheader", { name: "Roof" })).toBeVisible();
   const whole = await roof();
   await page.getByRole("link", { name: /Rooms/ }).click();
   await page.getByRole("button", { name: "Change levels" }).click();
