@@ -14,7 +14,25 @@ test("pictures", async ({ app, page }) => {
     await app.open(id, view);
     await expect(page.getByText("Working it out")).toHaveCount(0);
     if (view === "rooms") await page.getByLabel("Name of Studio B").focus();
+    if (view === "floor") await expect(page.getByRole("group", { name: /^Section/ })).toBeVisible();
     await page.screenshot({ path: `${folder}/${view}.png` });
+    if (view === "floor") {
+      await page.getByRole("button", { name: "Compare", exact: true }).click();
+      await page.getByRole("region", { name: "What is varied" }).getByText("Covering", { exact: true }).click();
+      for (const name of ["Tile, 10 mm in thin bed", "Dance vinyl on foam, 8 mm", "Solid timber, 19 mm"]) await page.getByRole("checkbox", { name }).check();
+      await expect(page.getByText("15 of 15 variants")).toBeVisible();
+      await page.screenshot({ path: `${folder}/compare.png` });
+      await page.getByRole("button", { name: "Patches and fields" }).click();
+      await page.getByRole("button", { name: "Add a patch" }).click();
+      await page.getByRole("button", { name: "Add a wall field" }).click();
+      await expect(page.getByLabel("Place of field 1")).toBeVisible();
+      await page.getByRole("button", { name: "Section", exact: true }).click();
+      await page.getByRole("button", { name: "Wall field 1" }).click();
+      await expect(page.getByText("behind", { exact: false }).first()).toBeVisible();
+      await page.screenshot({ path: `${folder}/wall-field.png` });
+      for (let i = 0; i < 2; i++) await page.getByRole("button", { name: "Undo" }).click();
+      await app.saved();
+    }
     if (view === "rooms") {
       await page.getByRole("button", { name: "Upper floor" }).click();
       await page.locator('polygon.floor[data-id="music"]').dispatchEvent("pointerdown", { clientX: 500, clientY: 400, pointerId: 1, button: 0 });

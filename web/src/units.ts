@@ -50,7 +50,7 @@ const INCHES = new RegExp(String.raw`^(-?)(?:${NUMBER}(?!\s*\/))?\s*(?:-?\s*(\d+
 const number = (text: string | undefined) => (text ? Number(text.replace(",", ".")) : 0);
 
 /** Metres from "4.2 m", "420 cm", "13' 9 1/2\"", "13.8ft", "9 in"; a bare number is in the given unit. */
-export function parseLength(text: string, units: Units, bare: "length" | "size" | "tube" = "length"): number | null {
+export function parseLength(text: string, units: Units, bare: "length" | "size" | "tube" | "thickness" = "length"): number | null {
   const t = text.trim().toLowerCase().replace(/\s+/g, " ");
   const metric = new RegExp(`^(-?)${NUMBER} ?(mm|cm|m)$`).exec(t);
   if (metric) {
@@ -73,7 +73,7 @@ export function parseLength(text: string, units: Units, bare: "length" | "size" 
 
 /** The SI value of what was typed for a quantity, or null when it does not read. */
 export function parse(quantity: Quantity, text: string, units: Units): number | null {
-  if (quantity === "length" || quantity === "size" || quantity === "tube") return parseLength(text, units, quantity);
+  if (quantity === "length" || quantity === "size" || quantity === "tube" || quantity === "thickness") return parseLength(text, units, quantity);
   const t = text.trim().toLowerCase().replace("−", "-").replace(/\s+/g, "");
   const got = new RegExp(`^(-?)${NUMBER}(.*)$`).exec(t);
   if (!got) return null;

@@ -1,7 +1,7 @@
 //! The `fuoco` command: serve the app, design a job file, print the job file's schema.
 
 use clap::{Parser, Subcommand};
-use fuoco_core::{climate::read_epw, design::design, error::FieldError, job::Job};
+use fuoco_core::{climate::read_epw, design::design, error::FieldError, job::Job, section::file::SectionFile};
 use fuoco_documents::exchange::{dxf, geojson, openings_csv, rooms_csv};
 use fuoco_documents::{plan_svg, tables};
 use std::net::SocketAddr;
@@ -38,6 +38,13 @@ enum Command {
         #[arg(long, value_name = "DIR")]
         out: Option<PathBuf>,
     },
+    /// Solve one floor section and print its fluxes, temperatures and coefficients as JSON
+    Section {
+        /// The section file; - for standard input
+        section: PathBuf,
+    },
+    /// Check the section solver against standards and an independent solution, and print the tables as Markdown
+    Validate,
     /// Read an EPW weather file and print its design temperatures, degree-days and days as JSON
     Climate {
         /// The weather file; - for standard input
@@ -53,6 +60,8 @@ fn main() -> ExitCode {
     let done = match Cli::parse().command {
         Command::Serve { data, demo, bind } => serve(data, demo, bind),
         Command::Design { job, out } => design_file(&job, out.as_deref()),
+        Command::Section { section } => solve_section(&section),
+        Command::Validate => print(fuoco_core::section::validation::tables().trim_end()),
         Command::Climate { weather } => climate(&weather),
         Command::Schema => print(&fuoco_server::job_schema()),
         Command::Openapi => print(&fuoco_server::document()),
@@ -122,6 +131,11 @@ fn read(path: &Path) -> Result<String, Failure> {
         bytes = std::fs::read(path).map_err(named)?;
     }
     Ok(String::from_utf8_lossy(&bytes).into_owned())
+}
+
+fn solve_section(path: &Path) -> Result<(), Failure> {
+    let answer = SectionFile::from_json(&read(path)?)?.answer()?;
+    print(&serde_json::to_string_pretty(&answer).map_err(|e| failed(1, e))?)
 }
 
 /// What a weather file says, with the degree-days below the usual bases.

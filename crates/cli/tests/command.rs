@@ -81,7 +81,7 @@ fn bad_jobs_are_refused_with_the_field() {
         ("{ not json".to_owned(), "document"),
         ("[]".to_owned(), "document"),
         ("{}".to_owned(), "format"),
-        (change("/version", json!(3)), "version"),
+        (change("/version", json!(99)), "version"),
         (change("/version", json!("one")), "version"),
         (change("/site/outdoor_c", json!("cold")), "site.outdoor_c"),
         (change("/site/outdoor_c", json!(null)), "site.outdoor_c"),
@@ -301,4 +301,72 @@ fn a_job_of_the_first_version_is_designed() {
     let (code, out, _) = run(&["design", old]);
     let d: Value = serde_json::from_str(&out).expect("JSON");
     assert_eq!((code, d["rooms"].as_array().map(Vec::len)), (Some(0), Some(6)));
+}
+
+/// Solves a section that is written to a file first.
+fn section(section: &Value) -> (Option<i32>, String, String) {
+    let file = tempfile::NamedTempFile::new().expect("file");
+    std::fs::write(file.path(), section.to_string()).expect("written");
+    run(&["section", &file.path().to_string_lossy()])
+}
+
+fn slab() -> Value {
+    json!({
+        "spacing_m": 0.2,
+        "tube": { "od_m": 0.016, "wall_m": 0.002, "conductivity_w_mk": 0.35, "axis_depth_m": 0.068 },
+        "layers": [
+            { "thickness_m": 0.01, "resistance_m2k_w": 0.012 },
+            { "thickness_m": 0.066, "conductivity_w_mk": 1.4 },
+            { "thickness_m": 0.07, "conductivity_w_mk": 0.035 }
+        ],
+        "plate": null, "film_up_w_m2k": null, "film_down_w_m2k": 5.88, "water_film_w_m2k": null,
+        "room_c": 20, "below_c": 10, "water_c": 38
+    })
+}
+
+#[test]
+fn a_section_is_solved_with_the_names_of_the_contract() {
+    let (code, out, _) = section(&slab());
+    assert_eq!(code, Some(0));
+    let a: Value = serde_json::from_str(&out).expect("JSON");
+    for name in "flux_up_w_m2 flux_down_w_m2 surface_mean_c surface_max_c surface_min_c k_up_w_m2k k_below_w_m2k grid_error heat_content_j_m2k time_constant_s".split(' ') {
+        assert!(a[name].is_f64(), "{name}");
+    }
+    assert!(a["grid_error"].as_f64().expect("number") < 0.003);
+    let (up, k) = (a["flux_up_w_m2"].as_f64().expect("up"), a["k_up_w_m2k"].as_f64().expect("k"));
+    assert!((50.0..100.0).contains(&up) && (3.0..6.0).contains(&k), "{up} {k}");
+}
+
+#[test]
+fn a_bad_section_exits_2_with_one_line_that_names_the_field() {
+    for (pointer, value, field) in [
+        ("/layers/1/thickness_m", json!(0.012), "tube.od_m"),
+        ("/tube/axis_depth_m", json!(0.9), "tube.axis_depth_m"),
+        ("/spacing_m", json!(0.01), "spacing_m"),
+        ("/layers/2/conductivity_w_mk", json!(0), "layers[2].conductivity_w_mk"),
+        ("/layers/2/conductivity_w_mk", json!(1e12), "layers[2].conductivity_w_mk"),
+        ("/water_c", json!(5), "water_c"),
+        ("/layers", json!("many"), "layers"),
+    ] {
+        let mut bad = slab();
+        if pointer == "/layers/1/thickness_m" {
+            bad["tube"]["axis_depth_m"] = json!(0.016);
+        }
+        *bad.pointer_mut(pointer).expect("there") = value;
+        let (code, out, err) = section(&bad);
+        assert_eq!((code, out.as_str()), (Some(2), ""), "{pointer}");
+        assert!(err.starts_with(&format!("fuoco: {field}: ")) && err.trim_end().lines().count() == 1, "{err}");
+    }
+}
+
+/// The tables in the documentation are those that the command prints.
+#[test]
+fn the_validation_in_the_documentation_is_what_the_command_prints() {
+    let (code, out, _) = run(&["validate"]);
+    assert_eq!(code, Some(0));
+    let docs = concat!(env!("CARGO_MANIFEST_DIR"), "/../../docs/physics.md");
+    let text = std::fs::read_to_string(docs).expect("the page");
+    // the last digits of a balance to rounding differ from machine to machine
+    let plain = |s: &str| s.lines().filter(|l| !l.contains("e-")).map(str::trim_end).collect::<Vec<_>>().join("\n");
+    assert!(plain(&text).contains(plain(&out).trim()), "renew it: fuoco validate, into docs/physics.md");
 }

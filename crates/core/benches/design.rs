@@ -1,7 +1,10 @@
 //! `cargo bench -p fuoco-core`: the stages of a design and the whole of it, on the demo job.
 
-use fuoco_core::floor::{Section, curve};
+use fuoco_core::design::compare::{PlateChoice, Sweep, compare};
+use fuoco_core::floor::{self, Curve, Duty, Parts};
 use fuoco_core::job::Job;
+use fuoco_core::section::film::Face;
+use fuoco_core::section::{self, Section};
 use fuoco_core::{climate, design, heat_loss, layout, library, samples};
 
 fn main() {
@@ -18,15 +21,46 @@ fn heat_loss_of_the_demo(bencher: divan::Bencher) {
     bencher.bench(|| heat_loss::heat_loss(divan::black_box(&job)));
 }
 
+fn section_of(build_up: &str) -> Option<Section> {
+    let (build_up, tube) = (library::build_up(build_up)?, library::tube("pex-16x2")?);
+    let covering = library::covering("tile");
+    let parts = Parts { build_up, covering, rug_m2k_w: 0.0, tube, spacing_m: 0.2, insulation_m2k_w: None };
+    floor::section(&parts, &library::material).ok()
+}
+
+/// One section from nothing, both meshes.
+#[divan::bench(args = ["slab", "slab-raised", "panel-board", "joist-extruded", "joist-bare"])]
+fn section_solved(bencher: divan::Bencher, build_up: &str) {
+    let Some(section) = section_of(build_up) else { return };
+    bencher.bench(|| section::solve_anew(divan::black_box(&section), 1));
+}
+
+/// What the design takes from a section that is known.
 #[divan::bench]
-fn curve_of_one_floor(bencher: divan::Bencher) {
-    let (Some(build_up), Some(covering), Some(tube)) =
-        (library::build_up("slab"), library::covering("tile"), library::tube("pex-16x2"))
-    else {
-        return;
-    };
-    let section = Section { build_up, covering, tube, spacing_m: 0.2, insulation_m2k_w: 2.0, below_m2k_w: 0.17 };
-    bencher.bench(|| curve(divan::black_box(&section)));
+fn curve_of_a_known_section(bencher: divan::Bencher) {
+    let Some(section) = section_of("slab") else { return };
+    let duty = Duty { face: Face::Floor, room_c: 20.0, below_c: 10.0, below_m2k_w: 0.17, water_film_w_m2k: 1500.0 };
+    bencher.bench(|| Curve::new(divan::black_box(&section), duty));
+}
+
+/// A hundred variants of which none has been solved before: every round varies the insulation a little.
+#[divan::bench(sample_count = 20, sample_size = 1)]
+fn sweep_of_100_variants(bencher: divan::Bencher) {
+    let job = demo();
+    let Some(room) = job.rooms.iter().find(|r| r.heated_floor().is_some()) else { return };
+    let mut round = 0.0;
+    bencher.bench_local(|| {
+        round += 1.0;
+        let sweep = Sweep {
+            spacings_m: vec![0.1, 0.15, 0.2, 0.25, 0.3],
+            tube_ids: ["pex-14x2", "pex-16x2", "pex-17x2", "pex-20x2"].map(String::from).to_vec(),
+            covering_ids: ["tile", "vinyl", "laminate", "engineered", "carpet"].map(String::from).to_vec(),
+            insulations_m2k_w: vec![2.0 + round * 1e-4],
+            plates: vec![PlateChoice::AsBuilt],
+            ..Sweep::default()
+        };
+        compare(&job, &room.id, &sweep, 0, 1000)
+    });
 }
 
 #[divan::bench]

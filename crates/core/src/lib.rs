@@ -17,6 +17,7 @@ pub mod library;
 pub mod plan;
 #[doc(hidden)]
 pub mod samples;
+pub mod section;
 pub mod units;
 pub mod verdict;
 pub mod water;

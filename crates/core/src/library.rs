@@ -7,7 +7,7 @@
 //! conductivity of ordinary products.
 
 use crate::construction;
-use crate::job::{Construction, Material};
+use crate::job::{BuildUp, Construction, Material};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
@@ -43,32 +43,36 @@ impl Tube {
 pub struct Covering {
     pub id: String,
     pub name: String,
+    pub kind: CoveringKind,
+    /// Thickness, m; 0 where there is none.
+    pub thickness_m: f64,
     pub resistance_m2k_w: f64,
     /// Highest surface temperature it stands, °C.
     pub surface_limit_c: f64,
     /// Highest supply temperature under it, °C.
     pub supply_limit_c: f64,
+    /// How it is laid.
     pub note: String,
 }
 
-/// A family of floors with the tube in a screed.
+/// Kinds of coverings, by what they do to heat and by how they are harmed.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs)]
+pub enum CoveringKind {
+    Hard,
+    Soft,
+    Timber,
+}
+
+/// A rug on a covering.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[allow(missing_docs)]
-pub struct BuildUp {
-    pub id: String,
+pub struct Rug {
     pub name: String,
-    /// Screed above the tube's crown, m.
-    pub screed_over_tube_m: f64,
-    pub screed_w_mk: f64,
-    /// Insulation under the tube unless the room says otherwise, m²K/W.
-    pub insulation_m2k_w: f64,
-    pub height_m: f64,
-    pub weight_kg_m2: f64,
-    /// Highest supply temperature, °C.
-    pub supply_limit_c: f64,
-    pub note: String,
-    pub before: String,
+    pub resistance_m2k_w: f64,
 }
 
 /// Everything a floor can be made of.
@@ -78,6 +82,8 @@ pub struct BuildUp {
 pub struct Library {
     pub tubes: Vec<Tube>,
     pub coverings: Vec<Covering>,
+    pub rugs: Vec<Rug>,
+    #[serde(default)]
     pub build_ups: Vec<BuildUp>,
     #[serde(default)]
     pub materials: Vec<Material>,
@@ -91,6 +97,8 @@ pub struct Library {
 static LIBRARY: LazyLock<Library> = LazyLock::new(|| {
     let mut library: Library =
         serde_json::from_str(include_str!("../data/library.json")).expect("the built-in library is well-formed");
+    library.build_ups =
+        serde_json::from_str(include_str!("../data/build_ups.json")).expect("the built-in build-ups are well-formed");
     library.materials =
         serde_json::from_str(include_str!("../data/materials.json")).expect("the built-in materials are well-formed");
     library.constructions = serde_json::from_str(include_str!("../data/constructions.json"))
@@ -154,6 +162,27 @@ mod tests {
             let od = (nominal_in + 0.125) * 0.0254;
             assert!((tube.od_m - od).abs() < 1e-9, "{id}");
             assert!((tube.wall_m - (od / 9.0).max(0.00178)).abs() < 1e-5, "{id}");
+        }
+    }
+
+    #[test]
+    fn every_build_up_can_be_built_and_says_what_must_be_known() {
+        for b in &library().build_ups {
+            let tube = tube(if b.face == crate::section::film::Face::Floor { "pex-16x2" } else { "pex-12x1.3" })
+                .expect("tube");
+            let parts = crate::floor::Parts {
+                build_up: b,
+                covering: covering("tile"),
+                rug_m2k_w: 0.0,
+                tube,
+                spacing_m: 0.2,
+                insulation_m2k_w: None,
+            };
+            let section = crate::floor::section(&parts, &material).unwrap_or_else(|e| panic!("{}: {e}", b.id));
+            section.check().unwrap_or_else(|e| panic!("{}: {e}", b.id));
+            for text in [&b.fastening, &b.note, &b.before, &b.cautions] {
+                assert!(!text.is_empty(), "{}", b.id);
+            }
         }
     }
 

@@ -67,6 +67,7 @@ pub fn shaped_room(id: &str, outline: Vec<Point>) -> Room {
         openings: vec![],
         keep_outs: vec![],
         floor: Some(slab_floor()),
+        fields: vec![],
     }
 }
 
@@ -79,6 +80,7 @@ pub fn slab_floor() -> Floor {
         spacing_edge_m: 0.2,
         insulation_m2k_w: None,
         pattern: Pattern::Auto,
+        patches: vec![],
     }
 }
 

@@ -47,6 +47,9 @@ pub enum Quantity {
     Count,
     Rate,
     Share,
+    Weight,
+    Time,
+    Thickness,
 }
 
 #[derive(Debug, Deserialize)]

@@ -79,13 +79,17 @@ pub struct Flow {
     pub head_pa: f64,
 }
 
+/// Mean velocity of that flow, m³/s, in a bore, m/s.
+pub fn velocity(flow_m3_s: f64, bore_m: f64) -> f64 {
+    flow_m3_s / (PI * bore_m * bore_m / 4.0)
+}
+
 /// What a flow of `flow_kg_s` costs in a tube. Zero flow costs nothing.
 pub fn flow(flow_kg_s: f64, bore_m: f64, length_m: f64, quarter_turns: f64, fluid: &Properties) -> Flow {
     if flow_kg_s <= 0.0 {
         return Flow { velocity_m_s: 0.0, reynolds: 0.0, head_pa: 0.0 };
     }
-    let area = PI * bore_m * bore_m / 4.0;
-    let velocity = flow_kg_s / (fluid.density * area);
+    let velocity = velocity(flow_kg_s / fluid.density, bore_m);
     let reynolds = fluid.density * velocity * bore_m / fluid.viscosity;
     let f = friction_factor(reynolds, ROUGHNESS_M / bore_m);
     let length = length_m + BORES_PER_QUARTER_TURN * bore_m * quarter_turns;

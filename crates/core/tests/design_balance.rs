@@ -145,8 +145,10 @@ fn glycol_costs_head() {
     job.fluid = Fluid { kind: FluidKind::PropyleneGlycol, mass_fraction: 0.4 };
     let glycol = designed(&job);
     for (w, g) in water.loops.iter().zip(&glycol.loops) {
-        assert!(g.head_loss_pa > w.head_loss_pa && g.reynolds < w.reynolds);
+        // it may even turn laminar, which costs heat and saves head
+        assert!(g.reynolds < w.reynolds && (g.reynolds < 2300.0 || g.head_loss_pa > w.head_loss_pa), "{}", w.tag);
     }
+    assert!(glycol.totals.supply_c > water.totals.supply_c, "a thicker film of water wants hotter water");
     job.fluid.mass_fraction = 0.05;
     assert!(design(&job).is_ok(), "thin mixes lie between water and the first column");
 }

@@ -2,6 +2,7 @@
 //! errors are RFC 9457 problems with the path of the field at fault.
 
 mod api;
+mod floor;
 mod guard;
 mod openapi;
 mod pages;
@@ -106,6 +107,7 @@ pub fn build(store: Store, bind: SocketAddr) -> rocket::Rocket<rocket::Build> {
         }))
         .mount("/", pages::routes())
         .mount("/api", api::routes())
+        .mount("/api", floor::routes())
         .mount("/api", survey::routes())
         .register("/", pages::catchers())
         .register("/api", problem::catchers())

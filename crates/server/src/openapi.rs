@@ -1,6 +1,6 @@
 //! The OpenAPI document and the job file's JSON Schema, both from the types in the code.
 
-use crate::{api, survey};
+use crate::{api, floor, survey};
 use serde_json::{Value, json};
 use utoipa::OpenApi;
 
@@ -23,6 +23,8 @@ use utoipa::OpenApi;
         api::plan_drawing,
         api::design_job,
         api::read_library,
+        floor::draw_section,
+        floor::compare_floors,
         survey::add_picture,
         survey::read_file,
         survey::read_weather,

@@ -176,3 +176,28 @@ async fn a_bundle_carries_the_pictures_along() {
     let (status, problem) = there.file("/api/jobs/from-bundle", ContentType::ZIP, b"PK no zip").await;
     assert_eq!((status, problem["field"].as_str()), (422, Some("bundle")));
 }
+
+#[rocket::async_test]
+async fn a_floor_is_drawn_and_compared() {
+    let api = Api::new().await;
+    let job: Value = serde_json::from_str(DEMO).expect("reads");
+    let rooms = job["rooms"].as_array().expect("rooms");
+    let room = rooms.iter().find(|r| r["floor"].is_object()).expect("a heated floor")["id"].clone();
+    let ask = json!({ "job": job, "room_id": room, "shown": { "zone": "core" } });
+    let (code, picture) = api.json("/api/floor/section", &ask).await;
+    assert_eq!(code, 200);
+    assert!(picture["isotherms"].as_array().is_some_and(|l| l.len() > 5) && picture["layers"][0]["name"].is_string());
+    let mut compare =
+        json!({ "job": job, "room_id": room, "sweep": { "spacings_m": [0.1, 0.2, 0.3] }, "from": 1, "most": 5 });
+    let (code, got) = api.json("/api/floor/compare", &compare).await;
+    assert_eq!((code, got["total"].as_u64(), got["variants"].as_array().map(Vec::len)), (200, Some(3), Some(2)));
+    compare["sweep"] = json!({ "spacings_m": [9.0] });
+    let (code, problem) = api.json("/api/floor/compare", &compare).await;
+    assert_eq!((code, problem["field"].as_str()), (422, Some("sweep.spacings_m[0]")));
+    compare["sweep"] = json!({ "spaces": [] });
+    assert_eq!(api.json("/api/floor/compare", &compare).await.0, 422);
+    compare["job"]["rooms"][0]["height_m"] = json!(-3);
+    compare["sweep"] = json!({});
+    let (code, problem) = api.json("/api/floor/compare", &compare).await;
+    assert_eq!((code, problem["field"].as_str()), (422, Some("rooms[0].height_m")));
+}

@@ -19,6 +19,16 @@ export type Opening = Schemas["Opening"];
 export type OpeningKind = Schemas["OpeningKind"];
 export type KeepOut = Schemas["KeepOut"];
 export type Floor = Schemas["Floor"];
+export type Patch = Schemas["Patch"];
+export type Field = Schemas["Field"];
+export type BuildUp = Schemas["BuildUp"];
+export type BuildLayer = Schemas["BuildLayer"];
+export type SectionPicture = Schemas["SectionPicture"];
+export type Shown = Schemas["Shown"];
+export type Sweep = Required<Schemas["Sweep"]>;
+export type Variant = Schemas["Variant"];
+export type PlateChoice = Schemas["PlateChoice"];
+export type Remedy = Schemas["Remedy"];
 export type Manifold = Schemas["Manifold"];
 export type Level = Schemas["Level"];
 export type Underlay = Schemas["Underlay"];
@@ -42,15 +52,16 @@ export type Room = Omit<Schemas["Room"], "outline"> & {
   openings: Opening[];
   keep_outs: KeepOut[];
 };
-export type Job = Omit<Schemas["Job"], "rooms" | "site" | "rules" | "envelope" | "air" | "marks" | "constructions" | "materials"> & {
+export type Job = Omit<Schemas["Job"], "rooms" | "site" | "rules" | "envelope" | "air" | "marks" | "constructions" | "materials" | "build_ups"> & {
   rooms: Room[];
   site: Omit<Schemas["Site"], "weather"> & { units: Units; north_deg: number; weather?: Weather | null };
-  rules: Schemas["HouseRules"] & { longest_loop_m: Record<string, number>; flat_rates: Schemas["FlatRate"][] };
+  rules: Required<Schemas["HouseRules"]>;
   envelope: Required<Schemas["Envelope"]>;
   air: Required<Schemas["Air"]>;
   marks: Mark[];
   constructions: Construction[];
   materials: Material[];
+  build_ups: BuildUp[];
 };
 export type Envelope = Job["envelope"];
 

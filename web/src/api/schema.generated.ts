@@ -38,6 +38,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/floor/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Floors for a room side by side. */
+        post: operations["compare_floors"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/floor/section": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The section of a part of a room at the design's water, to be drawn. */
+        post: operations["draw_section"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/import/openings": {
         parameters: {
             query?: never;
@@ -548,6 +582,11 @@ export interface components {
             /** @enum {string} */
             kind: "crawl_space";
         };
+        /**
+         * @description A house rule or limit that a variant breaks.
+         * @enum {string}
+         */
+        Breach: "surface" | "supply" | "short" | "striping" | "spacing" | "covering";
         /** @description How thermal bridges are reckoned. */
         Bridges: {
             /**
@@ -586,33 +625,84 @@ export interface components {
              */
             storey_psi: number;
         };
-        /** @description A family of floors with the tube in a screed. */
+        /** @description A layer of a build-up. */
+        BuildLayer: {
+            /** @description It is there already: no part of the height and weight that are added. */
+            existing?: boolean;
+            /** @description The insulation that a room's own figure replaces; one layer at most. */
+            insulation?: boolean;
+            /** @description Its material, an id of the job or the library. Air is a still cavity, with the resistance of ISO 6946. */
+            material_id: string;
+            rib?: components["schemas"]["LayerRib"] | null;
+            /**
+             * Format: double
+             * @description Thickness, m, 0.0005…2.
+             */
+            thickness_m: number;
+        };
+        /** @description A metal sheet at the upper face of the tube's layer. */
+        BuildPlate: {
+            /**
+             * Format: double
+             * @description Conductivity, W/mK, 1…500.
+             */
+            conductivity_w_mk: number;
+            /**
+             * Format: double
+             * @description Contact between tube and sheet, W/m²K, 1…100000; absent: perfect.
+             */
+            contact_w_m2k?: number | null;
+            /**
+             * Format: double
+             * @description Thickness, m, 0.00005…0.01.
+             */
+            thickness_m: number;
+            /**
+             * Format: double
+             * @description Width, m, 0.005…0.6; as wide as the spacing where that is less.
+             */
+            width_m: number;
+            /** @description Half of the tube it embraces. */
+            wrap: components["schemas"]["Wrap"];
+        };
+        /**
+         * @description A family of floors, walls or ceilings with tube: layers from just under the covering (behind a wall: from the room
+         *     outward), and where the tube sits in them.
+         */
         BuildUp: {
-            before: string;
-            /** Format: double */
-            height_m: number;
+            /** @description What must be true before it is laid. */
+            before?: string;
+            /** @description What to beware of. */
+            cautions?: string;
+            /** @description What it is for. */
+            face: components["schemas"]["Face"];
+            /** @description How the tube is held. */
+            fastening?: string;
+            /** @description Stable id. */
             id: string;
-            /**
-             * Format: double
-             * @description Insulation under the tube unless the room says otherwise, m²K/W.
-             */
-            insulation_m2k_w: number;
+            /** @description Layers from the covering on; 1 to 20. */
+            layers: components["schemas"]["BuildLayer"][];
+            /** @description Its name. */
             name: string;
-            note: string;
+            /** @description What it is good for. */
+            note?: string;
+            /** @description Outdoors, for melting snow: it heats no room. */
+            outdoors?: boolean;
+            plate?: components["schemas"]["BuildPlate"] | null;
             /**
              * Format: double
-             * @description Screed above the tube's crown, m.
-             */
-            screed_over_tube_m: number;
-            /** Format: double */
-            screed_w_mk: number;
-            /**
-             * Format: double
-             * @description Highest supply temperature, °C.
+             * @description Highest supply temperature, °C, 20…90.
              */
             supply_limit_c: number;
-            /** Format: double */
-            weight_kg_m2: number;
+            /** @description The face of that layer from which the tube keeps its distance. */
+            tube_from: components["schemas"]["TubeFrom"];
+            /**
+             * Format: double
+             * @description Between that face and the tube's outside, m, 0…1.
+             */
+            tube_gap_m: number;
+            /** @description The layer that holds the tube. */
+            tube_layer: number;
         };
         /** @description The building on the design day. */
         BuildingLoss: {
@@ -661,6 +751,24 @@ export interface components {
              */
             heat_w: number;
         };
+        /** @description One combination. */
+        Choice: {
+            build_up?: components["schemas"]["BuildUp"] | null;
+            /**
+             * Format: double
+             * @description From the upper face of the tube's layer to its crown, m.
+             */
+            cover_m: number;
+            /** @description The floor, as it would stand in the room. */
+            floor: components["schemas"]["Floor"];
+            /** @description What is done about the sheet. */
+            plate: components["schemas"]["PlateChoice"];
+            /**
+             * Format: double
+             * @description The supply temperature asked for, °C.
+             */
+            supply_c?: number | null;
+        };
         /** @description The climate as the design takes it; without a weather file only the mean of the year. */
         ClimateDesign: {
             /**
@@ -686,6 +794,45 @@ export interface components {
              * @description Mean of the month, °C.
              */
             temperature_c: number;
+        };
+        /** @description Floors to be compared, a part of them at a time. */
+        CompareFloors: {
+            /** @description The first variant wanted. */
+            from: number;
+            /** @description The job. */
+            job: components["schemas"]["Job"];
+            /** @description How many at most. */
+            most: number;
+            /** @description The room. */
+            room_id: string;
+            /** @description What is varied. */
+            sweep: components["schemas"]["Sweep"];
+        };
+        /** @description A part of a comparison. */
+        Compared: {
+            /** @description How many variants there are in all. */
+            total: number;
+            /** @description Those asked for. */
+            variants: components["schemas"]["Variant"][];
+        };
+        /** @description Floors that do not go together on one supply temperature. */
+        Conflict: {
+            /** @description Rooms whose floor or field does not stand the water. */
+            harmed_room_ids: string[];
+            /**
+             * Format: double
+             * @description Supply temperature that all others need, °C.
+             */
+            others_c: number;
+            /** @description What would help, for the room that sets the water. */
+            remedies: components["schemas"]["Remedy"][];
+            /** @description The room that sets the water. */
+            room_id: string;
+            /**
+             * Format: double
+             * @description The supply temperature it sets, °C.
+             */
+            supply_c: number;
         };
         /** @description A wall, roof, floor, window or door: layers of material, or a U typed from its maker's sheet. */
         Construction: {
@@ -730,7 +877,9 @@ export interface components {
         /** @description What people walk on. */
         Covering: {
             id: string;
+            kind: components["schemas"]["CoveringKind"];
             name: string;
+            /** @description How it is laid. */
             note: string;
             /** Format: double */
             resistance_m2k_w: number;
@@ -744,7 +893,17 @@ export interface components {
              * @description Highest surface temperature it stands, °C.
              */
             surface_limit_c: number;
+            /**
+             * Format: double
+             * @description Thickness, m; 0 where there is none.
+             */
+            thickness_m: number;
         };
+        /**
+         * @description Kinds of coverings, by what they do to heat and by how they are harmed.
+         * @enum {string}
+         */
+        CoveringKind: "hard" | "soft" | "timber";
         /** @description A ventilated crawl space (ISO 13370, suspended floor). */
         CrawlSpace: {
             /**
@@ -803,6 +962,7 @@ export interface components {
             building: components["schemas"]["BuildingLoss"];
             /** @description The climate as the design takes it, and what the weather file says. */
             climate: components["schemas"]["ClimateDesign"];
+            conflict?: components["schemas"]["Conflict"] | null;
             /** @description The job's own constructions reckoned. */
             constructions: components["schemas"]["ConstructionDesign"][];
             /** @description What is wrong, doubtful or worth knowing; gravest first. */
@@ -825,6 +985,15 @@ export interface components {
          * @enum {string}
          */
         Dimensions: "inside" | "outside";
+        /** @description A part of a room to be drawn. */
+        DrawSection: {
+            /** @description The job. */
+            job: components["schemas"]["Job"];
+            /** @description The room. */
+            room_id: string;
+            /** @description Which part of it. */
+            shown: components["schemas"]["Shown"];
+        };
         /** @description Insulation along the edge of a slab on ground. */
         EdgeInsulation: {
             /** @enum {string} */
@@ -964,6 +1133,119 @@ export interface components {
             /** @default window-double-coated */
             window_id: string;
         };
+        /**
+         * @description Which way the finished surface looks.
+         * @enum {string}
+         */
+        Face: "floor" | "wall" | "ceiling";
+        /** @description Tube in a wall or the ceiling of a room. */
+        Field: {
+            /** @description Build-up, an id of the job or the library, for its wall or ceiling. */
+            build_up_id: string;
+            /** @description The wall it is in, by its index; absent: the ceiling. */
+            edge?: number | null;
+            /**
+             * Format: double
+             * @description Height from the floor, m, 0.1…20; of a ceiling field the other side. On a wall only its low part is tubed.
+             */
+            height_m: number;
+            /** @description Stable id, unique in the job. */
+            id: string;
+            /**
+             * Format: double
+             * @description Spacing, m, 0.05…0.6.
+             */
+            spacing_m: number;
+            /** @description Tube, an id of the library. */
+            tube_id: string;
+            /**
+             * Format: double
+             * @description Width along the wall, m, 0.1…200; of a ceiling field one side.
+             */
+            width_m: number;
+        };
+        /** @description A field in a wall or the ceiling, designed. Its leaders are an estimate: twice the way to the nearest manifold. */
+        FieldDesign: {
+            /**
+             * Format: double
+             * @description With tube, m².
+             */
+            area_m2: number;
+            /**
+             * Format: double
+             * @description Heat out at its back, W.
+             */
+            back_w: number;
+            /**
+             * Format: double
+             * @description Each of them with its leaders, m.
+             */
+            circuit_m: number;
+            /**
+             * Format: int32
+             * @description Circuits it takes by the longest loop of its tube.
+             */
+            circuits: number;
+            /**
+             * Format: double
+             * @description Drop, K.
+             */
+            drop_k?: number | null;
+            /**
+             * Format: double
+             * @description Flow of all its circuits, L/min.
+             */
+            flow_l_min: number;
+            /**
+             * Format: double
+             * @description Heat into the room, W/m².
+             */
+            flux_w_m2: number;
+            /**
+             * Format: double
+             * @description Head of each with its ports, Pa.
+             */
+            head_loss_pa: number;
+            /**
+             * Format: double
+             * @description Heat into the room, W.
+             */
+            heat_w: number;
+            /** @description The field. */
+            id: string;
+            /** @description The manifold they are reckoned to hang on. */
+            manifold_id?: string | null;
+            /**
+             * Format: double
+             * @description Highest supply temperature of its build-up, °C.
+             */
+            supply_limit_c: number;
+            /**
+             * Format: double
+             * @description Highest allowed mean surface, °C.
+             */
+            surface_limit_c: number;
+            /**
+             * Format: double
+             * @description Warmest line, °C.
+             */
+            surface_max_c: number;
+            /**
+             * Format: double
+             * @description Mean surface, °C.
+             */
+            surface_mean_c: number;
+            /**
+             * Format: double
+             * @description Tube with leaders, m.
+             */
+            tube_m: number;
+            /**
+             * Format: double
+             * @description Velocity in each, m/s.
+             */
+            velocity_m_s: number;
+        };
         /** @description One finding. */
         Finding: {
             /** @description Stable code, for scripts. */
@@ -1017,7 +1299,7 @@ export interface components {
         };
         /** @description The floor of a room. */
         Floor: {
-            /** @description Build-up, an id of the library. */
+            /** @description Build-up, an id of the job or the library. */
             build_up_id: string;
             /** @description Covering, an id of the library. */
             covering_id: string;
@@ -1026,6 +1308,8 @@ export interface components {
              * @description Insulation under the tube instead of the build-up's, m²K/W, 0…20.
              */
             insulation_m2k_w?: number | null;
+            /** @description Parts of the floor under another covering, or under a rug; at most 10. */
+            patches?: components["schemas"]["Patch"][];
             /** @description How the loops lie. */
             pattern: components["schemas"]["Pattern"];
             /**
@@ -1040,6 +1324,81 @@ export interface components {
             spacing_edge_m: number;
             /** @description Tube, an id of the library. */
             tube_id: string;
+        };
+        /** @description The section of a room's floor at the design's water. */
+        FloorDesign: {
+            /**
+             * Format: double
+             * @description Temperature below, °C.
+             */
+            below_c: number;
+            /**
+             * Format: double
+             * @description From the underside to that, m²K/W: a film, or the ground.
+             */
+            below_m2k_w: number;
+            /**
+             * Format: double
+             * @description Share of the edge band, 0…1.
+             */
+            edge_share: number;
+            /**
+             * Format: double
+             * @description Mean excess of its water over the room, K.
+             */
+            excess_k: number;
+            /**
+             * Format: double
+             * @description Heat to below, W/m².
+             */
+            flux_down_w_m2: number;
+            /**
+             * Format: double
+             * @description Heat into the room over the floor's zones, W/m².
+             */
+            flux_up_w_m2: number;
+            /**
+             * Format: double
+             * @description Estimated relative error of the grid.
+             */
+            grid_error: number;
+            /**
+             * Format: double
+             * @description Heat held per kelvin of water over room, J/m²K.
+             */
+            heat_content_j_m2k: number;
+            /**
+             * Format: double
+             * @description Height it adds, with its covering, m.
+             */
+            height_m: number;
+            /** @description Its patches, in the job's order. */
+            patches: components["schemas"]["PatchDesign"][];
+            /**
+             * Format: double
+             * @description Mean delay of the heat into the room after a step of the water's temperature, s.
+             */
+            time_constant_s: number;
+            /**
+             * Format: double
+             * @description Resistance between the tube's layer and the underside, m²K/W.
+             */
+            under_m2k_w: number;
+            /**
+             * Format: double
+             * @description Mean of the underside, °C.
+             */
+            underside_c: number;
+            /**
+             * Format: double
+             * @description Film of the water in its loops, W/m²K.
+             */
+            water_film_w_m2k: number;
+            /**
+             * Format: double
+             * @description Weight it adds, kg/m².
+             */
+            weight_kg_m2: number;
         };
         /** @description What flows in the tubes. */
         Fluid: {
@@ -1160,10 +1519,17 @@ export interface components {
             min_gap_m: number;
             /** @description Name of the rule set. */
             name: string;
+            /** @description What counts first when floors that carry their room are compared. */
+            prefer?: components["schemas"]["Preference"];
             /** @description Why these rules, in the firm's words. */
             reason?: string;
             /** @description Spacings the firm lays, m, each 0.05…0.6. */
             spacings_m: number[];
+            /**
+             * Format: double
+             * @description Difference across the floor's surface from which bare feet feel the tubes, K, 0.1…20.
+             */
+            striping_limit_k?: number;
             /**
              * Format: double
              * @description Floor surface of a bath or shower above its room temperature, K, 0…20.
@@ -1176,9 +1542,19 @@ export interface components {
             surface_limit_c: number;
             /**
              * Format: double
+             * @description Surface of a ceiling field, °C, 20…50.
+             */
+            surface_limit_ceiling_c?: number;
+            /**
+             * Format: double
              * @description Floor surface in the edge band, °C, 20…45.
              */
             surface_limit_edge_c: number;
+            /**
+             * Format: double
+             * @description Surface of a wall field, °C, 20…60.
+             */
+            surface_limit_wall_c?: number;
             /**
              * Format: double
              * @description Temperature drop in the loop of the hardest room, K, 1…25.
@@ -1212,6 +1588,8 @@ export interface components {
         Job: {
             /** @description Infiltration and ventilation. */
             air?: components["schemas"]["Air"];
+            /** @description The job's own build-ups, beside the library's; at most 100. */
+            build_ups?: components["schemas"]["BuildUp"][];
             /** @description The job's own constructions, beside the library's. */
             constructions?: components["schemas"]["Construction"][];
             /** @description How well the building keeps its heat, where a room says nothing else. */
@@ -1239,7 +1617,7 @@ export interface components {
             site: components["schemas"]["Site"];
             /**
              * Format: int32
-             * @description Version of the format, now 2.
+             * @description Version of the format, now 3.
              */
             version: number;
         };
@@ -1327,6 +1705,19 @@ export interface components {
              */
             share: number;
         };
+        /**
+         * @description Solid that interrupts a layer midway between two tubes. Where it stands at every second or third midway only, its
+         *     width is shared among all.
+         */
+        LayerRib: {
+            /** @description Its material. */
+            material_id: string;
+            /**
+             * Format: double
+             * @description Width at every midway, m, 0.001…0.5.
+             */
+            width_m: number;
+        };
         /** @description A storey. */
         Level: {
             /**
@@ -1342,10 +1733,11 @@ export interface components {
         };
         /** @description Everything a floor can be made of. */
         Library: {
-            build_ups: components["schemas"]["BuildUp"][];
+            build_ups?: components["schemas"]["BuildUp"][];
             constructions?: components["schemas"]["Construction"][];
             coverings: components["schemas"]["Covering"][];
             materials?: components["schemas"]["Material"][];
+            rugs: components["schemas"]["Rug"][];
             tubes: components["schemas"]["Tube"][];
             /** @description U of every construction in its own place, W/m²K. */
             u_values?: {
@@ -1674,16 +2066,176 @@ export interface components {
          * @enum {string}
          */
         OtherSide: "outdoors" | "ground" | "room" | "unheated" | "crawl_space" | "same";
+        /** @description What a variant does in its room. */
+        Outcome: {
+            /** @description What it breaks. */
+            breaches: components["schemas"]["Breach"][];
+            /** @description Whether it gives what the room needs within every limit of surface and water. */
+            carries: boolean;
+            /**
+             * Format: double
+             * @description Heat to below, W/m².
+             */
+            down_w_m2: number;
+            /**
+             * Format: double
+             * @description The most it gives within its surface limit, W/m².
+             */
+            flux_limit_w_m2: number;
+            /**
+             * Format: double
+             * @description Heat into the room, W/m².
+             */
+            flux_w_m2: number;
+            /**
+             * Format: double
+             * @description Heat into the room, fields included, W.
+             */
+            given_w: number;
+            /**
+             * Format: double
+             * @description Height it adds, m.
+             */
+            height_m: number;
+            /**
+             * Format: double
+             * @description What it gives less than the room needs, W.
+             */
+            short_w: number;
+            /**
+             * Format: double
+             * @description Striping, K.
+             */
+            striping_k: number;
+            /**
+             * Format: double
+             * @description Supply temperature it needs, or the one asked for, °C.
+             */
+            supply_c: number;
+            /**
+             * Format: double
+             * @description Warmest line, °C.
+             */
+            surface_max_c: number;
+            /**
+             * Format: double
+             * @description Mean surface, °C.
+             */
+            surface_mean_c: number;
+            /**
+             * Format: double
+             * @description Mean delay of the heat after a step of the water, s.
+             */
+            time_constant_s: number;
+            /**
+             * Format: double
+             * @description Tube in the field, without leaders, m.
+             */
+            tube_m: number;
+            /**
+             * Format: double
+             * @description Weight it adds, kg/m².
+             */
+            weight_kg_m2: number;
+        };
+        /** @description A part of a heated floor that is covered otherwise. */
+        Patch: {
+            /**
+             * Format: double
+             * @description Heated floor under it, m², 0.01…10000; all patches together no more than the room has.
+             */
+            area_m2: number;
+            /** @description Its covering, an id of the library; absent: the room's. */
+            covering_id?: string | null;
+            /**
+             * Format: double
+             * @description A rug on top, m²K/W, 0…1.
+             */
+            rug_m2k_w?: number | null;
+        };
+        /** @description A patch of a floor under another covering or a rug. */
+        PatchDesign: {
+            /**
+             * Format: double
+             * @description The covering itself, under its rug, °C.
+             */
+            covering_c: number;
+            /**
+             * Format: double
+             * @description Heat into the room, W/m².
+             */
+            flux_w_m2: number;
+            /**
+             * Format: double
+             * @description What one walks on, °C.
+             */
+            surface_mean_c: number;
+        };
         /**
          * @description How a loop fills its part of a room.
          * @enum {string}
          */
         Pattern: "auto" | "serpentine" | "counterflow";
+        /** @description A layer to scale. */
+        PictureLayer: {
+            /**
+             * Format: double
+             * @description Lower face, m.
+             */
+            bottom_m: number;
+            /**
+             * Format: double
+             * @description Conductivity as it is reckoned with, W/mK; of a cavity its equivalent one.
+             */
+            conductivity_w_mk: number;
+            /** @description Index in the build-up; none of covering and rug. */
+            index?: number | null;
+            /** @description `covering`, `rug` or the material's id. */
+            material_id: string;
+            /** @description What it is called. */
+            name: string;
+            /**
+             * Format: double
+             * @description Width of the rib midway between two tubes, m.
+             */
+            rib_m?: number | null;
+            /**
+             * Format: double
+             * @description Upper face below the finished surface, m.
+             */
+            top_m: number;
+        };
+        /** @description A level line: pieces from one point to another, `[x, z, x, z]`, m from the tube's axis and below the surface. */
+        PictureLine: {
+            pieces: number[][];
+            /** Format: double */
+            value: number;
+        };
+        /** @description A sheet to scale. */
+        PicturePlate: {
+            /** Format: double */
+            depth_m: number;
+            /** Format: double */
+            thickness_m: number;
+            /** Format: double */
+            width_m: number;
+            wrap: components["schemas"]["Wrap"];
+        };
+        /**
+         * @description What is done about the metal sheet.
+         * @enum {string}
+         */
+        PlateChoice: "as_built" | "none" | "narrow" | "loose" | "sealed";
         /**
          * @description Where a construction is used.
          * @enum {string}
          */
         Position: "wall" | "window" | "door" | "roof" | "partition" | "ceiling" | "floor";
+        /**
+         * @description What a firm looks at first among floors that carry their room.
+         * @enum {string}
+         */
+        Preference: "cool_water" | "little_tube" | "quick" | "low";
         /** @description A refused request. */
         Problem: {
             /**
@@ -1703,6 +2255,35 @@ export interface components {
             /** @description What kind of problem, in a few words. */
             title: string;
         };
+        /** @description One remedy. */
+        Remedy: {
+            /** @description Whether it is enough. */
+            enough: boolean;
+            field?: components["schemas"]["Field"] | null;
+            floor?: components["schemas"]["Floor"] | null;
+            /**
+             * Format: double
+             * @description The heat it adds, of a field or of backup, W.
+             */
+            heat_w?: number | null;
+            /** @description What it is. */
+            kind: components["schemas"]["RemedyKind"];
+            /**
+             * Format: double
+             * @description What is still missing, W.
+             */
+            short_w: number;
+            /**
+             * Format: double
+             * @description Supply temperature the room then needs, °C.
+             */
+            supply_c?: number | null;
+        };
+        /**
+         * @description Kinds of remedies.
+         * @enum {string}
+         */
+        RemedyKind: "spacing" | "covering" | "spacing_and_covering" | "wall_field" | "ceiling_field" | "backup" | "own_circuit";
         /** @description A room: its clear inside outline, what a tape measures. */
         Room: {
             /** @description Above the ceiling, where no room of a higher level is. */
@@ -1723,6 +2304,8 @@ export interface components {
              * @description Air taken out by the ventilation's extract, m³/h, 0…100000.
              */
             extract_m3_h?: number;
+            /** @description Tube in walls and ceiling, beside the floor or in its place; at most 20. */
+            fields?: components["schemas"]["Field"][];
             floor?: components["schemas"]["Floor"] | null;
             /** @description Own construction of the floor where no room is below; absent: the envelope's. */
             floor_id?: string | null;
@@ -1805,8 +2388,11 @@ export interface components {
              * @description Drop of its water at the job's supply temperature, K.
              */
             drop_k?: number | null;
+            /** @description Its fields in walls and ceiling, in the job's order. */
+            fields: components["schemas"]["FieldDesign"][];
             /** @description Heat by each of the house rules' flat rates, W, in their order. */
             flat_rates_w: number[];
+            floor?: components["schemas"]["FloorDesign"] | null;
             /**
              * Format: double
              * @description What the floor gives at the design's water, leaders that cross the room included, W/m².
@@ -1850,13 +2436,20 @@ export interface components {
             loss_parts: components["schemas"]["LossPart"][];
             /** @description Its name. */
             name: string;
+            /** @description What would carry the room where its floor does not, reckoned. */
+            remedies: components["schemas"]["Remedy"][];
             /** @description What would help most. */
             savings: components["schemas"]["Saving"][];
             /**
              * Format: double
-             * @description Warmest minus coolest line in the core as far as the first form of the floor stage tells: twice the crest, K.
+             * @description Warmest minus coolest line of the floor's surface within one of its zones, K.
              */
             striping_k?: number | null;
+            /**
+             * Format: double
+             * @description What floor and fields leave over: to be given by something else, W.
+             */
+            supplement_w: number;
             /**
              * Format: double
              * @description Highest supply temperature of covering and build-up, °C.
@@ -1882,6 +2475,11 @@ export interface components {
              * @description Mean floor surface, °C.
              */
             surface_mean_c?: number | null;
+            /**
+             * Format: double
+             * @description Coolest line of the floor, °C.
+             */
+            surface_min_c?: number | null;
             /**
              * Format: double
              * @description Wanted temperature, or what an unheated room finds on the design day, °C.
@@ -1952,6 +2550,12 @@ export interface components {
             /** @description The room. */
             room_id: string;
         };
+        /** @description A rug on a covering. */
+        Rug: {
+            name: string;
+            /** Format: double */
+            resistance_m2k_w: number;
+        };
         /** @description What a save answers. */
         Saved: {
             /**
@@ -1972,6 +2576,112 @@ export interface components {
             /** @description What they would become, by what it is. */
             measure: string;
         };
+        /** @description A section to draw: half a cell from the tube's axis to midway between two tubes. */
+        SectionPicture: {
+            /**
+             * Format: double
+             * @description Its axis below the finished surface, m.
+             */
+            axis_depth_m: number;
+            /**
+             * Format: double
+             * @description Below, °C.
+             */
+            below_c: number;
+            /** @description Which way it looks. */
+            face: components["schemas"]["Face"];
+            /**
+             * Format: double
+             * @description Heat to below, W/m².
+             */
+            flux_down_w_m2: number;
+            /**
+             * Format: double
+             * @description Heat into the room, W/m².
+             */
+            flux_up_w_m2: number;
+            /**
+             * Format: double
+             * @description Estimated relative error of the grid.
+             */
+            grid_error: number;
+            /**
+             * Format: double
+             * @description Heat held per kelvin of water over room, J/m²K.
+             */
+            heat_content_j_m2k: number;
+            /** @description Heat lines; between two neighbours the same share of the heat. */
+            heat_lines: components["schemas"]["PictureLine"][];
+            /** @description Isotherms, °C. */
+            isotherms: components["schemas"]["PictureLine"][];
+            /**
+             * Format: double
+             * @description The section with that film, for the comparison, W/m²K.
+             */
+            k_reference_w_m2k?: number | null;
+            /**
+             * Format: double
+             * @description The same by the tables of EN 1264-2, where they have such a floor, with their constant film, W/m²K.
+             */
+            k_standard_w_m2k?: number | null;
+            /**
+             * Format: double
+             * @description Heat into the room per kelvin of water over room, W/m²K.
+             */
+            k_up_w_m2k: number;
+            /** @description From the finished surface downward (outward). */
+            layers: components["schemas"]["PictureLayer"][];
+            plate?: components["schemas"]["PicturePlate"] | null;
+            /** @description Surface temperature there, °C. */
+            profile_c: number[];
+            /** @description Distances from the tube's axis, m. */
+            profile_x_m: number[];
+            /**
+             * Format: double
+             * @description Room, °C.
+             */
+            room_c: number;
+            /**
+             * Format: double
+             * @description Spacing, m.
+             */
+            spacing_m: number;
+            /**
+             * Format: double
+             * @description Mean surface, °C.
+             */
+            surface_mean_c: number;
+            /**
+             * Format: double
+             * @description Mean delay of the heat into the room, s.
+             */
+            time_constant_s: number;
+            /**
+             * Format: double
+             * @description Outside of the tube, mean, °C.
+             */
+            tube_c: number;
+            /**
+             * Format: double
+             * @description Tube's outside diameter, m.
+             */
+            tube_od_m: number;
+            /**
+             * Format: double
+             * @description Its wall, m.
+             */
+            tube_wall_m: number;
+            /**
+             * Format: double
+             * @description Underside, mean, °C.
+             */
+            underside_c: number;
+            /**
+             * Format: double
+             * @description Mean water, °C.
+             */
+            water_c: number;
+        };
         /**
          * @description How grave a finding is; in this order.
          * @enum {string}
@@ -1982,6 +2692,24 @@ export interface components {
          * @enum {string}
          */
         Shielding: "none" | "moderate" | "heavy";
+        /** @description Which part of a room is drawn. */
+        Shown: {
+            /** @enum {string} */
+            zone: "core";
+        } | {
+            /** @enum {string} */
+            zone: "edge";
+        } | {
+            /** @description Its index. */
+            index: number;
+            /** @enum {string} */
+            zone: "patch";
+        } | {
+            /** @description Its index. */
+            index: number;
+            /** @enum {string} */
+            zone: "field";
+        };
         /** @description Place and climate. */
         Site: {
             /**
@@ -2079,6 +2807,49 @@ export interface components {
          * @enum {string}
          */
         SubjectKind: "job" | "room" | "opening" | "keep_out" | "manifold" | "loop";
+        /** @description What is varied; an empty list leaves the room's own. */
+        Sweep: {
+            /**
+             * @description Build-ups.
+             * @default []
+             */
+            build_up_ids: string[];
+            /**
+             * @description Coverings.
+             * @default []
+             */
+            covering_ids: string[];
+            /**
+             * @description From the upper face of the tube's layer to its crown, m.
+             * @default []
+             */
+            covers_m: number[];
+            /**
+             * @description Insulation under the tube, m²K/W.
+             * @default []
+             */
+            insulations_m2k_w: number[];
+            /**
+             * @description Sheets.
+             * @default []
+             */
+            plates: components["schemas"]["PlateChoice"][];
+            /**
+             * @description Spacings in the core, m; the edge is never wider.
+             * @default []
+             */
+            spacings_m: number[];
+            /**
+             * @description Supply temperatures, °C: what the floor gives at each, instead of what it needs.
+             * @default []
+             */
+            supplies_c: number[];
+            /**
+             * @description Tubes.
+             * @default []
+             */
+            tube_ids: string[];
+        };
         /** @description Sums. */
         Totals: {
             /**
@@ -2156,6 +2927,11 @@ export interface components {
              */
             wall_m: number;
         };
+        /**
+         * @description Upper or lower face.
+         * @enum {string}
+         */
+        TubeFrom: "top" | "bottom";
         /** @description A picture of a plan under the sheet of a level. */
         Underlay: {
             /** @description Where the picture's lower left corner lies, m. */
@@ -2208,6 +2984,18 @@ export interface components {
          * @enum {string}
          */
         Usage: "living" | "work" | "hall" | "bath" | "corridor" | "store" | "plant";
+        /** @description A combination and what it does, or why it cannot be built. */
+        Variant: {
+            /** @description The combination. */
+            choice: components["schemas"]["Choice"];
+            /** @description Whether it is what the room has now. */
+            now: boolean;
+            outcome?: components["schemas"]["Outcome"] | null;
+            /** @description Where it stands by the house rules: to be compared number by number, the lowest first. */
+            rank: number[];
+            /** @description Why it cannot be built. */
+            refused?: string | null;
+        };
         /** @description The surveyor's word on one wall. */
         Wall: {
             beyond?: components["schemas"]["Beyond"] | null;
@@ -2282,6 +3070,11 @@ export interface components {
             /** @description Who made the file, by the file. */
             source?: string;
         };
+        /**
+         * @description Which half of the tube a plate embraces besides its flat part.
+         * @enum {string}
+         */
+        Wrap: "upper" | "lower" | "none";
     };
     responses: never;
     parameters: never;
@@ -2342,6 +3135,68 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    compare_floors: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompareFloors"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Compared"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    draw_section: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrawSection"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SectionPicture"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

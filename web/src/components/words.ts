@@ -38,3 +38,22 @@ export const CAUSE_TINTS: Record<keyof typeof CAUSES, string> = {
   ventilation: "#93b3a4",
 };
 export const OTHER_SIDES = { outdoors: "outdoors", ground: "the ground", room: "a room", unheated: "an unheated space", crawl_space: "the crawl space", same: "a space as warm" } as const;
+export const PLATES = { as_built: "sheet as built", none: "no sheet", narrow: "sheet half as wide", loose: "sheet loose, 0.5 mm of air", sealed: "sheet with a bead of sealant" } as const;
+export const PREFERENCES = { cool_water: "the coolest water", little_tube: "the least tube", quick: "the quickest response", low: "the lowest height" } as const;
+export const BREACHES = {
+  surface: "surface too warm before it carries the room",
+  supply: "water too hot for covering or build-up",
+  short: "does not carry the room at this water",
+  striping: "bare feet feel the tubes",
+  spacing: "a spacing the firm does not lay",
+  covering: "covering holds back too much heat",
+} as const;
+export const REMEDIES = {
+  spacing: "Tighter spacing",
+  covering: "Another covering",
+  spacing_and_covering: "Tighter spacing and another covering",
+  wall_field: "Wall field",
+  ceiling_field: "Ceiling field",
+  backup: "Backup heat",
+  own_circuit: "A circuit of its own, mixed",
+} as const;

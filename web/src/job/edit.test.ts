@@ -9,7 +9,7 @@ const blank = (): Job =>
     rooms: [],
     manifolds: [],
     marks: [],
-    constructions: [],
+    constructions: [], build_ups: [],
     materials: [],
   }) as unknown as Job;
 

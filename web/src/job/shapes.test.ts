@@ -4,7 +4,7 @@ import * as edit from "./edit";
 
 function job(...outlines: Point[][]): Job {
   const rooms = outlines.map((outline, i) => ({ id: `r${i}`, name: `r${i}`, level_id: "l", use: "living", outline, height_m: 2.5, room_c: 20, above: { kind: "outside" }, below: { kind: "ground" }, walls: [], openings: [], keep_outs: [] }));
-  return { levels: [{ id: "l", name: "L", floor_m: 0 }], rooms, manifolds: [], marks: [], constructions: [], materials: [], site: { units: "metric" } } as unknown as Job;
+  return { levels: [{ id: "l", name: "L", floor_m: 0 }], rooms, manifolds: [], marks: [], constructions: [], build_ups: [], materials: [], site: { units: "metric" } } as unknown as Job;
 }
 const box = (x0: number, y0: number, x1: number, y1: number): Point[] => [[x0, y0], [x1, y0], [x1, y1], [x0, y1]];
 const room = (j: Job, i: number) => j.rooms[i]!;

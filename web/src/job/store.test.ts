@@ -26,7 +26,7 @@ class Server {
     const url = new URL(request.url);
     const json = (body: unknown, status = 200) =>
       new Response(JSON.stringify(body), { status, headers: { "Content-Type": status < 300 ? "application/json" : "application/problem+json" } });
-    if (url.pathname === "/api/library") return json({ tubes: [], coverings: [], build_ups: [] });
+    if (url.pathname === "/api/library") return json({ tubes: [], coverings: [], rugs: [], build_ups: [] });
     if (url.pathname === "/api/design") {
       const job = (await request.json()) as Job;
       if (this.hold) await this.hold;

@@ -5,6 +5,7 @@ import type { Floor, RoomDesign } from "../api/client";
 import Quantity from "../components/Quantity.vue";
 import { PATTERNS } from "../components/words";
 import * as edit from "../job/edit";
+import * as floors from "../job/floors";
 import { store } from "../job/store";
 import { show } from "../units";
 
@@ -22,18 +23,7 @@ const set = (id: string, values: Partial<Floor>) =>
     }
   });
 const value = (e: Event) => (e.target as HTMLSelectElement).value;
-const carries = (d: RoomDesign | undefined) => d?.flux_limit_w_m2 != null && d.flux_needed_w_m2 <= d.flux_limit_w_m2 * 1.001;
-const buildUp = computed(() => {
-  const chosen = job.value?.rooms.find((r) => r.id === state.selection?.id) ?? job.value?.rooms.find((r) => r.floor);
-  const floor = chosen?.floor;
-  return floor
-    ? {
-        room: chosen!.name,
-        build: library.value?.build_ups.find((b) => b.id === floor.build_up_id),
-        covering: library.value?.coverings.find((c) => c.id === floor.covering_id),
-      }
-    : null;
-});
+const carries = (d: RoomDesign | undefined) => d !== undefined && d.supplement_w <= 0;
 </script>
 
 <template>
@@ -54,7 +44,7 @@ const buildUp = computed(() => {
             <td><select :value="room.floor.covering_id" :aria-label="`Covering of ${room.name}`" @change="set(room.id, { covering_id: value($event) })"><option v-for="c in library?.coverings" :key="c.id" :value="c.id">{{ c.name }}</option></select></td>
             <td><select :value="room.floor.spacing_core_m" :aria-label="`Core spacing of ${room.name}`" @change="set(room.id, { spacing_core_m: Number(value($event)) })"><option v-for="s in spacings(room.floor)" :key="s" :value="s">{{ show("size", s, units) }}</option></select></td>
             <td><select :value="room.floor.spacing_edge_m" :aria-label="`Edge spacing of ${room.name}`" @change="set(room.id, { spacing_edge_m: Number(value($event)) })"><option v-for="s in spacings(room.floor)" :key="s" :value="s">{{ show("size", s, units) }}</option></select></td>
-            <td><select :value="room.floor.build_up_id" :aria-label="`Build-up of ${room.name}`" @change="set(room.id, { build_up_id: value($event) })"><option v-for="b in library?.build_ups" :key="b.id" :value="b.id">{{ b.name }}</option></select></td>
+            <td><select :value="room.floor.build_up_id" :aria-label="`Build-up of ${room.name}`" @change="set(room.id, { build_up_id: value($event) })"><option v-for="b in floors.buildUpsFor('floor')" :key="b.id" :value="b.id">{{ b.name }}</option></select></td>
             <td><select :value="room.floor.tube_id" :aria-label="`Tube of ${room.name}`" @change="set(room.id, { tube_id: value($event) })"><option v-for="t in library?.tubes" :key="t.id" :value="t.id">{{ t.name }}</option></select></td>
             <td><select :value="room.floor.pattern" :aria-label="`Pattern of ${room.name}`" @change="set(room.id, { pattern: value($event) as Floor['pattern'] })"><option v-for="(word, p) in PATTERNS" :key="p" :value="p">{{ word }}</option></select></td>
             <td class="num"><Quantity :model-value="room.floor.insulation_m2k_w" quantity="resistance" :label="`Insulation under ${room.name}`" :min="0" :max="20" empty="as built up" @update:model-value="set(room.id, { insulation_m2k_w: $event })" /></td>
@@ -64,18 +54,12 @@ const buildUp = computed(() => {
       </tbody>
     </table>
     <p v-if="!rooms.length" class="none">No rooms yet.</p>
-    <p v-if="buildUp?.build && buildUp.covering" class="about">
-      <b>{{ buildUp.room }}: {{ buildUp.build.name }}</b>, {{ show("size", buildUp.build.height_m, units) }} high. {{ buildUp.build.note }}
-      <i>Before:</i> {{ buildUp.build.before }} <b>{{ buildUp.covering.name }}</b>, {{ show("resistance", buildUp.covering.resistance_m2k_w, units) }}. {{ buildUp.covering.note }}
-      The manufacturer's instructions prevail.
-    </p>
   </div>
 </template>
 
 <style scoped>
 .scroll { overflow: auto; flex: 1; min-height: 0; }
 .none { color: var(--soft); padding: 4px 8px; }
-.about { padding: 6px 8px; margin: 0; color: var(--soft); max-width: 120ch; }
 .yes { color: var(--sound); }
 .no { color: var(--ember); font-weight: 700; }
 td select { max-width: 132px; }

@@ -6,7 +6,7 @@ import { arrows, stretches, tagPlaces, waterColour, waterRange } from "./water";
 import { useView } from "./view";
 
 function job(...boxes: [Point, Point][]): Job {
-  const made = { levels: [{ id: "g", name: "G" }], site: { units: "metric" }, rooms: [], manifolds: [], marks: [], constructions: [], materials: [] } as unknown as Job;
+  const made = { levels: [{ id: "g", name: "G" }], site: { units: "metric" }, rooms: [], manifolds: [], marks: [], constructions: [], build_ups: [], materials: [] } as unknown as Job;
   boxes.forEach(([a, b]) => addRoom(made, rectangle(a, b)));
   return made;
 }

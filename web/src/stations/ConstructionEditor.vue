@@ -10,6 +10,7 @@ import { POSITIONS } from "../components/words";
 import { construction, uOf } from "../job/constructions";
 import { newId } from "../job/edit";
 import { store } from "../job/store";
+import { tone } from "../components/tone";
 import { show } from "../units";
 
 const props = defineProps<{ position: Position; id: string }>();
@@ -63,9 +64,6 @@ function addMaterial() {
   });
   wanted.value = { name: "", conductivity: undefined, density: undefined };
 }
-/** A hatch for kinds of material, by how well they keep heat. */
-const tone = (m: Material | undefined) =>
-  !m || m.conductivity_w_mk === 0 ? "#ffffff" : m.conductivity_w_mk < 0.06 ? "#f3e2a9" : m.conductivity_w_mk < 0.3 ? "#d9b98c" : m.conductivity_w_mk < 0.9 ? "#c58d6d" : "#a8a095";
 const bands = computed(() => {
   const least = 0.006;
   const drawn = layers.value.map((l) => Math.max(l.thickness_m, least));
@@ -74,7 +72,7 @@ const bands = computed(() => {
   return layers.value.map((l, i) => {
     const size = (drawn[i]! / all) * 100;
     at += size;
-    return { at: at - size, size, tone: tone(material(l.material_id)), bridge: Boolean(l.bridge), title: `${material(l.material_id)?.name ?? l.material_id}, ${show("size", l.thickness_m, units.value)}` };
+    return { at: at - size, size, tone: tone(material(l.material_id)?.conductivity_w_mk), bridge: Boolean(l.bridge), title: `${material(l.material_id)?.name ?? l.material_id}, ${show("size", l.thickness_m, units.value)}` };
   });
 });
 const u = computed(() => (own.value ? design.value?.constructions.find((c) => c.id === props.id)?.u : uOf(props.id)));

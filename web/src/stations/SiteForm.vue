@@ -3,6 +3,7 @@
 import { computed } from "vue";
 import type { Job } from "../api/client";
 import Quantity from "../components/Quantity.vue";
+import { PREFERENCES } from "../components/words";
 import { store } from "../job/store";
 import Climate from "./Climate.vue";
 import EnvelopeForm from "./EnvelopeForm.vue";
@@ -24,6 +25,9 @@ const RULES: [Numbers, string, Q, number, number][] = [
   ["surface_limit_c", "Surface where people stay", "temperature", 20, 40],
   ["surface_limit_edge_c", "Surface in the edge band", "temperature", 20, 45],
   ["surface_limit_bath_over_room_k", "Bath surface over its room", "difference", 0, 20],
+  ["surface_limit_wall_c", "Surface of a wall field", "temperature", 20, 60],
+  ["surface_limit_ceiling_c", "Surface of a ceiling field", "temperature", 20, 50],
+  ["striping_limit_k", "Striping that bare feet feel", "difference", 0.1, 20],
   ["temperature_drop_k", "Drop in the hardest room", "difference", 1, 25],
   ["largest_drop_k", "Largest drop", "difference", 1, 40],
   ["head_limit_pa", "Head of one loop", "head", 1000, 200000],
@@ -77,6 +81,8 @@ function setSpacings(text: string, field: HTMLInputElement) {
         <template v-for="[key, name, q, min, max] in RULES" :key="key">
           <dt>{{ name }}</dt><dd><Quantity :model-value="rules[key]" :quantity="q" :label="name" :min="min" :max="max" @update:model-value="change((j) => (j.rules[key] = $event!))" /></dd>
         </template>
+        <dt><label for="prefer">Floors compared, first by</label></dt>
+        <dd><select id="prefer" :value="rules.prefer" @change="change((j) => (j.rules.prefer = value($event) as typeof rules.prefer))"><option v-for="(word, key) in PREFERENCES" :key="key" :value="key">{{ word }}</option></select></dd>
         <dt><label for="equal">Loops of a manifold</label></dt>
         <dd><select id="equal" :value="rules.equal_loops ? 'equal' : 'valves'" @change="change((j) => (j.rules.equal_loops = value($event) === 'equal'))"><option value="valves">balanced by valves</option><option value="equal">of equal length</option></select></dd>
         <template v-for="(rate, i) in rules.flat_rates" :key="i">

@@ -11,6 +11,7 @@ import FloorLedger from "../ledgers/FloorLedger.vue";
 import HeatLedger from "../ledgers/HeatLedger.vue";
 import LoopsLedger from "../ledgers/LoopsLedger.vue";
 import RoomsLedger from "../ledgers/RoomsLedger.vue";
+import FloorStation from "../floor/FloorStation.vue";
 import Sheet from "../sheet/Sheet.vue";
 import Papers from "../stations/Papers.vue";
 import SiteForm from "../stations/SiteForm.vue";
@@ -21,6 +22,8 @@ const { job, state, units } = store;
 const station = computed(() => String(route.params.station).replace("-", "_") as Station);
 const sheet = ref<InstanceType<typeof Sheet>>();
 const folded = ref(false);
+/** The plan in place of the section at station Floor. */
+const floorPlan = ref(false);
 const conflictBusy = ref("");
 
 watch(() => String(route.params.id), (id) => void store.open(id), { immediate: true });
@@ -100,7 +103,9 @@ const showsPlan = computed(() => station.value !== "site" && station.value !== "
     <main v-if="job" class="centre">
       <SiteForm v-if="station === 'site'" />
       <Papers v-else-if="station === 'papers'" />
+      <FloorStation v-else-if="station === 'floor' && !floorPlan" @plan="floorPlan = true" />
       <Sheet v-else ref="sheet" :station="station" />
+      <button v-if="station === 'floor' && floorPlan" class="plain back no-print" @click="floorPlan = false">Back to the section</button>
       <section v-if="showsPlan" class="ledger no-print" aria-label="Ledger">
         <button class="plain fold" :aria-expanded="!folded" @click="folded = !folded">{{ folded ? "▲ Show the ledger" : "▼ Fold the ledger" }}</button>
         <template v-if="!folded">
@@ -167,10 +172,12 @@ const showsPlan = computed(() => station.value !== "site" && station.value !== "
   .job { display: block; height: auto; }
   .centre { display: block; }
 }
+.back { position: absolute; right: 316px; top: 50px; background: var(--paper); border: 1px solid var(--line); border-radius: 3px; padding: 2px 10px; }
 </style>
 <style>
 @media print {
   .no-print { display: none !important; }
   body { background: none; }
 }
+.back { position: absolute; right: 316px; top: 50px; background: var(--paper); border: 1px solid var(--line); border-radius: 3px; padding: 2px 10px; }
 </style>

@@ -2,45 +2,31 @@
 //!
 //! `design` is a pure function: the same job gives the same design.
 
+pub mod compare;
+pub(crate) mod heating;
+pub mod picture;
+pub mod remedy;
+mod supply;
 mod types;
 
 pub use types::{
-    ClimateDesign, ColdestGround, ConstructionDesign, DegreeDays, Design, FlatRateHeat, LoopDesign, ManifoldDesign,
-    RoomDesign, RoomOutline, Totals, WallDesign,
+    ClimateDesign, ColdestGround, ConstructionDesign, DegreeDays, Design, FieldDesign, FlatRateHeat, FloorDesign,
+    LoopDesign, ManifoldDesign, PatchDesign, RoomDesign, RoomOutline, Totals, WallDesign,
 };
 
 use crate::climate::Weather;
 use crate::construction;
 use crate::error::FieldError;
-use crate::floor::{self, Curve, Section};
 use crate::fluid;
 use crate::heat_loss;
-use crate::job::{Floor, Job, Room, Usage};
+use crate::job::{Job, Room};
 use crate::layout::{self, Layout, audit};
 use crate::library;
 use crate::plan;
 use crate::verdict;
 use crate::water;
-
-/// The floor of a room as the later stages see it.
-struct FloorState {
-    pub core: Curve,
-    pub edge: Curve,
-    /// Share of the heatable area in the edge band, 0…1.
-    pub edge_share: f64,
-    pub surface_limit_c: f64,
-    pub supply_limit_c: f64,
-    /// Excess at which a surface limit is reached, K.
-    pub excess_limit_k: f64,
-    pub below_c: f64,
-    pub below_m2k_w: f64,
-}
-
-impl FloorState {
-    fn k(&self) -> f64 {
-        self.core.k_up_w_m2k * (1.0 - self.edge_share) + self.edge.k_up_w_m2k * self.edge_share
-    }
-}
+use heating::Heating;
+use supply::{RoomWater, Water};
 
 /// Designs a job.
 ///
@@ -54,17 +40,17 @@ pub fn design(job: &Job) -> Result<Design, FieldError> {
     let layout = layout::lay_out(job);
     let breaches = audit::audit(job, &layout.loops);
     let coverage = audit::coverage(job, &layout.loops);
-    let floors: Vec<Option<FloorState>> = (0..job.rooms.len()).map(|i| floor_state(job, i, &heat.below[i])).collect();
-    let water = Water::solve(job, losses, &layout, &floors)?;
+    let (heating, water) = Water::settle(job, &heat, &layout)?;
 
-    let rooms: Vec<RoomDesign> = job
+    let mut rooms: Vec<RoomDesign> = job
         .rooms
         .iter()
         .enumerate()
-        .map(|(i, room)| room_design(job, room, i, &losses[i], floors[i].as_ref(), &water, &coverage))
+        .map(|(i, room)| room_design(job, room, i, &losses[i], &heating[i], &water, &coverage))
         .collect();
     let loops = loop_designs(job, &layout, &water)?;
-    let manifolds = manifold_designs(job, &loops);
+    let manifolds = manifold_designs(job, &loops, &rooms);
+    let conflict = remedy::conflict(job, &heat, &mut rooms, &water);
     let totals = totals(job, &rooms, &loops, &water);
     let mut design = Design {
         rooms,
@@ -76,193 +62,11 @@ pub fn design(job: &Job) -> Result<Design, FieldError> {
         building: heat.building,
         climate: climate(job),
         totals,
+        conflict,
         findings: vec![],
     };
     design.findings = verdict::judge(job, &design, &faces, &layout, &breaches, &coverage);
     Ok(design)
-}
-
-/// Mean surface that the rules allow in the room itself, covering aside, °C.
-fn usage_limit(job: &Job, room: &Room) -> f64 {
-    match room.usage {
-        Usage::Bath => room.room_c + job.rules.surface_limit_bath_over_room_k,
-        _ => job.rules.surface_limit_c,
-    }
-}
-
-fn floor_state(job: &Job, index: usize, below: &heat_loss::Below) -> Option<FloorState> {
-    let room = &job.rooms[index];
-    let f: &Floor = room.heated_floor()?;
-    let (build_up, covering, tube) =
-        (library::build_up(&f.build_up_id)?, library::covering(&f.covering_id)?, library::tube(&f.tube_id)?);
-    let insulation_m2k_w = f.insulation_m2k_w.unwrap_or(build_up.insulation_m2k_w);
-    let below_m2k_w = below.resistance(job, insulation_m2k_w);
-    let at =
-        |spacing_m: f64| floor::curve(&Section { build_up, covering, tube, spacing_m, insulation_m2k_w, below_m2k_w });
-    let (core, edge) = (at(f.spacing_core_m), at(f.spacing_edge_m));
-    let area = plan::heatable_area(room);
-    let edge_share = if f.spacing_edge_m < f.spacing_core_m && area > 0.0 {
-        let outside: f64 =
-            plan::wall_pieces(job, index).iter().filter(|p| p.is_outside()).map(plan::WallPiece::length).sum();
-        (outside * job.rules.edge_band_m / area).min(1.0)
-    } else {
-        0.0
-    };
-    let surface_limit_c = usage_limit(job, room).min(covering.surface_limit_c);
-    let edge_limit_c = job.rules.surface_limit_edge_c.max(usage_limit(job, room)).min(covering.surface_limit_c);
-    let excess = |limit: f64, c: &Curve| floor::flux_of_surface_excess(limit - room.room_c) / c.k_up_w_m2k;
-    let mut excess_limit_k = excess(surface_limit_c, &core);
-    if edge_share > 0.0 {
-        excess_limit_k = excess_limit_k.min(excess(edge_limit_c, &edge));
-    }
-    Some(FloorState {
-        core,
-        edge,
-        edge_share,
-        surface_limit_c,
-        supply_limit_c: covering.supply_limit_c.min(build_up.supply_limit_c),
-        excess_limit_k,
-        below_c: below.temperature_c,
-        below_m2k_w,
-    })
-}
-
-/// Temperatures and heats that belong together: the supply temperature, each room's excess and drop, the heat of
-/// fields and leaders.
-struct Water {
-    supply_c: Option<f64>,
-    hardest: Option<usize>,
-    /// By room.
-    rooms: Vec<RoomWater>,
-    /// By loop: heat upward in its own room, upward from leaders elsewhere, downward, W.
-    loops: Vec<LoopHeat>,
-}
-
-#[derive(Clone, Default)]
-struct RoomWater {
-    needed: Option<f64>,
-    excess_k: f64,
-    drop_k: Option<f64>,
-    field_area: f64,
-    leader_heat: f64,
-}
-
-#[derive(Clone, Copy, Default)]
-struct LoopHeat {
-    field: f64,
-    leaders: f64,
-    down: f64,
-}
-
-impl Water {
-    fn solve(
-        job: &Job,
-        losses: &[heat_loss::RoomLoss],
-        layout: &Layout,
-        floors: &[Option<FloorState>],
-    ) -> Result<Water, FieldError> {
-        let n = job.rooms.len();
-        let lane = job.rules.lane_spacing_m;
-        let heatable: Vec<f64> = job.rooms.iter().map(plan::heatable_area).collect();
-        // floor under leaders of other rooms is theirs, not the field's; they never take more than half a room
-        let strips: Vec<f64> =
-            (0..n).map(|r| layout.loops.iter().filter_map(|l| l.leaders_in.get(&r)).sum::<f64>() * lane).collect();
-        let mut water = Water {
-            supply_c: None,
-            hardest: None,
-            rooms: vec![RoomWater::default(); n],
-            loops: vec![LoopHeat::default(); layout.loops.len()],
-        };
-        for r in 0..n {
-            water.rooms[r].field_area = (heatable[r] - strips[r]).max(0.5 * heatable[r]);
-        }
-        // The heat of leaders depends on the water, the water on what leaders leave to be given: two rounds settle it
-        // to well below a watt, since leaders are a small part.
-        for _ in 0..3 {
-            water.supply_c = None;
-            water.hardest = None;
-            for r in 0..n {
-                let Some(f) = &floors[r] else { continue };
-                let room = &mut water.rooms[r];
-                if room.field_area <= 0.0 {
-                    continue;
-                }
-                let flux = ((losses[r].heat_w - room.leader_heat) / room.field_area).max(0.0);
-                room.excess_k = (flux / f.k()).min(f.excess_limit_k.max(0.0));
-                let needed = water::supply_for(job.rooms[r].room_c, room.excess_k, job.rules.temperature_drop_k);
-                room.needed = (room.excess_k > 0.0).then_some(needed);
-                let supply = needed.min(f.supply_limit_c);
-                if room.excess_k > 0.0 && water.supply_c.is_none_or(|s| supply > s) {
-                    water.supply_c = Some(supply);
-                    water.hardest = Some(r);
-                }
-            }
-            let Some(supply) = water.supply_c else { break };
-            for r in 0..n {
-                let room = &mut water.rooms[r];
-                if room.needed.is_none() {
-                    continue;
-                }
-                let room_c = job.rooms[r].room_c;
-                match water::drop_for(room_c, supply, room.excess_k) {
-                    Some(drop) if drop >= job.rules.temperature_drop_k - 1e-6 => room.drop_k = Some(drop),
-                    // not hot enough for what it wants: it gets what the ordinary drop leaves it
-                    _ => {
-                        room.drop_k = Some(job.rules.temperature_drop_k);
-                        room.excess_k = water::mean_excess(room_c, supply, job.rules.temperature_drop_k);
-                    }
-                }
-            }
-            water.share(job, layout, floors, supply);
-        }
-        Ok(water)
-    }
-
-    /// Heat of every loop and of leaders in the rooms they cross.
-    fn share(&mut self, job: &Job, layout: &Layout, floors: &[Option<FloorState>], supply: f64) {
-        let lane = job.rules.lane_spacing_m;
-        let mut credit = vec![0.0; job.rooms.len()];
-        let field = |l: &layout::LaidLoop| (l.length_m - l.leader_length_m).max(0.0);
-        for (i, l) in layout.loops.iter().enumerate() {
-            let (Some(f), room) = (&floors[l.room], &self.rooms[l.room]) else { continue };
-            let all: f64 = layout.loops.iter().filter(|m| m.room == l.room).map(field).sum();
-            let share = if all > 0.0 { field(l) / all } else { 0.0 };
-            let room_c = job.rooms[l.room].room_c;
-            let flux = f.k() * room.excess_k;
-            let area = room.field_area * share;
-            let mut heat = LoopHeat { field: flux * area, leaders: 0.0, down: 0.0 };
-            if room.excess_k > 0.0 {
-                heat.down = f.core.flux_down(flux, room_c, f.below_c) * area;
-                let mean = supply - room.drop_k.unwrap_or(0.0) / 2.0;
-                for (&crossed, &length) in &l.leaders_in {
-                    let other = &job.rooms[crossed];
-                    // under the other room's own floor, or the loop's where it has none
-                    let (state, floor) = match (&floors[crossed], other.heated_floor()) {
-                        (Some(s), Some(floor)) => (s, floor),
-                        _ => (f, job.rooms[l.room].heated_floor().expect("a laid room has a floor")),
-                    };
-                    let curve = lane_curve(floor, lane, state.below_m2k_w).unwrap_or(state.core);
-                    let up = curve.flux_up((mean - other.room_c).max(0.0)) * lane * length;
-                    heat.leaders += up;
-                    heat.down +=
-                        curve.flux_down(up / (lane * length).max(1e-9), other.room_c, state.below_c) * lane * length;
-                    credit[crossed] += up;
-                }
-            }
-            self.loops[i] = heat;
-        }
-        for (room, credit) in self.rooms.iter_mut().zip(credit) {
-            room.leader_heat = credit;
-        }
-    }
-}
-
-/// The floor over a bundle of leaders: as the room's, at the spacing of the lanes.
-fn lane_curve(f: &Floor, lane: f64, below_m2k_w: f64) -> Option<Curve> {
-    let (build_up, covering, tube) =
-        (library::build_up(&f.build_up_id)?, library::covering(&f.covering_id)?, library::tube(&f.tube_id)?);
-    let insulation_m2k_w = f.insulation_m2k_w.unwrap_or(build_up.insulation_m2k_w);
-    Some(floor::curve(&Section { build_up, covering, tube, spacing_m: lane.max(0.05), insulation_m2k_w, below_m2k_w }))
 }
 
 fn room_design(
@@ -270,7 +74,7 @@ fn room_design(
     room: &Room,
     index: usize,
     loss: &heat_loss::RoomLoss,
-    floor: Option<&FloorState>,
+    heating: &Heating,
     water: &Water,
     coverage: &[audit::Coverage],
 ) -> RoomDesign {
@@ -296,37 +100,107 @@ fn room_design(
         flux_limit_w_m2: None,
         surface_mean_c: None,
         surface_max_c: None,
+        surface_min_c: None,
         surface_limit_c: None,
         striping_k: None,
         k_up_w_m2k: None,
-        supply_needed_c: None,
-        supply_limit_c: None,
+        supply_needed_c: w.needed,
+        supply_limit_c: heating.is_any().then(|| heating.supply_limit_c()),
         drop_k: w.drop_k,
         down_w: 0.0,
         leader_heat_w: w.leader_heat,
         coverage: coverage.iter().find(|c| c.room == index).map(|c| c.share),
+        floor: None,
+        fields: field_designs(job, room, heating, w),
+        supplement_w: 0.0,
+        remedies: vec![],
     };
-    if let Some(f) = floor {
-        let flux = f.k() * w.excess_k;
-        let core = f.core.flux_up(w.excess_k);
+    let fields_w: f64 = out.fields.iter().map(|f| f.heat_w).sum();
+    let mut given = fields_w + w.leader_heat;
+    if let Some(f) = &heating.floor {
+        let excess = w.floor_excess_k;
+        let flux = f.flux_up(excess);
+        given += flux * w.field_area;
         out.flux_given_w_m2 = per_area(flux * w.field_area + w.leader_heat);
-        out.flux_limit_w_m2 = Some(f.k() * f.excess_limit_k);
-        out.surface_mean_c = Some(f.core.surface_mean(flux, room.room_c));
-        let mut crest = f.core.surface_max(core, room.room_c);
-        if f.edge_share > 0.0 {
-            crest = crest.max(f.edge.surface_max(f.edge.flux_up(w.excess_k), room.room_c));
-        }
-        out.surface_max_c = Some(crest);
+        out.flux_limit_w_m2 = Some(f.flux_up(f.excess_limit_k));
+        let surface = f.surface(excess);
+        out.surface_mean_c = Some(f.core().surface_mean(flux));
+        out.surface_max_c = Some(surface.max_c);
+        out.surface_min_c = Some(surface.min_c);
         out.surface_limit_c = Some(f.surface_limit_c);
-        out.striping_k = Some(2.0 * f.core.ripple_m2k_w * core);
-        out.k_up_w_m2k = Some(f.k());
-        out.supply_needed_c = w.needed;
-        out.supply_limit_c = Some(f.supply_limit_c);
-        if w.excess_k > 0.0 {
-            out.down_w = f.core.flux_down(flux, room.room_c, f.below_c) * w.field_area;
-        }
+        out.striping_k = Some(surface.striping_k);
+        out.k_up_w_m2k = Some(f.k_up(excess));
+        out.down_w = f.flux_down(excess) * w.field_area;
+        let core = f.core();
+        out.floor = Some(FloorDesign {
+            excess_k: excess,
+            flux_up_w_m2: flux,
+            flux_down_w_m2: f.flux_down(excess),
+            underside_c: core.underside(excess),
+            below_c: core.duty().below_c,
+            below_m2k_w: core.duty().below_m2k_w,
+            water_film_w_m2k: core.duty().water_film_w_m2k,
+            edge_share: f.edge_share,
+            height_m: f.height_m,
+            weight_kg_m2: f.weight_kg_m2,
+            heat_content_j_m2k: core.heat_content_j_m2k,
+            time_constant_s: core.time_constant_s,
+            grid_error: core.grid_error,
+            under_m2k_w: f.under_m2k_w,
+            patches: patch_designs(room, f, excess),
+        });
+    }
+    if heating.is_any() {
+        let short = loss.heat_w - given;
+        out.supplement_w = if short > 0.002 * loss.heat_w.max(1.0) { short } else { 0.0 };
     }
     out
+}
+
+fn patch_designs(room: &Room, state: &heating::FloorState, excess: f64) -> Vec<PatchDesign> {
+    let patches = room.heated_floor().map_or(&[][..], |f| &f.patches);
+    patches
+        .iter()
+        .zip(state.patches())
+        .map(|(patch, zone)| {
+            let flux = if excess > 0.0 { zone.curve.flux_up(excess) } else { 0.0 };
+            let surface_mean_c = zone.curve.surface_mean(flux);
+            let covering_c = surface_mean_c + flux.max(0.0) * patch.rug_m2k_w.unwrap_or(0.0);
+            PatchDesign { flux_w_m2: flux, surface_mean_c, covering_c }
+        })
+        .collect()
+}
+
+fn field_designs(job: &Job, room: &Room, heating: &Heating, water: &RoomWater) -> Vec<FieldDesign> {
+    room.heated_fields()
+        .iter()
+        .zip(&heating.fields)
+        .zip(&water.fields)
+        .map(|((field, state), w)| {
+            let excess = w.excess_k;
+            let flux = heating::field_flux(state, excess);
+            let (surface_max_c, _) = state.curve.surface_range(excess);
+            FieldDesign {
+                id: field.id.clone(),
+                area_m2: state.area_m2,
+                heat_w: flux * state.area_m2,
+                back_w: w.back_w,
+                flux_w_m2: flux,
+                surface_mean_c: state.curve.surface_mean(flux),
+                surface_max_c,
+                surface_limit_c: state.surface_limit_c,
+                supply_limit_c: state.supply_limit_c,
+                tube_m: w.tube_m,
+                circuits: w.circuits,
+                circuit_m: w.circuit_m,
+                manifold_id: w.manifold.map(|m| job.manifolds[m].id.clone()),
+                drop_k: w.drop_k,
+                flow_l_min: w.flow_l_min,
+                velocity_m_s: w.velocity_m_s,
+                head_loss_pa: w.head_loss_pa,
+            }
+        })
+        .collect()
 }
 
 fn loop_designs(job: &Job, layout: &Layout, water: &Water) -> Result<Vec<LoopDesign>, FieldError> {
@@ -399,13 +273,17 @@ fn mixed_return<'a>(loops: impl Iterator<Item = &'a LoopDesign>) -> Option<f64> 
     (flow > 0.0).then(|| sum / flow)
 }
 
-fn manifold_designs(job: &Job, loops: &[LoopDesign]) -> Vec<ManifoldDesign> {
+fn manifold_designs(job: &Job, loops: &[LoopDesign], rooms: &[RoomDesign]) -> Vec<ManifoldDesign> {
     job.manifolds
         .iter()
         .enumerate()
         .map(|(i, m)| {
             let place = layout::manifold_place(job, i);
             let own = || loops.iter().filter(|l| l.manifold_id == m.id);
+            let fields = || {
+                let all = rooms.iter().flat_map(|r| &r.fields);
+                all.filter(|f| f.manifold_id.as_deref() == Some(m.id.as_str()))
+            };
             ManifoldDesign {
                 id: m.id.clone(),
                 letter: m.letter.clone(),
@@ -413,9 +291,12 @@ fn manifold_designs(job: &Job, loops: &[LoopDesign]) -> Vec<ManifoldDesign> {
                 position: place.map(|p| p.1),
                 inward: place.map(|p| p.2),
                 ports: m.ports,
-                ports_used: own().count() as u32,
-                flow_l_min: own().map(|l| l.flow_l_min).sum(),
-                head_needed_pa: own().map(|l| l.head_loss_pa).fold(0.0, f64::max),
+                ports_used: own().count() as u32 + fields().map(|f| f.circuits).sum::<u32>(),
+                flow_l_min: own().map(|l| l.flow_l_min).chain(fields().map(|f| f.flow_l_min)).sum(),
+                head_needed_pa: own()
+                    .map(|l| l.head_loss_pa)
+                    .chain(fields().map(|f| f.head_loss_pa))
+                    .fold(0.0, f64::max),
                 return_c: mixed_return(own()),
             }
         })
@@ -454,7 +335,8 @@ fn wall_designs(job: &Job) -> Vec<WallDesign> {
 
 fn totals(job: &Job, rooms: &[RoomDesign], loops: &[LoopDesign], water: &Water) -> Totals {
     let heat_loss_w: f64 = rooms.iter().map(|r| r.heat_loss_w).sum();
-    let down_w: f64 = loops.iter().map(|l| l.output_down_w).sum();
+    let fields = || rooms.iter().flat_map(|r| &r.fields);
+    let down_w: f64 = loops.iter().map(|l| l.output_down_w).chain(fields().map(|f| f.back_w)).sum();
     let source_w = heat_loss_w + down_w;
     let over = |w: f64| if w > 0.0 { w } else { f64::INFINITY };
     let old = job.old_source.as_ref();
@@ -474,12 +356,16 @@ fn totals(job: &Job, rooms: &[RoomDesign], loops: &[LoopDesign], water: &Water) 
                 FlatRateHeat { name: rate.name.clone(), w_m2: rate.w_m2, heat_w, ratio: heat_w / over(heat_loss_w) }
             })
             .collect(),
-        loops_w: loops.iter().map(|l| l.output_up_w + l.output_down_w).sum(),
+        loops_w: loops
+            .iter()
+            .map(|l| l.output_up_w + l.output_down_w)
+            .chain(fields().map(|f| f.heat_w + f.back_w))
+            .sum(),
         supply_c: water.supply_c,
         return_c: mixed_return(loops.iter()),
         hardest_room_id: water.hardest.map(|r| job.rooms[r].id.clone()),
-        flow_l_min: loops.iter().map(|l| l.flow_l_min).sum(),
-        tube_m: loops.iter().map(|l| l.length_m).sum(),
+        flow_l_min: loops.iter().map(|l| l.flow_l_min).chain(fields().map(|f| f.flow_l_min)).sum(),
+        tube_m: loops.iter().map(|l| l.length_m).chain(fields().map(|f| f.tube_m)).sum(),
     }
 }
 

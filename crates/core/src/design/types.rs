@@ -1,5 +1,6 @@
 //! The design as a document: its names are an interface for scripts, explained in `docs/job-format.md`.
 
+use super::remedy::{Conflict, Remedy};
 use crate::findings::Finding;
 use crate::heat_loss::{BuildingLoss, LossPart, Saving};
 use crate::job::Point;
@@ -27,6 +28,8 @@ pub struct Design {
     pub climate: ClimateDesign,
     /// Sums for the job.
     pub totals: Totals,
+    /// Floors that do not go together on one water temperature.
+    pub conflict: Option<Conflict>,
     /// What is wrong, doubtful or worth knowing; gravest first.
     pub findings: Vec<Finding>,
 }
@@ -69,9 +72,11 @@ pub struct RoomDesign {
     pub surface_mean_c: Option<f64>,
     /// Warmest line of the floor, °C.
     pub surface_max_c: Option<f64>,
+    /// Coolest line of the floor, °C.
+    pub surface_min_c: Option<f64>,
     /// Highest allowed mean surface, °C.
     pub surface_limit_c: Option<f64>,
-    /// Warmest minus coolest line in the core as far as the first form of the floor stage tells: twice the crest, K.
+    /// Warmest minus coolest line of the floor's surface within one of its zones, K.
     pub striping_k: Option<f64>,
     /// Upward flux per kelvin of mean water excess, edge and core together, W/m²K.
     pub k_up_w_m2k: Option<f64>,
@@ -87,6 +92,102 @@ pub struct RoomDesign {
     pub leader_heat_w: f64,
     /// Share of the heatable floor within reach of tube, 0…1; none without loops.
     pub coverage: Option<f64>,
+    /// Its heated floor solved.
+    pub floor: Option<FloorDesign>,
+    /// Its fields in walls and ceiling, in the job's order.
+    pub fields: Vec<FieldDesign>,
+    /// What floor and fields leave over: to be given by something else, W.
+    pub supplement_w: f64,
+    /// What would carry the room where its floor does not, reckoned.
+    pub remedies: Vec<Remedy>,
+}
+
+/// The section of a room's floor at the design's water.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct FloorDesign {
+    /// Mean excess of its water over the room, K.
+    pub excess_k: f64,
+    /// Heat into the room over the floor's zones, W/m².
+    pub flux_up_w_m2: f64,
+    /// Heat to below, W/m².
+    pub flux_down_w_m2: f64,
+    /// Mean of the underside, °C.
+    pub underside_c: f64,
+    /// Temperature below, °C.
+    pub below_c: f64,
+    /// From the underside to that, m²K/W: a film, or the ground.
+    pub below_m2k_w: f64,
+    /// Film of the water in its loops, W/m²K.
+    pub water_film_w_m2k: f64,
+    /// Share of the edge band, 0…1.
+    pub edge_share: f64,
+    /// Height it adds, with its covering, m.
+    pub height_m: f64,
+    /// Weight it adds, kg/m².
+    pub weight_kg_m2: f64,
+    /// Heat held per kelvin of water over room, J/m²K.
+    pub heat_content_j_m2k: f64,
+    /// Mean delay of the heat into the room after a step of the water's temperature, s.
+    pub time_constant_s: f64,
+    /// Estimated relative error of the grid.
+    pub grid_error: f64,
+    /// Resistance between the tube's layer and the underside, m²K/W.
+    pub under_m2k_w: f64,
+    /// Its patches, in the job's order.
+    pub patches: Vec<PatchDesign>,
+}
+
+/// A patch of a floor under another covering or a rug.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct PatchDesign {
+    /// Heat into the room, W/m².
+    pub flux_w_m2: f64,
+    /// What one walks on, °C.
+    pub surface_mean_c: f64,
+    /// The covering itself, under its rug, °C.
+    pub covering_c: f64,
+}
+
+/// A field in a wall or the ceiling, designed. Its leaders are an estimate: twice the way to the nearest manifold.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct FieldDesign {
+    /// The field.
+    pub id: String,
+    /// With tube, m².
+    pub area_m2: f64,
+    /// Heat into the room, W.
+    pub heat_w: f64,
+    /// Heat out at its back, W.
+    pub back_w: f64,
+    /// Heat into the room, W/m².
+    pub flux_w_m2: f64,
+    /// Mean surface, °C.
+    pub surface_mean_c: f64,
+    /// Warmest line, °C.
+    pub surface_max_c: f64,
+    /// Highest allowed mean surface, °C.
+    pub surface_limit_c: f64,
+    /// Highest supply temperature of its build-up, °C.
+    pub supply_limit_c: f64,
+    /// Tube with leaders, m.
+    pub tube_m: f64,
+    /// Circuits it takes by the longest loop of its tube.
+    pub circuits: u32,
+    /// Each of them with its leaders, m.
+    pub circuit_m: f64,
+    /// The manifold they are reckoned to hang on.
+    pub manifold_id: Option<String>,
+    /// Drop, K.
+    pub drop_k: Option<f64>,
+    /// Flow of all its circuits, L/min.
+    pub flow_l_min: f64,
+    /// Velocity in each, m/s.
+    pub velocity_m_s: f64,
+    /// Head of each with its ports, Pa.
+    pub head_loss_pa: f64,
 }
 
 /// One loop designed.

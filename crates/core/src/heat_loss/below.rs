@@ -1,6 +1,7 @@
 //! What lies below a heated floor, for the floor stage: its downward loss is no need of the room.
 
 use super::surfaces::Reading;
+use crate::construction::Direction;
 use crate::ground;
 use crate::job::{Beyond, GroundMethod, Job};
 use crate::plan::faces::floor_height;
@@ -22,19 +23,46 @@ pub struct GroundBelow {
     depth_m: f64,
 }
 
-/// Film under a floor, heat flowing down, m²K/W (ISO 6946).
-const FILM_DOWN: f64 = 0.17;
-
 impl Below {
     /// From the underside of the insulation to the temperature below, m²K/W.
     pub fn resistance(&self, job: &Job, insulation_m2k_w: f64) -> f64 {
+        let film = Direction::Downward.film();
         match self.ground {
-            None => FILM_DOWN,
+            None => film,
             Some(g) => {
                 let u = ground::slab_u(&job.envelope.ground, g.dimension_m, insulation_m2k_w, g.depth_m);
-                (1.0 / u.max(1e-6) - insulation_m2k_w - FILM_DOWN).max(0.0)
+                (1.0 / u.max(1e-6) - insulation_m2k_w - film).max(0.0)
             }
         }
+    }
+}
+
+/// Mean temperature above each room's ceiling, °C.
+pub(super) fn above(job: &Job, reading: &Reading, temperatures: &[f64]) -> Vec<f64> {
+    (0..job.rooms.len())
+        .map(|i| {
+            let storey = &reading.storeys[i];
+            let open = open_c(job, &job.rooms[i].above, temperatures[i]);
+            let shared: f64 = storey.above.iter().map(|s| s.area_m2).sum();
+            let rooms: f64 = storey.above.iter().map(|s| s.area_m2 * temperatures[s.room]).sum();
+            let all = shared + storey.open_above_m2;
+            if all > 0.0 { (rooms + storey.open_above_m2 * open) / all } else { open }
+        })
+        .collect()
+}
+
+/// Temperature of what is no room of the job, °C.
+pub(crate) fn open_c(job: &Job, beyond: &Beyond, room_c: f64) -> f64 {
+    match *beyond {
+        // the crawl space's own balance is not struck for a heated floor: as cold as outdoors is the safe side
+        Beyond::Outside | Beyond::CrawlSpace => job.site.outdoor_c,
+        Beyond::Heated => room_c,
+        Beyond::Unheated { temperature_c } => temperature_c,
+        Beyond::Reduced { b } => room_c - b * (room_c - job.site.outdoor_c),
+        Beyond::Ground => match job.envelope.ground.method {
+            GroundMethod::Iso13370 => room_c - ground::YEARLY_SWING * (room_c - job.site.annual_mean()),
+            _ => job.site.ground_c,
+        },
     }
 }
 
@@ -43,19 +71,7 @@ pub(super) fn below(job: &Job, reading: &Reading, temperatures: &[f64]) -> Vec<B
     (0..job.rooms.len())
         .map(|i| {
             let (room, storey) = (&job.rooms[i], &reading.storeys[i]);
-            let room_c = temperatures[i];
-            let rest = match room.below {
-                Beyond::Outside => job.site.outdoor_c,
-                // the crawl space's own balance is not struck for a heated floor: as cold as outdoors is the safe side
-                Beyond::CrawlSpace => job.site.outdoor_c,
-                Beyond::Heated => room_c,
-                Beyond::Unheated { temperature_c } => temperature_c,
-                Beyond::Reduced { b } => room_c - b * (room_c - job.site.outdoor_c),
-                Beyond::Ground => match job.envelope.ground.method {
-                    GroundMethod::Iso13370 => room_c - ground::YEARLY_SWING * (room_c - job.site.annual_mean()),
-                    _ => job.site.ground_c,
-                },
-            };
+            let rest = open_c(job, &room.below, temperatures[i]);
             let shared: f64 = storey.below.iter().map(|s| s.area_m2).sum();
             let rooms: f64 = storey.below.iter().map(|s| s.area_m2 * temperatures[s.room]).sum();
             let all = shared + storey.open_below_m2;

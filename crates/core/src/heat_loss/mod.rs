@@ -16,6 +16,7 @@ use serde::{Deserialize, Serialize};
 use surfaces::{Conductance, Other, Reading};
 
 pub use below::Below;
+pub(crate) use below::open_c;
 pub use savings::Saving;
 
 /// What takes the heat.
@@ -159,6 +160,9 @@ pub struct HeatLoss {
     /// What lies below each room's heated floor, in the job's order.
     #[serde(skip)]
     pub below: Vec<Below>,
+    /// Mean temperature above each room's ceiling, °C, in the job's order.
+    #[serde(skip)]
+    pub above_c: Vec<f64>,
     /// The building.
     pub building: BuildingLoss,
 }
@@ -174,8 +178,9 @@ pub fn heat_loss(job: &Job) -> HeatLoss {
     let rooms: Vec<RoomLoss> =
         (0..job.rooms.len()).map(|i| room_loss(job, &reading, &temperatures, &good, i)).collect();
     let below = below::below(job, &reading, &temperatures);
+    let above_c = below::above(job, &reading, &temperatures);
     let building = building(job, &reading, &rooms);
-    HeatLoss { rooms, below, building }
+    HeatLoss { rooms, below, above_c, building }
 }
 
 fn other_temperature(job: &Job, other: &Other, own_c: f64, outdoor_c: f64, temperatures: &[f64]) -> f64 {

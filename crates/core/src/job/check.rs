@@ -5,7 +5,7 @@ use crate::error::FieldError;
 use serde::Deserialize;
 use std::collections::BTreeSet;
 
-pub(super) fn range(field: &str, value: f64, low: f64, high: f64) -> Result<(), FieldError> {
+pub(crate) fn range(field: &str, value: f64, low: f64, high: f64) -> Result<(), FieldError> {
     if value.is_finite() && (low..=high).contains(&value) {
         Ok(())
     } else {
@@ -47,7 +47,7 @@ pub(super) fn wall_index(field: &str, edge: usize, room: &Room) -> Result<(), Fi
     }
 }
 
-pub(super) fn read<'a, T: Deserialize<'a>>(text: &'a str) -> Result<T, FieldError> {
+pub(crate) fn read<'a, T: Deserialize<'a>>(text: &'a str) -> Result<T, FieldError> {
     let mut json = serde_json::Deserializer::from_str(text);
     let value = serde_path_to_error::deserialize(&mut json).map_err(|e| {
         let path = e.path().to_string();

@@ -10,6 +10,7 @@ pub(super) fn to_newest(mut document: Value) -> Result<Job, FieldError> {
     if document["version"] == 1 {
         from_1(&mut document)?;
     }
+    // version 2 had all that version 3 has, but for own build-ups, patches and fields
     document["version"] = VERSION.into();
     read(&document.to_string())
 }
@@ -70,6 +71,35 @@ mod tests {
             // the file has the old figures to a thousandth of a watt
             assert!((got - expected).abs() < 1e-3, "{id}: {got} instead of {expected}");
         }
+    }
+
+    /// Whether all that is said in one document is said in the other: nulls and empty lists say nothing.
+    fn kept(before: &Value, after: &Value) -> bool {
+        match (before, after) {
+            (Value::Object(b), Value::Object(a)) => b.iter().all(|(k, v)| match v {
+                Value::Null => true,
+                Value::Array(list) if list.is_empty() => true,
+                v => a.get(k).is_some_and(|a| kept(v, a)),
+            }),
+            (Value::Array(b), Value::Array(a)) => b.len() == a.len() && b.iter().zip(a).all(|(b, a)| kept(b, a)),
+            (Value::Number(b), Value::Number(a)) => b.as_f64() == a.as_f64(),
+            _ => before == after,
+        }
+    }
+
+    /// A file as the second released version wrote it: its floors name the library, and nothing is lost.
+    #[test]
+    fn a_job_of_the_second_version_reads_unchanged() {
+        const SECOND: &str = include_str!("../../tests/data/job-version-2.json");
+        let mut before: Value = serde_json::from_str(SECOND).expect("json");
+        assert_eq!(before["version"], 2);
+        let job = Job::from_json(SECOND).expect("reads");
+        assert_eq!(job.version, VERSION);
+        before["version"] = VERSION.into();
+        assert!(kept(&before, &serde_json::to_value(&job).expect("writes")));
+        let floors = job.rooms.iter().filter_map(|r| r.floor.as_ref());
+        assert!(floors.clone().any(|f| f.build_up_id == "slab") && floors.clone().any(|f| f.build_up_id == "overlay"));
+        crate::design::design(&job).expect("designs");
     }
 
     #[test]

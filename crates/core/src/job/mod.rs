@@ -3,26 +3,29 @@
 
 mod check;
 mod envelope;
+mod floor;
 mod migrate;
 mod room;
 mod rules;
 mod site;
 
 pub use envelope::*;
+pub use floor::*;
 pub use room::*;
 pub use rules::*;
 pub use site::*;
 
 use crate::error::FieldError;
 use crate::units::Units;
-use check::{count, file_id, optional, range, read, text, unique, wall_index};
+use check::{count, file_id, optional, text, unique, wall_index};
+pub(crate) use check::{range, read};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeSet;
 
 /// Marks a JSON document as a Fuoco job.
 pub const FORMAT: &str = "fuoco-job";
 /// The version of the format that this program writes.
-pub const VERSION: u32 = 2;
+pub const VERSION: u32 = 3;
 /// A job larger than this is refused: the design must stay interactive.
 pub const MAX_ROOMS: usize = 200;
 /// A curved wall is drawn by short segments.
@@ -40,7 +43,7 @@ pub type Point = [f64; 2];
 pub struct Job {
     /// Always `fuoco-job`.
     pub format: String,
-    /// Version of the format, now 2.
+    /// Version of the format, now 3.
     pub version: u32,
     /// The job's name as the list shows it.
     pub name: String,
@@ -57,6 +60,9 @@ pub struct Job {
     /// The job's own constructions, beside the library's.
     #[serde(default)]
     pub constructions: Vec<Construction>,
+    /// The job's own build-ups, beside the library's; at most 100.
+    #[serde(default)]
+    pub build_ups: Vec<BuildUp>,
     /// Infiltration and ventilation.
     #[serde(default)]
     pub air: Air,
@@ -233,6 +239,7 @@ impl Job {
             envelope: Envelope::default(),
             materials: Vec::new(),
             constructions: Vec::new(),
+            build_ups: Vec::new(),
             air: Air::default(),
             fluid: Fluid::default(),
             levels: vec![Level { id: "ground".into(), name: "Ground floor".into(), floor_m: 0.0, underlay: None }],
@@ -292,6 +299,7 @@ impl Job {
         self.site.check()?;
         self.rules.check()?;
         self.check_constructions()?;
+        self.check_build_ups()?;
         self.air.check()?;
         if let Some(old) = &self.old_source {
             text("old_source.name", &old.name, 0)?;
@@ -323,6 +331,7 @@ impl Job {
             }
             room.check(&format!("rooms[{i}]"), &mut ids)?;
             room.check_constructions(self, &format!("rooms[{i}]"))?;
+            room.check_heating(self, &format!("rooms[{i}]"))?;
         }
         for (i, manifold) in self.manifolds.iter().enumerate() {
             let path = format!("manifolds[{i}]");

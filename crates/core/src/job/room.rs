@@ -1,7 +1,7 @@
 //! Rooms and what is in them.
 
 use super::check::{count, file_id, optional, range, text, unique, wall_index};
-use super::{Job, MAX_CORNERS, MAX_ITEMS, Point, Position};
+use super::{Field, Floor, Job, MAX_CORNERS, MAX_ITEMS, Point, Position};
 use crate::error::FieldError;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeSet;
@@ -70,6 +70,9 @@ pub struct Room {
     /// The floor, or nothing where the room is not heated by its floor.
     #[serde(default)]
     pub floor: Option<Floor>,
+    /// Tube in walls and ceiling, beside the floor or in its place; at most 20.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub fields: Vec<Field>,
 }
 
 fn is_zero(v: &f64) -> bool {
@@ -296,41 +299,6 @@ pub enum KeepOutKind {
     BoltDown,
 }
 
-/// The floor of a room.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(deny_unknown_fields)]
-pub struct Floor {
-    /// Build-up, an id of the library.
-    pub build_up_id: String,
-    /// Covering, an id of the library.
-    pub covering_id: String,
-    /// Tube, an id of the library.
-    pub tube_id: String,
-    /// Spacing in the core, m, 0.05…0.6.
-    pub spacing_core_m: f64,
-    /// Spacing in the edge band along outside walls, m, 0.05…0.6, not wider than in the core.
-    pub spacing_edge_m: f64,
-    /// Insulation under the tube instead of the build-up's, m²K/W, 0…20.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub insulation_m2k_w: Option<f64>,
-    /// How the loops lie.
-    pub pattern: Pattern,
-}
-
-/// How a loop fills its part of a room.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum Pattern {
-    /// One cold side: serpentine along it; several or none: counterflow.
-    Auto,
-    /// Runs to and fro, the cold side first.
-    Serpentine,
-    /// Supply beside return, wound inward.
-    Counterflow,
-}
-
 impl Room {
     pub(super) fn check<'a>(&'a self, path: &str, ids: &mut BTreeSet<&'a str>) -> Result<(), FieldError> {
         text(&format!("{path}.name"), &self.name, 0)?;
@@ -399,14 +367,20 @@ impl Room {
             range(&format!("{path}.clearance_m"), k.clearance_m, 0.0, 1.0)?;
             file_id(&format!("{path}.photo_id"), k.photo_id.as_deref())?;
         }
-        if let Some(floor) = &self.floor {
-            floor.check(&format!("{path}.floor"))?;
+        count(&format!("{path}.fields"), self.fields.len(), 0, 20)?;
+        for (i, field) in self.fields.iter().enumerate() {
+            unique(ids, &format!("{path}.fields[{i}].id"), &field.id)?;
         }
         Ok(())
     }
 }
 
 impl Room {
+    /// Tube in its walls and ceiling; none in an unheated room.
+    pub fn heated_fields(&self) -> &[Field] {
+        if self.is_heated() { &self.fields } else { &[] }
+    }
+
     /// The floor that heats the room; none in an unheated room, whatever its floor holds.
     pub fn heated_floor(&self) -> Option<&Floor> {
         if self.is_heated() { self.floor.as_ref() } else { None }
@@ -478,26 +452,5 @@ impl Beyond {
             Beyond::Reduced { b } => range(&format!("{path}.b"), *b, 0.0, 1.0),
             _ => Ok(()),
         }
-    }
-}
-
-impl Floor {
-    fn check(&self, path: &str) -> Result<(), FieldError> {
-        use crate::library;
-        let known = |what: &str, found: bool| {
-            if found { Ok(()) } else { Err(FieldError::new(format!("{path}.{what}"), "is not in the library")) }
-        };
-        known("build_up_id", library::build_up(&self.build_up_id).is_some())?;
-        known("covering_id", library::covering(&self.covering_id).is_some())?;
-        known("tube_id", library::tube(&self.tube_id).is_some())?;
-        range(&format!("{path}.spacing_core_m"), self.spacing_core_m, 0.05, 0.6)?;
-        range(&format!("{path}.spacing_edge_m"), self.spacing_edge_m, 0.05, 0.6)?;
-        if self.spacing_edge_m > self.spacing_core_m {
-            return Err(FieldError::new(format!("{path}.spacing_edge_m"), "must not be wider than the core's spacing"));
-        }
-        if let Some(r) = self.insulation_m2k_w {
-            range(&format!("{path}.insulation_m2k_w"), r, 0.0, 20.0)?;
-        }
-        Ok(())
     }
 }

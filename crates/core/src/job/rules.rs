@@ -35,6 +35,18 @@ pub struct HouseRules {
     pub surface_limit_edge_c: f64,
     /// Floor surface of a bath or shower above its room temperature, K, 0…20.
     pub surface_limit_bath_over_room_k: f64,
+    /// Surface of a wall field, °C, 20…60.
+    #[serde(default = "usual_wall_limit")]
+    pub surface_limit_wall_c: f64,
+    /// Surface of a ceiling field, °C, 20…50.
+    #[serde(default = "usual_ceiling_limit")]
+    pub surface_limit_ceiling_c: f64,
+    /// Difference across the floor's surface from which bare feet feel the tubes, K, 0.1…20.
+    #[serde(default = "usual_striping")]
+    pub striping_limit_k: f64,
+    /// What counts first when floors that carry their room are compared.
+    #[serde(default)]
+    pub prefer: Preference,
     /// Temperature drop in the loop of the hardest room, K, 1…25.
     pub temperature_drop_k: f64,
     /// Largest drop that an easy room is throttled to, K, 1…40.
@@ -47,6 +59,34 @@ pub struct HouseRules {
     /// Flat rates by which heat is guessed in the trade, shown beside the reckoned figure; at most 10.
     #[serde(default = "usual_flat_rates")]
     pub flat_rates: Vec<FlatRate>,
+}
+
+fn usual_wall_limit() -> f64 {
+    40.0
+}
+
+fn usual_ceiling_limit() -> f64 {
+    32.0
+}
+
+fn usual_striping() -> f64 {
+    2.0
+}
+
+/// What a firm looks at first among floors that carry their room.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Preference {
+    /// The coolest water: boilers condense, heat pumps are thrifty.
+    #[default]
+    CoolWater,
+    /// The least tube.
+    LittleTube,
+    /// The quickest response.
+    Quick,
+    /// The lowest height added.
+    Low,
 }
 
 /// Heat by floor area alone, as a rule of thumb has it.
@@ -80,6 +120,10 @@ impl Default for HouseRules {
             surface_limit_c: 29.0,
             surface_limit_edge_c: 35.0,
             surface_limit_bath_over_room_k: 9.0,
+            surface_limit_wall_c: usual_wall_limit(),
+            surface_limit_ceiling_c: usual_ceiling_limit(),
+            striping_limit_k: usual_striping(),
+            prefer: Preference::default(),
             temperature_drop_k: 7.0,
             largest_drop_k: 15.0,
             head_limit_pa: 30_000.0,
@@ -109,6 +153,9 @@ impl HouseRules {
             ("surface_limit_c", self.surface_limit_c, 20.0, 40.0),
             ("surface_limit_edge_c", self.surface_limit_edge_c, 20.0, 45.0),
             ("surface_limit_bath_over_room_k", self.surface_limit_bath_over_room_k, 0.0, 20.0),
+            ("surface_limit_wall_c", self.surface_limit_wall_c, 20.0, 60.0),
+            ("surface_limit_ceiling_c", self.surface_limit_ceiling_c, 20.0, 50.0),
+            ("striping_limit_k", self.striping_limit_k, 0.1, 20.0),
             ("temperature_drop_k", self.temperature_drop_k, 1.0, 25.0),
             ("largest_drop_k", self.largest_drop_k, 1.0, 40.0),
             ("head_limit_pa", self.head_limit_pa, 1000.0, 200_000.0),

@@ -77,6 +77,8 @@ pub fn judge(
     survey::levels(&mut w);
     survey::climate(&mut w, design);
     floors::floors(&mut w, design);
+    floors::one_water(&mut w, design);
+    floors::fields(&mut w, design);
     loops::problems(&mut w, layout);
     loops::law(&mut w, design, breaches);
     loops::covered(&mut w, coverage);

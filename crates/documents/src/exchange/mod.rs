@@ -137,5 +137,6 @@ fn room_like(job: &Job, level_id: &str, name: &str, outline: Vec<Point>) -> Room
         openings: vec![],
         keep_outs: vec![],
         floor: last.and_then(|r| r.floor.clone()),
+        fields: vec![],
     }
 }
