@@ -11,7 +11,7 @@ use std::f64::consts::{FRAC_PI_2, PI};
 /// Steps of the coarse mesh around a quarter of the tube.
 const QUARTER: f64 = 3.4;
 /// How much a step may grow per metre away from what it resolves.
-const GROWTH: f64 = 1.0;
+const GROWTH: f64 = 1.3;
 /// Heat held by the wall of a plastic tube, J/m³K.
 const WALL_HEAT: f64 = 2.1e6;
 /// A joint that is perfect, W/m²K.
@@ -406,9 +406,11 @@ impl Mesh {
             }
             row = inner;
         }
-        // even steps in the logarithm of the radius, as the temperature falls
+        // even steps in the logarithm of the radius, as the temperature falls; twice as many where heat enters the tube
+        // on one side only and has to run along its wall
+        let steps = if place.plate.is_some_and(|p| p.contact_w_m2k.is_some()) { 2 * refine } else { refine };
         let wall = Material { conductivity: tube.conductivity_w_mk, heat: WALL_HEAT, is_plate: false };
-        self.bore = self.ring(place, angles, row, |_| (radius, bore), refine, |_| wall);
+        self.bore = self.ring(place, angles, row, |_| (radius, bore), steps, |_| wall);
     }
 
     /// Rows of quadrilaterals from an outer row of nodes inward between two radii by angle; gives the innermost row.
