@@ -31,7 +31,8 @@ const floorWords = (id: string) => store.library.value?.coverings.find((c) => c.
     <dl>
       <template v-if="isFloor">
         <dt>Room needs</dt><dd :title="`Heat loss ${s('heat', d?.heat_loss_w)} over ${s('area', d?.heatable_area_m2)} of floor with tube`">{{ s("flux", d?.flux_needed_w_m2) }}</dd>
-        <dt>Floor gives, may give</dt><dd :title="`At its surface limit of ${s('temperature', d?.surface_limit_c)}`">{{ s("flux", d?.flux_given_w_m2) }}, {{ s("flux", d?.flux_limit_w_m2) }}</dd>
+        <dt>Floor gives</dt><dd>{{ s("flux", d?.flux_given_w_m2) }}</dd>
+        <dt>Floor may give</dt><dd :title="`At its surface limit of ${s('temperature', d?.surface_limit_c)}`">{{ s("flux", d?.flux_limit_w_m2) }}</dd>
         <dt>Supply needed</dt><dd title="Water at the manifold, at the ordinary drop">{{ s("temperature", d?.supply_needed_c) }}</dd>
         <dt>Supply it stands</dt><dd title="The least of covering, build-up and fields">{{ s("temperature", d?.supply_limit_c) }}</dd>
       </template>
