@@ -7,8 +7,9 @@ const chromium = process.env.CHROMIUM ?? ["/usr/bin/chromium", "/usr/bin/chromiu
 export default defineConfig({
   testDir: "tests",
   outputDir: "results",
-  timeout: 60_000,
-  expect: { timeout: 10_000 },
+  // a guard against hanging, not a measure: build machines stall
+  timeout: 180_000,
+  expect: { timeout: 20_000 },
   workers: 2,
   fullyParallel: true,
   forbidOnly: Boolean(process.env.CI),
