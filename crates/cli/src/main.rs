@@ -1,9 +1,14 @@
 //! The `fuoco` command: serve the app, design a job file, print the job file's schema.
 
 use clap::{Parser, Subcommand};
+use fuoco_core::layout::{
+    lay_out,
+    score::{ManifoldScore, score},
+};
 use fuoco_core::{climate::read_epw, design::design, error::FieldError, job::Job, section::file::SectionFile};
 use fuoco_documents::exchange::{dxf, geojson, openings_csv, rooms_csv};
 use fuoco_documents::{plan_svg, tables};
+use std::fmt::Write as _;
 use std::net::SocketAddr;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
@@ -38,6 +43,12 @@ enum Command {
         #[arg(long, value_name = "DIR")]
         out: Option<PathBuf>,
     },
+    /// Lay the loops of job files and print the figures of each layout as a table in Markdown
+    Layouts {
+        /// The job files
+        #[arg(required = true)]
+        jobs: Vec<PathBuf>,
+    },
     /// Solve one floor section and print its fluxes, temperatures and coefficients as JSON
     Section {
         /// The section file; - for standard input
@@ -60,6 +71,7 @@ fn main() -> ExitCode {
     let done = match Cli::parse().command {
         Command::Serve { data, demo, bind } => serve(data, demo, bind),
         Command::Design { job, out } => design_file(&job, out.as_deref()),
+        Command::Layouts { jobs } => layouts(&jobs),
         Command::Section { section } => solve_section(&section),
         Command::Validate => print(fuoco_core::section::validation::tables().trim_end()),
         Command::Climate { weather } => climate(&weather),
@@ -89,6 +101,41 @@ impl From<FieldError> for Failure {
 
 fn failed(code: u8, what: impl std::fmt::Display) -> Failure {
     Failure { code, reason: what.to_string() }
+}
+
+/// One row for each job: what the layout reaches, and what is wrong with it.
+fn layouts(jobs: &[PathBuf]) -> Result<(), Failure> {
+    let mut table = String::from(
+        "| plan | floor m² | loops | tube m | coverage | least room | spread | of limit | tube/wanted | leaders | bends/loop | breaches | not laid |\n|---|---|---|---|---|---|---|---|---|---|---|---|---|\n",
+    );
+    for path in jobs {
+        let job = Job::from_json(&read(path)?).map_err(|e| failed(2, format!("{}: {e}", path.display())))?;
+        let layout = lay_out(&job);
+        let score = score(&job, &layout);
+        let most = |f: fn(&ManifoldScore) -> f64| score.manifolds.iter().map(f).fold(0.0, f64::max);
+        let leaders: f64 = score.manifolds.iter().map(|m| m.leaders * m.lengths_m.iter().sum::<f64>()).sum();
+        let bends: f64 = score.manifolds.iter().map(|m| m.bends).sum();
+        let loops = layout.loops.len().max(1) as f64;
+        let _ = writeln!(
+            table,
+            "| {} | {:.1} | {} | {:.0} | {:.1} % | {:.1} % | {:.0} %{} | {:.0} % | {:.2} | {:.0} % | {:.0} | {} | {} |",
+            path.file_stem().unwrap_or_default().to_string_lossy(),
+            score.rooms.iter().map(|r| r.area_m2).sum::<f64>(),
+            layout.loops.len(),
+            score.tube_m(),
+            100.0 * score.coverage(),
+            100.0 * score.rooms.iter().map(|r| r.coverage).fold(1.0, f64::min),
+            100.0 * most(|m| m.spread),
+            if job.rules.equal_loops { " asked" } else { "" },
+            100.0 * most(|m| m.of_limit),
+            score.density(),
+            100.0 * leaders / score.tube_m().max(1.0),
+            bends / loops,
+            score.breaches,
+            layout.problems.len(),
+        );
+    }
+    print(table.trim_end())
 }
 
 /// Prints, and takes a reader that has gone away for success.

@@ -123,6 +123,7 @@ fn gaps(job: &Job, loops: &[LaidLoop], manifolds: &[Option<[Point; 2]>], out: &m
         }
     }
     let gap = job.rules.min_gap_m;
+    let level = |i: usize| &job.rooms[loops[i].room].level_id;
     let tree = RTree::bulk_load(pieces.clone());
     let mut told = std::collections::BTreeSet::new();
     // the chords of an arc ask the index together
@@ -133,7 +134,7 @@ fn gaps(job: &Job, loops: &[LaidLoop], manifolds: &[Option<[Point; 2]>], out: &m
             for a in group {
                 let ((i, a0, a1), (j, b0, b1)) = (a.data, b.data);
                 // neighbours along one tube touch by nature; a bend cannot come back within three gaps
-                if (i, a0) >= (j, b0) || (i == j && b0 - a1 < 3.0 * gap && a0 - b1 < 3.0 * gap) {
+                if (i, a0) >= (j, b0) || level(i) != level(j) || (i == j && b0 - a1 < 3.0 * gap && a0 - b1 < 3.0 * gap) {
                     continue;
                 }
                 let (p, q, r, s) = (a.geom().from, a.geom().to, b.geom().from, b.geom().to);
@@ -310,7 +311,7 @@ fn room_coverage(job: &Job, loops: &[LaidLoop], index: usize) -> Option<Coverage
     (all > 0).then(|| Coverage { room: index, share: 1.0 - cold.len() as f64 / all as f64, coldest })
 }
 
-fn in_keep_out(room: &Room, p: Point) -> bool {
+pub(super) fn in_keep_out(room: &Room, p: Point) -> bool {
     room.keep_outs.iter().any(|k| {
         let c = k.clearance_m;
         p[0] >= k.x0_m - c && p[0] <= k.x1_m + c && p[1] >= k.y0_m - c && p[1] <= k.y1_m + c
@@ -335,7 +336,7 @@ pub fn to_segment(p: Point, a: Point, b: Point) -> f64 {
     distance(p, [a[0] + d[0] * t, a[1] + d[1] * t])
 }
 
-fn between_segments(a: Point, b: Point, c: Point, d: Point) -> f64 {
+pub(super) fn between_segments(a: Point, b: Point, c: Point, d: Point) -> f64 {
     let side = |p: Point, q: Point, r: Point| (q[0] - p[0]) * (r[1] - p[1]) - (q[1] - p[1]) * (r[0] - p[0]);
     if side(a, b, c) * side(a, b, d) < 0.0 && side(c, d, a) * side(c, d, b) < 0.0 {
         return 0.0;

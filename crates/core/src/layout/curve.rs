@@ -65,7 +65,12 @@ pub fn bend(corners: &[Point], radius_m: f64, least_m: f64) -> Vec<Segment> {
     if corners.len() < 2 {
         return vec![];
     }
-    let turns = turns(&corners, radius_m, least_m);
+    let mut turns = turns(&corners, radius_m, least_m);
+    let narrow = |t: &Turn| matches!(*t, Turn::Corner { radius, .. } if radius < least_m - TINY);
+    if radius_m > least_m && turns.iter().any(narrow) {
+        // wide sweeps side by side may take each other's room
+        turns = self::turns(&corners, least_m, least_m);
+    }
     lay(corners[0], corners[corners.len() - 1], &turns)
 }
 
@@ -105,7 +110,8 @@ fn turns(c: &[Point], radius: f64, least: f64) -> Vec<Turn> {
     let n = c.len();
     let leg = |i: usize| distance(c[i], c[i + 1]);
     let turn_at = |i: usize| angle(unit(c[i - 1], c[i]), unit(c[i], c[i + 1]));
-    let square = |i: usize| (turn_at(i).abs() - FRAC_PI_2).abs() < 1e-6;
+    // polygons that were cut and joined are square to rounding only
+    let square = |i: usize| (turn_at(i).abs() - FRAC_PI_2).abs() < 1e-3;
     let is_pair = |i: usize| i + 2 < n && square(i) && square(i + 1) && leg(i) < 2.0 * least - TINY;
     let mut out = Vec::new();
     let mut i = 1;

@@ -7,11 +7,15 @@
 //! reports as a [`Problem`] and lays the rest.
 
 pub mod audit;
+pub mod contour;
 pub mod curve;
 pub mod fill;
 pub mod lattice;
 pub mod region;
 pub mod room;
+pub mod score;
+pub mod shape;
+mod skew;
 
 use crate::job::{Job, Point};
 use crate::library::{self, Tube};
@@ -59,7 +63,6 @@ pub struct LaidLoop {
 pub enum Problem {
     NoManifold { room: usize },
     NoWay { room: usize },
-    NotSquare { room: usize },
     ManifoldUnused { manifold: usize },
     Blocked { room: usize, by: Obstruction },
     LeaderTooLong { room: usize, leader_m: f64, limit_m: f64 },
@@ -175,7 +178,7 @@ impl Tree {
     fn of(job: &Job, problems: &mut Vec<Problem>) -> Tree {
         let n = job.rooms.len();
         let passages = plan::passages(job);
-        let usable: Vec<bool> = job.rooms.iter().map(|r| plan::is_simple(r) && region::is_square(&r.outline)).collect();
+        let usable: Vec<bool> = job.rooms.iter().map(|r| plan::is_simple(r)).collect();
         let mut tree =
             Tree { passages, manifold: vec![None; n], through: vec![None; n], way: vec![f64::INFINITY; n], usable };
         let mut at: Vec<Point> = vec![[0.0; 2]; n];
@@ -223,9 +226,7 @@ impl Tree {
             if room.heated_floor().is_none() || !plan::is_simple(room) {
                 continue;
             }
-            if !tree.usable[i] {
-                problems.push(Problem::NotSquare { room: i });
-            } else if job.manifolds.is_empty() {
+            if job.manifolds.is_empty() {
                 problems.push(Problem::NoManifold { room: i });
             } else if tree.manifold[i].is_none() {
                 problems.push(Problem::NoWay { room: i });

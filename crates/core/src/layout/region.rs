@@ -1,38 +1,44 @@
 //! The free floor of one room in a frame of its own: the wall by which the leaders come in lies at the bottom,
-//! the room above it. Only rooms with right angles; the caller reports others.
+//! the room above it.
 
+use super::shape;
 use crate::job::{KeepOut, Point};
+use crate::plan::distance;
+use geo::{BooleanOps, ConvexHull, LineString, MultiPolygon, Polygon};
 
 /// Coordinates closer than this are one, m.
 const SNAP: f64 = 1e-4;
 /// Floor left between a keep-out and a wall narrower than this holds no tube and is filled up, m.
 const DEAD_STRIP: f64 = 0.3;
 
-/// A turned coordinate system: `inward` becomes y, what lies right of it becomes x; optionally mirrored.
+/// A turned coordinate system: `inward` becomes y, what lies right of it becomes x.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Frame {
     inward: Point,
-    mirror: bool,
 }
 
 impl Frame {
-    /// A frame for a wall whose room lies in the direction `inward` (one of the four axes).
+    /// A frame for a wall whose room lies in the direction of the unit vector `inward`.
     pub fn new(inward: Point) -> Frame {
-        Frame { inward: [inward[0].round(), inward[1].round()], mirror: false }
+        let near_axis = inward.iter().any(|v| v.abs() < 1e-6);
+        Frame { inward: if near_axis { inward.map(f64::round) } else { inward } }
     }
 
     /// Job coordinates to frame coordinates.
     pub fn local(&self, p: Point) -> Point {
         let [ix, iy] = self.inward;
-        let x = p[0] * iy - p[1] * ix;
-        [if self.mirror { -x } else { x }, p[0] * ix + p[1] * iy]
+        [p[0] * iy - p[1] * ix, p[0] * ix + p[1] * iy]
     }
 
     /// Frame coordinates to job coordinates.
     pub fn global(&self, p: Point) -> Point {
         let [ix, iy] = self.inward;
-        let x = if self.mirror { -p[0] } else { p[0] };
-        [x * iy + p[1] * ix, -x * ix + p[1] * iy]
+        [p[0] * iy + p[1] * ix, -p[0] * ix + p[1] * iy]
+    }
+
+    /// Whether the frame lies along the job's axes.
+    pub fn is_level(&self) -> bool {
+        self.inward.contains(&0.0)
     }
 }
 
@@ -74,6 +80,10 @@ struct Obstacle {
 pub struct Region {
     /// Corners, anticlockwise, without the keep-outs at the walls.
     pub outline: Vec<Point>,
+    /// Whether all is at right angles in the frame. If not, what stands free is told by [`Region::holes`] only.
+    pub square: bool,
+    /// What stands free and its clearance, where the region is not square.
+    pub holes: Vec<(Vec<Point>, f64)>,
     obstacles: Vec<Obstacle>,
 }
 
@@ -91,7 +101,7 @@ pub fn is_square(outline: &[Point]) -> bool {
 }
 
 impl Region {
-    /// The free floor of a room with `outline` (job coordinates, right angles, any direction), seen in `frame`.
+    /// The free floor of a room with `outline` (job coordinates, any direction), seen in `frame`.
     /// `entry` is a point on its bottom wall in frame coordinates; the part of the floor connected to it counts.
     /// Turns may swell sideways by `bulge`, for which keep-outs get more clearance (`wall_clearance` includes it).
     /// None when a keep-out stands on the entry.
@@ -103,7 +113,11 @@ impl Region {
         wall_clearance: f64,
         bulge: f64,
     ) -> Option<Region> {
-        let corners: Vec<Point> = outline.iter().map(|&p| frame.local(p).map(snap)).collect();
+        let exact: Vec<Point> = outline.iter().map(|&p| frame.local(p)).collect();
+        if !is_square(&exact) || !frame.is_level() && !keep_outs.is_empty() {
+            return Region::skew(exact, keep_outs, frame, entry, wall_clearance, bulge);
+        }
+        let corners: Vec<Point> = exact.into_iter().map(|p| p.map(snap)).collect();
         let mut standing = Vec::new();
         let mut at_wall = Vec::new();
         let bounds = Rect {
@@ -142,7 +156,53 @@ impl Region {
             obstacles.push(Obstacle { rect, clearance: wall_clearance });
         }
         obstacles.extend(standing);
-        Some(Region { outline, obstacles })
+        Some(Region { outline, square: true, holes: vec![], obstacles })
+    }
+
+    /// The same where not all is at right angles.
+    fn skew(
+        mut outline: Vec<Point>,
+        keep_outs: &[KeepOut],
+        frame: &Frame,
+        entry: Point,
+        wall_clearance: f64,
+        bulge: f64,
+    ) -> Option<Region> {
+        if crate::plan::signed_area(&outline) < 0.0 {
+            outline.reverse();
+        }
+        let mut free: MultiPolygon = crate::plan::polygon(&outline).into();
+        let mut holes = vec![];
+        for k in keep_outs {
+            let corners = |grow: f64| {
+                let (x0, y0, x1, y1) = (k.x0_m - grow, k.y0_m - grow, k.x1_m + grow, k.y1_m + grow);
+                [[x0, y0], [x1, y0], [x1, y1], [x0, y1]].map(|p| frame.local(p))
+            };
+            let near = |p: &Point, a: Point, b: Point| super::audit::to_segment(*p, a, b) < DEAD_STRIP;
+            let walls: Vec<(Point, Point)> =
+                shape::sides(&outline).filter(|&(a, b)| corners(0.0).iter().any(|p| near(p, a, b))).collect();
+            if walls.is_empty() {
+                if crate::plan::within(&outline, corners(0.0)[0]) {
+                    holes.push((corners(0.0).to_vec(), k.clearance_m + bulge));
+                }
+                continue;
+            }
+            let grown = corners((k.clearance_m + bulge - wall_clearance).max(0.0));
+            for (a, b) in walls {
+                // with its shadow on the wall, a little beyond it
+                let l = distance(a, b).max(1e-9);
+                let (d, out) = ([(b[0] - a[0]) / l, (b[1] - a[1]) / l], [(b[1] - a[1]) / l, (a[0] - b[0]) / l]);
+                let shadow = grown.map(|p| {
+                    let t = (p[0] - a[0]) * d[0] + (p[1] - a[1]) * d[1];
+                    [a[0] + d[0] * t + out[0] * 0.01, a[1] + d[1] * t + out[1] * 0.01]
+                });
+                let hull = LineString::from(grown.iter().chain(&shadow).map(|p| (p[0], p[1])).collect::<Vec<_>>());
+                free = free.difference(&Polygon::new(hull.convex_hull().exterior().clone(), vec![]));
+            }
+        }
+        let above = [entry[0], entry[1] + 0.02];
+        let outline = shape::part_with(&free, above)?;
+        Some(Region { outline, square: false, holes, obstacles: vec![] })
     }
 
     /// Tube within `clearance` of the straight from `a` to `b` is no longer free.

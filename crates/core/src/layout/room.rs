@@ -159,7 +159,13 @@ pub fn route(task: RoomTask) -> Result<(RoomRoute, Option<Obstruction>), Obstruc
     let own = if task.loops == 0 {
         None
     } else {
-        Some(own_loops(&task, &frame, &base, &region, &stops, middle, (w0, w1), (left_n, right_n)))
+        let (opening, passing) = ((w0, w1), (left_n, right_n));
+        Some(if region.square {
+            own_loops(&task, &frame, &base, &region, &stops, middle, opening, passing)
+        } else {
+            let lanes: Vec<&[Point]> = l.paths.iter().chain(&r.paths).map(Vec::as_slice).collect();
+            super::skew::own_loops(&task, &frame, &region, &lanes, middle, opening, passing)
+        })
     };
     let (places, own, trouble) = match own {
         Some(Ok(o)) => (o.entry.clone(), Some(o), None),
@@ -213,11 +219,7 @@ fn packed(middle: f64, pitch: f64, n: usize) -> Vec<f64> {
 /// The wall (by index of its first corner) on which a point lies.
 fn wall_of(outline: &[Point], p: Point) -> Option<usize> {
     let n = outline.len();
-    (0..n).find(|&i| {
-        let (a, b) = (outline[i], outline[(i + 1) % n]);
-        let r = Rect::spanning(a, b);
-        p[0] > r.x0 - 2e-3 && p[0] < r.x1 + 2e-3 && p[1] > r.y0 - 2e-3 && p[1] < r.y1 + 2e-3
-    })
+    (0..n).find(|&i| super::audit::to_segment(p, outline[i], outline[(i + 1) % n]) < 3e-3)
 }
 
 /// Which exits are reached along the left and which along the right, each nearest first.
@@ -269,17 +271,14 @@ fn hug_both(
             .iter()
             .flat_map(|&e| {
                 let exit = &task.exits[e];
-                let face = frame.local(exit.at);
-                let wall = wall_of(outline, face);
+                let wall = wall_of(outline, frame.local(exit.at));
                 let mut ends: Vec<Point> = exit
                     .route
                     .lanes
                     .iter()
                     .map(|l| {
                         let p = frame.local(l.points[0]);
-                        let upright =
-                            wall.is_some_and(|i| (outline[i][0] - outline[(i + 1) % outline.len()][0]).abs() < 1e-6);
-                        if upright { [face[0], p[1]] } else { [p[0], face[1]] }
+                        wall.map_or(p, |i| onto(p, outline[i], outline[(i + 1) % outline.len()]))
                     })
                     .collect();
                 if reverse {
@@ -334,26 +333,37 @@ fn hug(
         let l = crate::plan::distance(a, b);
         [(b[0] - a[0]) / l, (b[1] - a[1]) / l]
     };
-    // the line on which lane k runs along wall i: its coordinate across the wall
-    let line = |k: usize, i: usize| {
+    // the line on which lane k runs along wall i: a point of it
+    let depth = |k: usize, i: usize| {
         let rank = k - steps[..k].iter().filter(|&&s| s < i).count();
-        let depth = task.wall_clearance_m + task.lane_m * rank as f64;
-        let (a, d) = (outline[(first + i) % n], direction(i));
-        let inward = [-d[1], d[0]];
-        if d[0].abs() > 0.5 { a[1] + inward[1] * depth } else { a[0] + inward[0] * depth }
+        task.wall_clearance_m + task.lane_m * rank as f64
+    };
+    let line = |k: usize, i: usize| {
+        let (a, d, depth) = (outline[(first + i) % n], direction(i), depth(k, i));
+        [a[0] - d[1] * depth, a[1] + d[0] * depth]
     };
     for k in 0..m {
         let mut path = vec![[starts[k], entry_y]];
-        let mut at = [starts[k], line(k, 0)];
+        let mut at = [starts[k], line(k, 0)[1]];
         path.push(at);
         for i in 0..=steps[k] {
             let d = direction(i);
+            let along = |p: Point| {
+                let o = line(k, i);
+                onto(p, o, [o[0] + d[0], o[1] + d[1]])
+            };
             let next = if i == steps[k] {
-                if d[0].abs() > 0.5 { [ends[k][0], at[1]] } else { [at[0], ends[k][1]] }
-            } else if d[0].abs() > 0.5 {
-                [line(k, i + 1), at[1]]
+                along(ends[k])
             } else {
-                [at[0], line(k, i + 1)]
+                let (e, o, q) = (direction(i + 1), line(k, i), line(k, i + 1));
+                let cross = d[0] * e[1] - d[1] * e[0];
+                if cross.abs() < 1e-3 {
+                    // walls in line: straight across from where the next one begins
+                    along(outline[(first + i + 1) % n])
+                } else {
+                    let s = ((q[0] - o[0]) * e[1] - (q[1] - o[1]) * e[0]) / cross;
+                    [o[0] + d[0] * s, o[1] + d[1] * s]
+                }
             };
             let forward = (next[0] - at[0]) * d[0] + (next[1] - at[1]) * d[1];
             if forward < -1e-6 && i > 0 {
@@ -365,24 +375,36 @@ fn hug(
         path.push(ends[k]);
         out.paths.push(path);
     }
-    // beyond the innermost lane of each wall the field may begin
+    // beyond the innermost lane of each wall that runs along an axis the field may begin
     for i in 0..=longest {
         let Some(k) = (0..m).rev().find(|&k| steps[k] >= i) else { continue };
         let d = direction(i);
-        let inward = [-d[1], d[0]];
         let axis = usize::from(d[0].abs() > 0.5);
-        let sign = if axis == 1 { inward[1] } else { inward[0] };
-        out.stops.push((axis, Stop { at: line(k, i) + sign * 0.7 * task.core_m, opens: sign > 0.0 }));
+        if d[1 - axis].abs() < 1.0 - 1e-9 {
+            continue;
+        }
+        let sign = if axis == 1 { d[0] } else { -d[1] };
+        out.stops.push((axis, Stop { at: line(k, i)[axis] + sign * 0.7 * task.core_m, opens: sign > 0.0 }));
     }
     Ok(out)
 }
 
+/// The foot of a point on a wall.
+fn onto(p: Point, a: Point, b: Point) -> Point {
+    let l = crate::plan::distance(a, b).max(1e-12);
+    let d = [(b[0] - a[0]) / l, (b[1] - a[1]) / l];
+    let t = (p[0] - a[0]) * d[0] + (p[1] - a[1]) * d[1];
+    [a[0] + d[0] * t, a[1] + d[1] * t]
+}
+
 /// The loops of the room itself, in frame coordinates.
-struct Own {
+pub(super) struct Own {
     /// Places of all lanes at the entry, passing lanes included, left to right.
-    entry: Vec<f64>,
-    lanes: Vec<(Lane, Vec<Point>)>,
-    fields: Vec<(LoopKey, Vec<Point>)>,
+    pub entry: Vec<f64>,
+    /// The ways from the entry to the fields.
+    pub lanes: Vec<(Lane, Vec<Point>)>,
+    /// The fields, each from the end of its left lane to the end of its right one.
+    pub fields: Vec<(LoopKey, Vec<Point>)>,
 }
 
 #[allow(clippy::too_many_arguments, reason = "the parts of one room, each used once")]
@@ -459,28 +481,9 @@ fn try_columns(
     let goals: Vec<f64> = (first..first + k).flat_map(|i| [lattice.xs[2 * i], lattice.xs[2 * i + 1]]).collect();
     let places = entry_places(task, &goals, left, entry[0], opening, passing);
 
-    // every lane that moves sideways has a track of its own; to the left the leftmost takes the lowest
     let own = &places[passing.0..passing.0 + 2 * k];
-    let moves_left = |j: usize| goals[j] < own[j] - 1e-6;
-    let moves_right = |j: usize| goals[j] > own[j] + 1e-6;
-    let track = |j: usize| -> Option<f64> {
-        let t = if moves_left(j) {
-            passing.0 + (0..j).filter(|&i| moves_left(i)).count()
-        } else if moves_right(j) {
-            passing.1 + (j + 1..2 * k).filter(|&i| moves_right(i)).count()
-        } else {
-            return None;
-        };
-        Some(entry[1] + task.wall_clearance_m + task.lane_m * t as f64)
-    };
-    let highest = (0..2 * k).filter_map(track).fold(f64::NEG_INFINITY, f64::max);
-    let passed = passing.0.max(passing.1);
-    let strip = if passed > 0 {
-        entry[1] + task.wall_clearance_m + task.lane_m * (passed - 1) as f64
-    } else {
-        f64::NEG_INFINITY
-    };
-    let top = highest.max(strip);
+    let fan = Fan::new(task, own, &goals, entry[1], passing);
+    let top = fan.top;
 
     let mut lattice = lattice.clone();
     let mut roots: Vec<Cell> = Vec::new();
@@ -493,10 +496,7 @@ fn try_columns(
     for j in 0..2 * k {
         let root = roots[j / 2];
         let end = [goals[j], lattice.ys[2 * root.1]];
-        let mut points = vec![[own[j], entry[1]]];
-        if let Some(y) = track(j) {
-            points.extend([[own[j], y], [goals[j], y]]);
-        }
+        let mut points = fan.way(j);
         points.push(end);
         // clear of walls and keep-outs once it is past the entry's own wall
         let start_y = entry[1] + task.wall_clearance_m;
@@ -553,6 +553,50 @@ fn try_columns(
     Some((Own { entry: places, lanes, fields }, clean))
 }
 
+/// How the lanes spread from the entry to their goals: every lane that moves sideways has a track of its own; to the
+/// left the leftmost takes the lowest.
+pub(super) struct Fan<'a> {
+    own: &'a [f64],
+    goals: &'a [f64],
+    entry_y: f64,
+    tracks: Vec<Option<f64>>,
+    /// The highest track or passing lane; minus infinity where there is none.
+    pub top: f64,
+}
+
+impl<'a> Fan<'a> {
+    pub fn new(task: &RoomTask, own: &'a [f64], goals: &'a [f64], entry_y: f64, passing: (usize, usize)) -> Fan<'a> {
+        let n = goals.len();
+        let moves_left = |j: usize| goals[j] < own[j] - 1e-6;
+        let moves_right = |j: usize| goals[j] > own[j] + 1e-6;
+        let height = |t: usize| entry_y + task.wall_clearance_m + task.lane_m * t as f64;
+        let tracks: Vec<Option<f64>> = (0..n)
+            .map(|j| {
+                if moves_left(j) {
+                    Some(height(passing.0 + (0..j).filter(|&i| moves_left(i)).count()))
+                } else if moves_right(j) {
+                    Some(height(passing.1 + (j + 1..n).filter(|&i| moves_right(i)).count()))
+                } else {
+                    None
+                }
+            })
+            .collect();
+        let passed = passing.0.max(passing.1);
+        let strip = if passed > 0 { height(passed - 1) } else { f64::NEG_INFINITY };
+        let top = tracks.iter().flatten().copied().fold(strip, f64::max);
+        Fan { own, goals, entry_y, tracks, top }
+    }
+
+    /// Corners of lane `j` up to its track's end below its goal.
+    pub fn way(&self, j: usize) -> Vec<Point> {
+        let mut points = vec![[self.own[j], self.entry_y]];
+        if let Some(y) = self.tracks[j] {
+            points.extend([[self.own[j], y], [self.goals[j], y]]);
+        }
+        points
+    }
+}
+
 /// A place where a loop bends tighter than the tube can.
 fn tight_spot(left: &[Point], field: &[Point], right: &[Point], task: &RoomTask) -> Option<Point> {
     let route: Vec<Point> = left.iter().chain(field).chain(right.iter().rev()).copied().collect();
@@ -568,7 +612,7 @@ fn near(a: &Rect, b: &Rect, gap: f64) -> bool {
 
 /// Places of all lanes at the entry. The loop straight ahead comes in on its own two lines where the opening has
 /// room for that; else all lanes are packed.
-fn entry_places(
+pub(super) fn entry_places(
     task: &RoomTask,
     goals: &[f64],
     left: usize,

@@ -103,7 +103,7 @@ fn aligned_box(outline: &[Point]) -> Option<[f64; 4]> {
     straight.then(|| bounds(outline))
 }
 
-fn bounds(outline: &[Point]) -> [f64; 4] {
+pub(crate) fn bounds(outline: &[Point]) -> [f64; 4] {
     outline.iter().fold([f64::MAX, f64::MAX, f64::MIN, f64::MIN], |b, p| {
         [b[0].min(p[0]), b[1].min(p[1]), b[2].max(p[0]), b[3].max(p[1])]
     })

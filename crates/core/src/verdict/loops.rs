@@ -39,19 +39,6 @@ pub(super) fn problems(w: &mut Writer, layout: &Layout) {
                 "Walls are crossed at doorways and sleeves only.",
                 "Place the doorway, or a sleeve through the wall, or hang a manifold in the room.",
             ),
-            Problem::NotSquare { room } => w.add(
-                Warning,
-                Station::Loops,
-                "loops.shape",
-                of_room(&job.rooms[room]),
-                &format!(
-                    "{} has walls that are not square to the sheet; its loops are not drawn.",
-                    job.rooms[room].name
-                ),
-                &[],
-                "This version lays rooms with right angles.",
-                "Draw the room by right angles, or lay it by hand.",
-            ),
             Problem::ManifoldUnused { manifold } => {
                 let m = &job.manifolds[manifold];
                 if layout::manifold_place(job, manifold).is_some() {

@@ -1,0 +1,441 @@
+//! Loops in floor of any shape: lines that follow the boundary one inside the other, joined into one tube.
+//!
+//! Lines at growing depth from the boundary are taken in pairs; the floor between the two lines of a pair is a
+//! *track*. Every track is cut open at one place and linked to the next track inside it on alternate sides of the
+//! cut, so that tracks and links form one body without holes. Its outline is the loop: supply lies beside return
+//! everywhere, and the tube leaves where it came in. Where the floor has necks the inner tracks fall into several
+//! parts, and the body becomes a tree.
+//!
+//! After the iso-contours of H. Zhao et al., "Connected Fermat spirals for layered fabrication", ACM Transactions on
+//! Graphics 35 (2016), with tracks and outlines in the place of spirals.
+
+use super::audit::to_segment;
+use super::curve::{Segment, bend};
+use super::shape::{Around, corners, inset, inset_evenly, sides};
+use crate::job::Point;
+use crate::plan::{distance, polygon, signed_area, within};
+use geo::{BooleanOps, MultiPolygon, Polygon, unary_union};
+
+/// Spacings are tried shrunk and stretched by these factors, to find one that leaves no cold middle.
+const STRETCHES: [f64; 11] = [1.0, 0.98, 1.02, 0.96, 1.04, 0.94, 1.06, 0.92, 1.08, 0.9, 1.1];
+/// Cuts and links reach this far over the lines that they join, m.
+const OVER_M: f64 = 0.004;
+/// Distance of the points at which coverage is looked at, m.
+const RASTER_M: f64 = 0.08;
+/// So many bends that are too tight are mended.
+const MOST_MENDS: usize = 24;
+/// More lines than this are not drawn.
+const MOST_LINES: usize = 400;
+
+/// A piece of floor for one loop.
+#[derive(Debug, Clone)]
+pub struct Patch {
+    /// Corners, anticlockwise.
+    pub outline: Vec<Point>,
+    /// Distance of the first line from each side, m.
+    pub first_m: Vec<f64>,
+    /// Whether a side is an outside wall.
+    pub outside: Vec<bool>,
+    /// Spacing in the core, m.
+    pub core_m: f64,
+    /// Spacing in the band along outside walls, m.
+    pub edge_m: f64,
+    /// Width of the band, m.
+    pub band_m: f64,
+    /// Smallest bend radius, m.
+    pub radius_m: f64,
+    /// Least distance of tube from tube, m.
+    pub gap_m: f64,
+}
+
+/// A filled patch.
+#[derive(Debug, Clone)]
+pub struct Filled {
+    /// Corners of the loop from the start of its left way to that of its right one.
+    pub route: Vec<Point>,
+    /// Share of the patch within reach of the tube.
+    pub coverage: f64,
+    /// Bends tighter than the tube takes.
+    pub tight: usize,
+}
+
+impl Patch {
+    /// Depth of line `j` from each side.
+    fn depths(&self, j: usize, stretch: f64) -> Vec<f64> {
+        self.first_m
+            .iter()
+            .zip(&self.outside)
+            .map(|(first, outside)| {
+                let mut depth = *first;
+                for _ in 0..j {
+                    let tight = *outside && depth < self.band_m;
+                    depth += if tight { self.edge_m.min(self.core_m) } else { self.core_m } * stretch;
+                }
+                depth
+            })
+            .collect()
+    }
+
+    /// The outermost lines: the parts of the patch that the tube may reach.
+    pub fn outermost(&self) -> Vec<Vec<Point>> {
+        inset(&self.outline, &self.first_m)
+    }
+
+    /// The loop of this patch that comes in near `gate` through its boundary, with the ways by which its left and right
+    /// end are reached (at least one corner each).
+    pub fn fill(&self, gate: Point, ways: [&[Point]; 2]) -> Option<Filled> {
+        let mut best: Option<(f64, Filled)> = None;
+        for stretch in STRETCHES {
+            for turn in [1.0, -1.0] {
+                let Some(field) = self.route(gate, stretch, turn) else { continue };
+                let whole: Vec<Point> = ways[0].iter().chain(&field).chain(ways[1].iter().rev()).copied().collect();
+                let route = relax(&whole, self.radius_m, self.gap_m);
+                let tight = tight_bends(&route, self.radius_m);
+                let coverage = self.coverage(&route);
+                // rather the spacing that was asked for, where the floor is covered as well
+                let value = coverage - 0.05 * tight as f64 - 0.02 * (stretch - 1.0).abs();
+                if best.as_ref().is_none_or(|b| value > b.0 + 1e-9) {
+                    best = Some((value, Filled { route, coverage, tight }));
+                }
+            }
+            if best.as_ref().is_some_and(|b| b.1.tight == 0 && b.1.coverage > 0.985) {
+                break;
+            }
+        }
+        best.map(|b| b.1)
+    }
+
+    fn route(&self, gate: Point, stretch: f64, turn: f64) -> Option<Vec<Point>> {
+        let mut lines: Vec<Vec<Vec<Point>>> = Vec::new();
+        while lines.len() < MOST_LINES {
+            let parts = inset(&self.outline, &self.depths(lines.len(), stretch));
+            if parts.is_empty() {
+                break;
+            }
+            lines.push(parts);
+        }
+        let outer = lines.first()?;
+        let first = outer
+            .iter()
+            .min_by(|a, b| Around::new(a).nearest(gate).1.total_cmp(&Around::new(b).nearest(gate).1))?
+            .clone();
+        let mut body = Body { lines: &lines, width: self.core_m * stretch, radius: self.radius_m, parts: vec![] };
+        let around = Around::new(&first);
+        let (at, _) = around.nearest(gate);
+        body.track(0, &first, at, turn);
+        let whole = unary_union(&body.parts);
+        let half = body.width / 2.0;
+        let ends = [around.at(at - half), around.at(at + half)];
+        let body: Vec<Point> = whole
+            .iter()
+            .map(corners)
+            .min_by(|a, b| Around::new(a).nearest(ends[0]).1.total_cmp(&Around::new(b).nearest(ends[0]).1))?;
+        let outline = Around::new(&body);
+        let [left, right] = ends.map(|p| outline.nearest(p).0);
+        let mut route = outline.path(right, left);
+        route.reverse();
+        Some(route)
+    }
+
+    /// Share of the patch within reach of a route.
+    fn coverage(&self, route: &[Point]) -> f64 {
+        let reach = 0.55 * self.core_m + 0.01;
+        let [x0, y0, x1, y1] = crate::plan::storeys::bounds(&self.outline);
+        let size = [x1 - x0, y1 - y0].map(|l| ((l / RASTER_M) as usize + 1).min(2000));
+        let mut warm = vec![false; size[0] * size[1]];
+        for w in route.windows(2) {
+            let lo = |k: usize, o: f64| ((w[0][k].min(w[1][k]) - reach - o) / RASTER_M).ceil().max(0.0) as usize;
+            let hi = |k: usize, o: f64| ((w[0][k].max(w[1][k]) + reach - o) / RASTER_M).max(-1.0) as i64;
+            for j in lo(1, y0) as i64..=hi(1, y0).min(size[1] as i64 - 1) {
+                for i in lo(0, x0) as i64..=hi(0, x0).min(size[0] as i64 - 1) {
+                    let p = [x0 + i as f64 * RASTER_M, y0 + j as f64 * RASTER_M];
+                    let at = &mut warm[j as usize * size[0] + i as usize];
+                    *at = *at || to_segment(p, w[0], w[1]) <= reach;
+                }
+            }
+        }
+        let (mut all, mut covered) = (0usize, 0usize);
+        for j in 0..size[1] {
+            for i in 0..size[0] {
+                let p = [x0 + i as f64 * RASTER_M, y0 + j as f64 * RASTER_M];
+                if within(&self.outline, p) {
+                    all += 1;
+                    covered += usize::from(warm[j * size[0] + i]);
+                }
+            }
+        }
+        covered as f64 / all.max(1) as f64
+    }
+}
+
+/// Bends of a route that the tube cannot take.
+pub fn tight_bends(route: &[Point], radius: f64) -> usize {
+    tight_places(route, radius).len()
+}
+
+/// Where they are.
+fn tight_places(route: &[Point], radius: f64) -> Vec<Point> {
+    let tight = |s: &Segment| match *s {
+        Segment::Arc { centre, radius_m, .. } if radius_m < radius - 1e-4 => Some(centre),
+        _ => None,
+    };
+    bend(route, radius, radius).iter().filter_map(tight).collect()
+}
+
+/// Takes out corners near bends that are too tight, one or two at a time, as long as the route then keeps `gap` from
+/// itself and fewer such bends are left. The two ends stay.
+pub fn relax(route: &[Point], radius: f64, gap: f64) -> Vec<Point> {
+    let mut route = route.to_vec();
+    for _ in 0..MOST_MENDS {
+        let tight = tight_places(&route, radius);
+        let Some(better) = tight.iter().find_map(|at| mended(&route, *at, tight.len(), radius, gap)) else { break };
+        route = better;
+    }
+    route
+}
+
+fn mended(route: &[Point], at: Point, tight: usize, radius: f64, gap: f64) -> Option<Vec<Point>> {
+    let mut near: Vec<usize> = (1..route.len().saturating_sub(1)).collect();
+    near.sort_by(|&a, &b| distance(route[a], at).total_cmp(&distance(route[b], at)));
+    near.truncate(4);
+    let singles = near.iter().map(|&i| vec![i]);
+    let pairs = near.iter().flat_map(|&i| [vec![i, i + 1]]).filter(|p| p[1] + 1 < route.len());
+    let merged = near.iter().filter(|&&i| i + 2 < route.len()).map(|&i| {
+        // two corners become one halfway
+        let mut out = route.to_vec();
+        out[i] = [(route[i][0] + route[i + 1][0]) / 2.0, (route[i][1] + route[i + 1][1]) / 2.0];
+        out.remove(i + 1);
+        out
+    });
+    let nudged = near.iter().flat_map(|&i| {
+        let toward = move |j: usize, by: f64| {
+            let l = distance(route[i], route[j]).max(1e-9);
+            let mut out = route.to_vec();
+            out[i] = [0, 1].map(|k| route[i][k] + (route[j][k] - route[i][k]) / l * by);
+            out
+        };
+        [0.02, 0.05, 0.09]
+            .into_iter()
+            .flat_map(move |by| [toward(i - 1, by), toward(i + 1, by), toward(i - 1, -by), toward(i + 1, -by)])
+    });
+    let without = |gone: Vec<usize>| -> Vec<Point> {
+        route.iter().enumerate().filter(|(i, _)| !gone.contains(i)).map(|(_, p)| *p).collect()
+    };
+    nudged
+        .chain(singles.chain(pairs).map(without))
+        .chain(merged)
+        .filter(|r| tight_bends(r, radius) < tight)
+        .find(|r| near.iter().all(|&i| keeps_gap(r, i, gap)))
+}
+
+/// Whether the stretches of a route about corner `i` keep their distance from the rest of it.
+fn keeps_gap(route: &[Point], i: usize, gap: f64) -> bool {
+    let n = route.len() - 1;
+    let about = i.saturating_sub(3)..(i + 2).min(n);
+    about.into_iter().all(|a| {
+        (0..n).filter(|&b| b + 1 < a || b > a + 1).all(|b| {
+            // stretches that follow each other closely turn about one bend
+            let (lo, hi) = (a.min(b), a.max(b));
+            let between: f64 = route[lo + 1..=hi].windows(2).map(|w| distance(w[0], w[1])).sum();
+            between < 3.0 * gap
+                || super::audit::between_segments(route[a], route[a + 1], route[b], route[b + 1]) >= gap - 1e-6
+        })
+    })
+}
+
+/// Tracks and links, as they are put together.
+struct Body<'a> {
+    /// Parts of the lines at each depth.
+    lines: &'a [Vec<Vec<Point>>],
+    width: f64,
+    radius: f64,
+    parts: Vec<Polygon>,
+}
+
+impl Body<'_> {
+    fn inside(&self, level: usize, outer: &[Point]) -> Vec<&'_ Vec<Point>> {
+        let parts = self.lines.get(level).map_or(&[][..], |l| l);
+        parts.iter().filter(|p| within(outer, middle_of_side(p))).collect()
+    }
+
+    /// The track whose outer line is `outer`, entered `at` so far along it; the cut lies from there in the direction
+    /// of `turn` (1 on, -1 back).
+    fn track(&mut self, level: usize, outer: &[Point], at: f64, turn: f64) {
+        let w = self.width;
+        let around = Around::new(outer);
+        let inner: Vec<Vec<Point>> = self.inside(level + 1, outer).into_iter().cloned().collect();
+        let wide = !inset_evenly(outer, 0.98 * self.radius).is_empty();
+        if inner.is_empty() || around.total < 6.0 * w {
+            if wide {
+                self.parts.push(polygon(outer));
+            }
+            return;
+        }
+        let mut ring: MultiPolygon = polygon(outer).into();
+        for (k, hole) in inner.iter().enumerate() {
+            ring = ring.difference(&polygon(hole));
+            let rim = Around::new(hole);
+            // beside the gate, or for further holes where they come nearest to it; straight across in any case
+            let wanted = if k == 0 { at + turn * w } else { around.nearest(rim.at(rim.nearest(around.at(at)).0)).0 };
+            let free = |s: f64| {
+                let from_gate = (s - at).rem_euclid(around.total);
+                k > 0 || from_gate.min(around.total - from_gate) > 0.99 * w
+            };
+            let cut = straight_across(&around, &rim, wanted, turn, w, free).unwrap_or(wanted);
+            ring = ring.difference(&bridge(&around, &rim, cut, w));
+            let mut children: Vec<Vec<Point>> = self.inside(level + 2, hole).into_iter().cloned().collect();
+            let beyond = around.at(cut + turn * w);
+            children.sort_by(|p, q| Around::new(p).nearest(beyond).1.total_cmp(&Around::new(q).nearest(beyond).1));
+            for child in children {
+                if inset_evenly(&child, 0.98 * self.radius).is_empty() {
+                    continue;
+                }
+                let own = Around::new(&child);
+                let near = own.nearest(beyond).0;
+                // a link must not end at the cut
+                let clear = |s: f64| {
+                    let off = (around.nearest(own.at(s)).0 - cut).rem_euclid(around.total);
+                    off.min(around.total - off) > 0.99 * w
+                };
+                let gate = straight_across(&own, &rim, near, turn, w, clear).unwrap_or(near);
+                self.parts.push(bridge(&own, &rim, gate, w));
+                self.track(level + 2, &child, gate, -turn);
+            }
+        }
+        self.parts.extend(ring);
+    }
+}
+
+/// From a place along one line on in the direction of `turn`, or else back, the first where a bridge of that width to
+/// the other line is straight and square.
+fn straight_across(
+    from: &Around,
+    to: &Around,
+    near: f64,
+    turn: f64,
+    width: f64,
+    allowed: impl Fn(f64) -> bool,
+) -> Option<f64> {
+    let step = 0.2 * width;
+    let most = (0.5 * from.total / step) as usize;
+    let square = |s: f64| {
+        let ends = [s - 0.5 * width, s + 0.5 * width].map(|e| {
+            let p = from.at(e);
+            let (foot, d) = to.nearest(p);
+            (p, to.at(foot), d)
+        });
+        let [(a, fa, da), (b, fb, db)] = ends;
+        from.to_corner(s) >= 0.5 * width - 1e-6
+            && (da - db).abs() < 1e-4
+            && (distance(a, b) - width).abs() < 1e-4
+            && (distance(fa, fb) - width).abs() < 1e-3
+    };
+    (0..=most).flat_map(|k| [k as f64, -(k as f64)]).map(|k| near + turn * k * step).find(|&s| allowed(s) && square(s))
+}
+
+/// The floor between two lines at a place along the first, as wide as a track.
+fn bridge(from: &Around, to: &Around, at: f64, width: f64) -> Polygon {
+    let across = |s: f64| {
+        let p = from.at(s);
+        (p, to.at(to.nearest(p).0))
+    };
+    quad(across(at - 0.5 * width), across(at + 0.5 * width))
+}
+
+fn middle_of_side(ring: &[Point]) -> Point {
+    let longest = sides(ring).max_by(|a, b| distance(a.0, a.1).total_cmp(&distance(b.0, b.1)));
+    longest.map_or([0.0; 2], |(a, b)| [(a[0] + b[0]) / 2.0, (a[1] + b[1]) / 2.0])
+}
+
+/// The quadrilateral between two crossings, a little longer than they are.
+fn quad(a: (Point, Point), b: (Point, Point)) -> Polygon {
+    let longer = |(p, q): (Point, Point)| {
+        let l = distance(p, q).max(1e-9);
+        let d = [(q[0] - p[0]) / l * OVER_M, (q[1] - p[1]) / l * OVER_M];
+        ([p[0] - d[0], p[1] - d[1]], [q[0] + d[0], q[1] + d[1]])
+    };
+    let ((p, q), (r, s)) = (longer(a), longer(b));
+    let mut ring = vec![p, r, s, q];
+    if signed_area(&ring) < 0.0 {
+        ring.reverse();
+    }
+    polygon(&ring)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn patch(outline: Vec<Point>, core_m: f64) -> Patch {
+        let n = outline.len();
+        Patch {
+            outline,
+            first_m: vec![0.1; n],
+            outside: vec![false; n],
+            core_m,
+            edge_m: core_m,
+            band_m: 0.8,
+            radius_m: 0.08,
+            gap_m: 0.04,
+        }
+    }
+
+    /// Least distance of stretches of a route that are not neighbours.
+    fn least_gap(route: &[Point]) -> f64 {
+        let mut least = f64::INFINITY;
+        for i in 0..route.len() - 1 {
+            for j in i + 2..route.len() - 1 {
+                let (a, b, c, d) = (route[i], route[i + 1], route[j], route[j + 1]);
+                let near =
+                    to_segment(a, c, d).min(to_segment(b, c, d)).min(to_segment(c, a, b)).min(to_segment(d, a, b));
+                least = least.min(near);
+            }
+        }
+        least
+    }
+
+    fn hexagon() -> Vec<Point> {
+        (0..6).map(|k| f64::from(k) * std::f64::consts::PI / 3.0).map(|a| [3.2 * a.cos(), 3.2 * a.sin()]).collect()
+    }
+
+    #[test]
+    fn shapes_of_many_kinds_are_filled_without_touching() {
+        let shapes: Vec<(&str, Vec<Point>, Point)> = vec![
+            ("rectangle", vec![[0.0, 0.0], [5.0, 0.0], [5.0, 4.0], [0.0, 4.0]], [2.0, 0.0]),
+            ("hexagon", hexagon(), [0.0, -2.77]),
+            ("trapezoid", vec![[0.0, 0.0], [7.2, 0.0], [7.2, 3.2], [0.0, 5.6]], [2.0, 0.0]),
+            ("skew", vec![[0.0, 0.0], [5.6, 0.7], [6.1, 4.6], [-0.4, 5.2]], [-0.2, 2.6]),
+            ("triangle", vec![[0.0, 0.0], [6.0, 0.0], [0.0, 5.0]], [2.0, 0.0]),
+            ("boot", vec![[0.0, 0.0], [7.0, 0.0], [6.6, 2.6], [3.0, 3.0], [2.8, 6.0], [0.0, 5.5]], [2.0, 0.0]),
+        ];
+        for (name, outline, gate) in shapes {
+            let filled = patch(outline, 0.2).fill(gate, [&[], &[]]).expect(name);
+            assert!(filled.coverage > 0.96, "{name}: {}", filled.coverage);
+            assert_eq!(filled.tight, 0, "{name}");
+            assert!(least_gap(&filled.route) > 0.15, "{name}: {}", least_gap(&filled.route));
+            let (a, b) = (filled.route[0], filled.route[filled.route.len() - 1]);
+            assert!((distance(a, b) - 0.2).abs() < 0.03, "{name}: the ends lie side by side: {a:?} {b:?}");
+        }
+    }
+
+    #[test]
+    fn the_band_is_tight_along_its_wall_only() {
+        let mut room = patch(vec![[0.0, 0.0], [6.0, 0.0], [6.0, 5.0], [0.0, 5.0]], 0.3);
+        room.edge_m = 0.15;
+        room.outside[2] = true;
+        assert_eq!(room.depths(2, 1.0), [0.7, 0.7, 0.4, 0.7]);
+        let tube = |p: &Patch| {
+            super::super::curve::length(&bend(&p.fill([2.0, 0.0], [&[], &[]]).expect("filled").route, 0.08, 0.08))
+        };
+        let banded = tube(&room);
+        room.outside[2] = false;
+        assert!(banded > 1.05 * tube(&room));
+    }
+
+    #[test]
+    fn what_is_too_small_is_not_filled() {
+        assert!(
+            patch(vec![[0.0, 0.0], [0.3, 0.0], [0.3, 0.3], [0.0, 0.3]], 0.2).fill([0.1, 0.0], [&[], &[]]).is_none()
+        );
+    }
+}

@@ -1,0 +1,143 @@
+//! How good a layout is: the figures by which two layouts are compared, by room and by manifold.
+
+use super::audit::{self, Coverage};
+use super::{Layout, longest_loop};
+use crate::job::{Job, Point};
+use crate::{library, plan};
+
+/// Distance of the points at which the tube wanted is counted, m.
+const RASTER_M: f64 = 0.1;
+
+/// The figures of one room.
+#[derive(Debug, Clone, PartialEq)]
+pub struct RoomScore {
+    /// Index of the room.
+    pub room: usize,
+    /// Floor that can be heated, m².
+    pub area_m2: f64,
+    /// Number of loops that heat it.
+    pub loops: usize,
+    /// Tube of its loops without their leaders, m.
+    pub field_m: f64,
+    /// Tube that the spacings ask for: the area of core and edge band over their spacing, m.
+    pub wanted_m: f64,
+    /// Share of its floor within reach of a tube, 0…1.
+    pub coverage: f64,
+    /// The point farthest from any tube, and its distance, m.
+    pub coldest: (Point, f64),
+}
+
+/// The figures of one manifold.
+#[derive(Debug, Clone, PartialEq)]
+pub struct ManifoldScore {
+    /// Index of the manifold.
+    pub manifold: usize,
+    /// Lengths of its loops in the order of the ports, m.
+    pub lengths_m: Vec<f64>,
+    /// Largest deviation of a loop from their mean, as share of the mean.
+    pub spread: f64,
+    /// Largest share of its limit that a loop takes.
+    pub of_limit: f64,
+    /// Leaders' share of the tube.
+    pub leaders: f64,
+    /// Quarter turns of all loops.
+    pub bends: f64,
+}
+
+/// A layout in figures.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Score {
+    /// Rooms with a heated floor, laid or not.
+    pub rooms: Vec<RoomScore>,
+    /// Manifolds with loops.
+    pub manifolds: Vec<ManifoldScore>,
+    /// Breaches of the law.
+    pub breaches: usize,
+}
+
+impl Score {
+    /// All tube, m.
+    pub fn tube_m(&self) -> f64 {
+        self.manifolds.iter().flat_map(|m| &m.lengths_m).sum()
+    }
+
+    /// Coverage of all heated floor, by area; rooms without loops count as cold.
+    pub fn coverage(&self) -> f64 {
+        let area: f64 = self.rooms.iter().map(|r| r.area_m2).sum();
+        let warm: f64 = self.rooms.iter().map(|r| r.area_m2 * r.coverage).sum();
+        if area > 0.0 { warm / area } else { 0.0 }
+    }
+
+    /// Tube in the fields over the tube wanted.
+    pub fn density(&self) -> f64 {
+        let wanted: f64 = self.rooms.iter().map(|r| r.wanted_m).sum();
+        let field: f64 = self.rooms.iter().map(|r| r.field_m).sum();
+        if wanted > 0.0 { field / wanted } else { 0.0 }
+    }
+}
+
+/// Scores a layout of a job.
+pub fn score(job: &Job, layout: &Layout) -> Score {
+    let coverage = audit::coverage(job, &layout.loops);
+    let rooms = (0..job.rooms.len()).filter_map(|i| room_score(job, i, layout, &coverage)).collect();
+    let manifolds = (0..job.manifolds.len()).filter_map(|m| manifold_score(job, m, layout)).collect();
+    Score { rooms, manifolds, breaches: audit::audit(job, &layout.loops).len() }
+}
+
+fn room_score(job: &Job, index: usize, layout: &Layout, coverage: &[Coverage]) -> Option<RoomScore> {
+    let room = &job.rooms[index];
+    let floor = room.heated_floor()?;
+    let own: Vec<_> = layout.loops.iter().filter(|l| l.room == index).collect();
+    let covered = coverage.iter().find(|c| c.room == index);
+    let area_m2 = plan::heatable_area(room);
+    let band = band_share(job, index);
+    Some(RoomScore {
+        room: index,
+        area_m2,
+        loops: own.len(),
+        field_m: own.iter().map(|l| l.length_m - l.leader_length_m).sum(),
+        wanted_m: area_m2 * (band / floor.spacing_edge_m + (1.0 - band) / floor.spacing_core_m),
+        coverage: covered.map_or(0.0, |c| c.share),
+        coldest: covered.map_or((room.outline[0], 0.0), |c| c.coldest),
+    })
+}
+
+/// Share of a room's floor that lies in the band along its outside walls.
+fn band_share(job: &Job, index: usize) -> f64 {
+    let room = &job.rooms[index];
+    let outside = super::outside_walls(job, index);
+    let [x0, y0, x1, y1] = plan::storeys::bounds(&room.outline);
+    let lo = [x0, y0];
+    let steps = [x1 - x0, y1 - y0].map(|l| ((l / RASTER_M) as usize).min(2000));
+    let (mut all, mut band) = (0usize, 0usize);
+    for j in 0..steps[1] {
+        for i in 0..steps[0] {
+            let p = [lo[0] + (i as f64 + 0.5) * RASTER_M, lo[1] + (j as f64 + 0.5) * RASTER_M];
+            if !audit::contains(room, p) || audit::in_keep_out(room, p) {
+                continue;
+            }
+            all += 1;
+            band += usize::from(outside.iter().any(|w| audit::to_segment(p, w[0], w[1]) < job.rules.edge_band_m));
+        }
+    }
+    band as f64 / all.max(1) as f64
+}
+
+fn manifold_score(job: &Job, manifold: usize, layout: &Layout) -> Option<ManifoldScore> {
+    let own: Vec<_> = layout.loops.iter().filter(|l| l.manifold == manifold).collect();
+    let lengths_m: Vec<f64> = own.iter().map(|l| l.length_m).collect();
+    let total: f64 = lengths_m.iter().sum();
+    let mean = total / lengths_m.len().max(1) as f64;
+    let limit = |room: usize| {
+        let tube = job.rooms[room].heated_floor().and_then(|f| library::tube(&f.tube_id));
+        tube.map_or(f64::INFINITY, |t| longest_loop(job, t))
+    };
+    (!own.is_empty()).then(|| ManifoldScore {
+        manifold,
+        spread: lengths_m.iter().map(|l| (l / mean - 1.0).abs()).fold(0.0, f64::max),
+        of_limit: own.iter().map(|l| l.length_m / limit(l.room)).fold(0.0, f64::max),
+        leaders: own.iter().map(|l| l.leader_length_m).sum::<f64>() / total,
+        bends: own.iter().map(|l| l.quarter_turns).sum(),
+        lengths_m,
+    })
+}
