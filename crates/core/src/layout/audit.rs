@@ -102,13 +102,19 @@ fn breach(kind: BreachKind, loops: &[usize], at: Point, measured: f64, bound: f6
     Breach { kind, loops: loops.to_vec(), at, measured, bound }
 }
 
-/// The manifold's body on its wall: from its first to its last tube.
+/// The manifold's body on its wall: from its first to its last tube. Beside a corner it moves off as far as its tubes
+/// need to clear the corner.
 fn body(job: &Job, loops: &[LaidLoop], manifold: usize) -> Option<[Point; 2]> {
     let (_, place, inward) = super::manifold_place(job, manifold)?;
     let tubes = 2.0 * loops.iter().filter(|l| l.manifold == manifold).count() as f64;
     let half = job.rules.lane_spacing_m.max(0.05) * tubes / 2.0;
+    let moved = job.rules.wall_clearance_m + 0.05 + half;
     let along = [inward[1], -inward[0]];
-    Some([-half, half].map(|s| [place[0] + along[0] * s, place[1] + along[1] * s]))
+    let room = job.rooms.iter().find(|r| r.id == job.manifolds[manifold].room_id)?;
+    let edge = plan::edges(room).into_iter().find(|e| e.index == job.manifolds[manifold].edge)?;
+    let near = |end: Point| (moved - distance(place, end)).clamp(0.0, moved);
+    // near its end `a` it moves toward `b`, and the other way round
+    Some([-half - near(edge.a), half + near(edge.b)].map(|s| [place[0] - along[0] * s, place[1] - along[1] * s]))
 }
 
 fn gaps(job: &Job, loops: &[LaidLoop], manifolds: &[Option<[Point; 2]>], out: &mut Vec<Breach>) {
@@ -134,7 +140,8 @@ fn gaps(job: &Job, loops: &[LaidLoop], manifolds: &[Option<[Point; 2]>], out: &m
             for a in group {
                 let ((i, a0, a1), (j, b0, b1)) = (a.data, b.data);
                 // neighbours along one tube touch by nature; a bend cannot come back within three gaps
-                if (i, a0) >= (j, b0) || level(i) != level(j) || (i == j && b0 - a1 < 3.0 * gap && a0 - b1 < 3.0 * gap) {
+                if (i, a0) >= (j, b0) || level(i) != level(j) || (i == j && b0 - a1 < 3.0 * gap && a0 - b1 < 3.0 * gap)
+                {
                     continue;
                 }
                 let (p, q, r, s) = (a.geom().from, a.geom().to, b.geom().from, b.geom().to);

@@ -142,6 +142,8 @@ pub fn route(task: RoomTask) -> Result<(RoomRoute, Option<Obstruction>), Obstruc
 
     // Passing lanes are laid from provisional places at the entry first, to learn what floor they leave.
     let own_guess = 2 * task.loops;
+    let lanes = left_n + right_n + own_guess;
+    let middle = if task.entry.manifold { beside_corners(&task, &region.outline, middle, lanes) } else { middle };
     let pitch = pitch(&task, w1 - w0, left_n + right_n + own_guess)?;
     let provisional: Vec<f64> = packed(middle[0], pitch, left_n + right_n + own_guess);
     let base = region.clone();
@@ -200,6 +202,15 @@ pub fn route(task: RoomTask) -> Result<(RoomRoute, Option<Obstruction>), Obstruc
         out.fields.extend(exit.route.fields.iter().cloned());
     }
     Ok((out, trouble))
+}
+
+/// The middle of a manifold's tubes: its place, or as far off the corner that the outermost tube keeps clear of it.
+fn beside_corners(task: &RoomTask, outline: &[Point], middle: Point, lanes: usize) -> Point {
+    let Some(i) = wall_of(outline, middle) else { return middle };
+    let (a, b) = (outline[i][0], outline[(i + 1) % outline.len()][0]);
+    let half = task.lane_m * (lanes.max(1) - 1) as f64 / 2.0 + task.wall_clearance_m;
+    let (lo, hi) = (a.min(b) + half, a.max(b) - half);
+    if lo > hi { middle } else { [middle[0].clamp(lo, hi), middle[1]] }
 }
 
 /// Distance between lanes at the entry: the rule's, or less where an opening is narrow.
