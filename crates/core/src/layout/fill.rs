@@ -13,6 +13,11 @@ use std::collections::BinaryHeap;
 /// A piece may be that much larger or smaller than its share when its edge becomes straight by it.
 const STRAIGHTER: f64 = 0.05;
 
+/// Pieces are even within this share of their mean; a cell is often more.
+const EVEN: f64 = 0.04;
+/// So many moves of cells between pieces at most.
+const MOST_MOVES: usize = 300;
+
 /// How a tree grows.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub enum Tree {
@@ -70,9 +75,126 @@ pub fn deal(lattice: &Lattice, roots: &[Cell], left: usize) -> Vec<Option<usize>
             }
         }
         if !changed {
-            return owner;
+            break;
         }
     }
+    balance(lattice, &mut owner, roots);
+    owner
+}
+
+/// Tube that a cell takes, m: its pitch in both directions.
+fn tube(lattice: &Lattice, c: Cell) -> f64 {
+    let pitch = |lines: &[f64], i: usize| {
+        let low = if i == 0 { lines[0] } else { f64::midpoint(lines[2 * i - 1], lines[2 * i]) };
+        let high =
+            if 2 * i + 2 < lines.len() { f64::midpoint(lines[2 * i + 1], lines[2 * i + 2]) } else { lines[2 * i + 1] };
+        high - low
+    };
+    pitch(&lattice.xs, c.0) + pitch(&lattice.ys, c.1)
+}
+
+/// Moves cells between neighbouring pieces until all take about the same tube. Pieces stay in one piece and keep their
+/// roots.
+fn balance(lattice: &Lattice, owner: &mut [Option<usize>], roots: &[Cell]) {
+    let k = roots.len();
+    if k < 2 {
+        return;
+    }
+    let mut load = vec![0.0; k];
+    for c in lattice.all() {
+        if let Some(o) = owner[lattice.index(c)] {
+            load[o] += tube(lattice, c);
+        }
+    }
+    let mean = load.iter().sum::<f64>() / k as f64;
+    for _ in 0..MOST_MOVES {
+        let by_load = |a: &usize, b: &usize| load[*a].total_cmp(&load[*b]);
+        let (Some(from), Some(to)) = ((0..k).max_by(by_load), (0..k).min_by(by_load)) else { return };
+        if load[from] < mean * (1.0 + EVEN) && load[to] > mean * (1.0 - EVEN) {
+            return;
+        }
+        // from the fullest toward the emptiest, over pieces that touch
+        let Some(way) = way_between(lattice, owner, k, from, to) else { return };
+        let mut moved = false;
+        for step in way.windows(2) {
+            let Some(c) = best_move(lattice, owner, step[0], step[1], roots[step[0]]) else { break };
+            let t = tube(lattice, c);
+            owner[lattice.index(c)] = Some(step[1]);
+            load[step[0]] -= t;
+            load[step[1]] += t;
+            moved = true;
+        }
+        if !moved {
+            return;
+        }
+    }
+}
+
+/// The shortest way from one piece to another over pieces that touch.
+fn way_between(lattice: &Lattice, owner: &[Option<usize>], k: usize, from: usize, to: usize) -> Option<Vec<usize>> {
+    let mut touch = vec![false; k * k];
+    for c in lattice.all() {
+        let Some(a) = owner[lattice.index(c)] else { continue };
+        for n in (0..2).filter_map(|d| lattice.step(c, d)) {
+            if let Some(b) = owner[lattice.index(n)].filter(|b| *b != a) {
+                touch[a * k + b] = true;
+                touch[b * k + a] = true;
+            }
+        }
+    }
+    let mut before = vec![usize::MAX; k];
+    before[from] = from;
+    let mut queue = std::collections::VecDeque::from([from]);
+    while let Some(a) = queue.pop_front() {
+        for b in (0..k).filter(|b| touch[a * k + b]) {
+            if before[b] == usize::MAX {
+                before[b] = a;
+                queue.push_back(b);
+            }
+        }
+    }
+    if before[to] == usize::MAX {
+        return None;
+    }
+    let mut way = vec![to];
+    while way[way.len() - 1] != from {
+        way.push(before[way[way.len() - 1]]);
+    }
+    way.reverse();
+    Some(way)
+}
+
+/// The cell of piece `from` that goes to `to` with the straightest boundary and without tearing `from` apart.
+fn best_move(lattice: &Lattice, owner: &[Option<usize>], from: usize, to: usize, root: Cell) -> Option<Cell> {
+    let of = |c: Cell, p: usize| {
+        (0..4).filter_map(|d| lattice.step(c, d)).filter(|n| owner[lattice.index(*n)] == Some(p)).count()
+    };
+    let mut cells: Vec<(i32, Cell)> = lattice
+        .all()
+        .filter(|&c| c != root && owner[lattice.index(c)] == Some(from))
+        .map(|c| (of(c, to), of(c, from), c))
+        .filter(|x| x.0 > 0)
+        .map(|(gains, keeps, c)| (keeps as i32 - gains as i32, c))
+        .collect();
+    cells.sort_unstable();
+    cells.into_iter().map(|x| x.1).find(|&c| holds_without(lattice, owner, from, root, c))
+}
+
+/// Whether a piece still hangs together with its root when a cell is taken from it.
+fn holds_without(lattice: &Lattice, owner: &[Option<usize>], piece: usize, root: Cell, gone: Cell) -> bool {
+    let mine = |c: Cell| c != gone && owner[lattice.index(c)] == Some(piece);
+    let all = lattice.all().filter(|&c| mine(c)).count();
+    let mut seen = vec![false; owner.len()];
+    let mut stack = vec![root];
+    let mut found = 0;
+    while let Some(c) = stack.pop() {
+        if !mine(c) || std::mem::replace(&mut seen[lattice.index(c)], true) {
+            continue;
+        }
+        found += 1;
+        stack.extend((0..4).filter_map(|d| lattice.step(c, d)));
+    }
+    found == all
 }
 
 /// Cells without owner that can be reached from the given roots through cells without owner.

@@ -61,13 +61,37 @@ pub struct LaidLoop {
 #[derive(Debug, Clone, Copy, PartialEq)]
 #[allow(missing_docs, reason = "each is worded where findings are")]
 pub enum Problem {
-    NoManifold { room: usize },
-    NoWay { room: usize },
-    ManifoldUnused { manifold: usize },
-    Blocked { room: usize, by: Obstruction },
-    LeaderTooLong { room: usize, leader_m: f64, limit_m: f64 },
-    OverLimit { room: usize, length_m: f64, limit_m: f64 },
-    Ports { manifold: usize, needed: usize },
+    NoManifold {
+        room: usize,
+    },
+    NoWay {
+        room: usize,
+    },
+    ManifoldUnused {
+        manifold: usize,
+    },
+    Blocked {
+        room: usize,
+        by: Obstruction,
+    },
+    /// Leaders that pass take so much of the floor that no loop of its own fits: they heat the room.
+    ByLeaders {
+        room: usize,
+    },
+    LeaderTooLong {
+        room: usize,
+        leader_m: f64,
+        limit_m: f64,
+    },
+    OverLimit {
+        room: usize,
+        length_m: f64,
+        limit_m: f64,
+    },
+    Ports {
+        manifold: usize,
+        needed: usize,
+    },
 }
 
 /// All loops of a job.
@@ -122,6 +146,7 @@ pub fn lay_out(job: &Job) -> Layout {
             Problem::NoManifold { room }
             | Problem::NoWay { room }
             | Problem::Blocked { room, .. }
+            | Problem::ByLeaders { room }
             | Problem::LeaderTooLong { room, .. }
             | Problem::OverLimit { room, .. } => *room = whole[*room],
             Problem::ManifoldUnused { .. } | Problem::Ports { .. } => {}
@@ -191,10 +216,13 @@ fn cut_between(outline: &[Point], a: Point, b: Point, shift: f64) -> Option<(Poi
             (cross.abs() > 1e-12 && (0.0..=1.0).contains(&s)).then_some(t)
         })
         .collect();
-    let near = |wanted: bool| {
-        hits.iter().copied().filter(|t| (*t > 1e-6) == wanted).min_by(|x, y| x.abs().total_cmp(&y.abs()))
+    let on = hits.iter().any(|t| t.abs() < 1e-6).then_some(0.0);
+    let nearest =
+        |sign: f64| hits.iter().copied().filter(|t| t * sign > 1e-6).min_by(|x, y| x.abs().total_cmp(&y.abs()));
+    let (up, down) = match (nearest(1.0), nearest(-1.0)) {
+        (Some(up), down) => (up, on.or(down)?),
+        (None, down) => (on?, down?),
     };
-    let (up, down) = (near(true)?, near(false)?);
     Some(([0, 1].map(|k| m[k] + across[k] * down), [0, 1].map(|k| m[k] + across[k] * up)))
 }
 
@@ -239,7 +267,8 @@ fn lay_parts(job: &Job) -> Layout {
         }
         let blocked = layout.problems.iter().filter(|p| matches!(p, Problem::Blocked { .. })).count();
         let excess: f64 = over.values().map(|(length, limit)| length / limit).sum();
-        let score = 1e3 * blocked as f64 + excess;
+        let by_leaders = layout.problems.iter().filter(|p| matches!(p, Problem::ByLeaders { .. })).count();
+        let score = 1e3 * blocked as f64 + excess + 0.5 * by_leaders as f64;
         for (room, (length_m, limit_m)) in over {
             layout.problems.push(Problem::OverLimit { room, length_m, limit_m });
         }
@@ -441,8 +470,12 @@ impl Tree {
         };
         match room::route(task) {
             Ok((route, trouble)) => {
-                if let Some(by) = trouble {
-                    problems.push(Problem::Blocked { room: index, by });
+                match trouble {
+                    Some(Obstruction::TooSmall) if counts[index] == 1 && !behind.is_empty() => {
+                        problems.push(Problem::ByLeaders { room: index });
+                    }
+                    Some(by) => problems.push(Problem::Blocked { room: index, by }),
+                    None => {}
                 }
                 Some(route)
             }

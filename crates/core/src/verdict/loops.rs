@@ -54,6 +54,19 @@ pub(super) fn problems(w: &mut Writer, layout: &Layout) {
                     );
                 }
             }
+            Problem::ByLeaders { room } => w.add(
+                Severity::Note,
+                Station::Loops,
+                "loops.by_leaders",
+                of_room(&job.rooms[room]),
+                &format!(
+                    "{} has no loop of its own: the leaders that pass fill its floor, and their heat is reckoned to it.",
+                    job.rooms[room].name
+                ),
+                &[],
+                "Leaders heat the rooms through which they pass.",
+                "Insulate some of the leaders, or hang the manifold elsewhere, if the room gets too warm.",
+            ),
             Problem::Blocked { room, by } => {
                 let name = &job.rooms[room].name;
                 let (code, message, remedy) = match by {
