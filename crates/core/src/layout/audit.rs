@@ -107,8 +107,9 @@ fn breach(kind: BreachKind, loops: &[usize], at: Point, measured: f64, bound: f6
 fn body(job: &Job, loops: &[LaidLoop], manifold: usize) -> Option<[Point; 2]> {
     let (_, place, inward) = super::manifold_place(job, manifold)?;
     let tubes = 2.0 * loops.iter().filter(|l| l.manifold == manifold).count() as f64;
-    let half = job.rules.lane_spacing_m.max(0.05) * tubes / 2.0;
-    let moved = job.rules.wall_clearance_m + 0.05 + half;
+    // with leaders to both sides of a cut through the room before it, its tubes stand in two groups
+    let half = job.rules.lane_spacing_m.max(0.05) * tubes / 2.0 + job.rules.wall_clearance_m + 0.05;
+    let moved = half;
     let along = [inward[1], -inward[0]];
     let room = job.rooms.iter().find(|r| r.id == job.manifolds[manifold].room_id)?;
     let edge = plan::edges(room).into_iter().find(|e| e.index == job.manifolds[manifold].edge)?;

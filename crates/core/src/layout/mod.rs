@@ -11,6 +11,7 @@ pub mod contour;
 pub mod curve;
 pub mod fill;
 pub mod lattice;
+mod parts;
 pub mod region;
 pub mod room;
 pub mod score;
@@ -119,111 +120,14 @@ pub fn manifold_place(job: &Job, manifold: usize) -> Option<(usize, Point, Point
 
 /// Lays the loops of a checked job.
 pub fn lay_out(job: &Job) -> Layout {
-    let (parted, whole) = part_by_manifolds(job);
-    let mut layout = lay_parts(&parted);
-    if parted.rooms.len() == job.rooms.len() {
-        return layout;
-    }
-    // the parts of a room are one again: their loops are numbered through
-    let mut pieces = vec![0; job.rooms.len()];
-    let mut numbers: BTreeMap<LoopKey, usize> = BTreeMap::new();
-    for l in &mut layout.loops {
-        let key = LoopKey { room: l.room, piece: l.piece };
-        l.room = whole[l.room];
-        l.piece = *numbers.entry(key).or_insert_with(|| {
-            pieces[l.room] += 1;
-            pieces[l.room] - 1
-        });
-        let parts = std::mem::take(&mut l.leaders_in);
-        for (room, metres) in parts {
-            if whole[room] != l.room {
-                *l.leaders_in.entry(whole[room]).or_default() += metres;
-            }
+    let mut layout = parts::lay_out(job);
+    for manifold in 0..job.manifolds.len() {
+        let needed = layout.loops.iter().filter(|l| l.manifold == manifold).count();
+        if needed > job.manifolds[manifold].ports as usize {
+            layout.problems.push(Problem::Ports { manifold, needed });
         }
     }
-    for p in &mut layout.problems {
-        match p {
-            Problem::NoManifold { room }
-            | Problem::NoWay { room }
-            | Problem::Blocked { room, .. }
-            | Problem::ByLeaders { room }
-            | Problem::LeaderTooLong { room, .. }
-            | Problem::OverLimit { room, .. } => *room = whole[*room],
-            Problem::ManifoldUnused { .. } | Problem::Ports { .. } => {}
-        }
-    }
-    layout.problems.dedup();
     layout
-}
-
-/// The job with every room that holds several manifolds cut into one part for each, halfway between them; and for each
-/// room of the result the room of the job that it is part of.
-fn part_by_manifolds(job: &Job) -> (Job, Vec<usize>) {
-    let mut parted = job.clone();
-    let mut whole: Vec<usize> = (0..job.rooms.len()).collect();
-    for n in 0..job.manifolds.len() {
-        let mut seen: BTreeMap<usize, Point> = BTreeMap::new();
-        let pair = (0..parted.manifolds.len()).find_map(|m| {
-            let (room, place, _) = manifold_place(&parted, m)?;
-            seen.insert(room, place).map(|other| (room, other, place))
-        });
-        let Some((room, a, b)) = pair else { break };
-        let id = format!("{} part {n}", parted.rooms[room].id);
-        let Some(cut) = SHIFTS_M.iter().find_map(|shift| {
-            let (from, to) = cut_between(&parted.rooms[room].outline, a, b, *shift)?;
-            let away = |p: Point| openings_of(&parted.rooms[room]).all(|(at, half)| distance(at, p) > half + 0.15);
-            (away(from) && away(to))
-                .then(|| plan::edit::split(&parted, &parted.rooms[room].id, from, to, 0.0, &id).ok())?
-        }) else {
-            break;
-        };
-        parted = cut;
-        whole.insert(room + 1, whole[room]);
-    }
-    (parted, whole)
-}
-
-/// A cut between two manifolds may lie so far off the middle, to spare a doorway, m.
-const SHIFTS_M: [f64; 9] = [0.0, 0.3, -0.3, 0.6, -0.6, 0.9, -0.9, 1.3, -1.3];
-
-/// Middle and half width of every opening of a room.
-fn openings_of(room: &crate::job::Room) -> impl Iterator<Item = (Point, f64)> + '_ {
-    let edges = plan::edges(room);
-    room.openings.iter().filter_map(move |o| {
-        let edge = edges.iter().find(|e| e.index == o.edge)?;
-        let (s, t) = edge.stretch(o.offset_m, o.width_m);
-        Some((edge.at(f64::midpoint(s, t)), o.width_m / 2.0))
-    })
-}
-
-/// Ends on the outline of the straight that stands across the way from `a` to `b`, `shift` off its middle.
-fn cut_between(outline: &[Point], a: Point, b: Point, shift: f64) -> Option<(Point, Point)> {
-    let l = distance(a, b);
-    if l < 0.5 {
-        return None;
-    }
-    let d = [(b[0] - a[0]) / l, (b[1] - a[1]) / l];
-    let m = [0, 1].map(|k| f64::midpoint(a[k], b[k]) + d[k] * shift);
-    let across = [-d[1], d[0]];
-    // how far the outline is from the middle, each way; the middle may lie on the outline itself
-    let hits: Vec<f64> = shape::sides(outline)
-        .filter_map(|(p, q)| {
-            let e = [q[0] - p[0], q[1] - p[1]];
-            let cross = across[0] * e[1] - across[1] * e[0];
-            let o = [p[0] - m[0], p[1] - m[1]];
-            let t = (o[0] * e[1] - o[1] * e[0]) / cross;
-            let s = (o[0] * across[1] - o[1] * across[0]) / cross;
-            (cross.abs() > 1e-12 && (0.0..=1.0).contains(&s)).then_some(t)
-        })
-        .collect();
-    let on = hits.iter().any(|t| t.abs() < 1e-6).then_some(0.0);
-    let nearest =
-        |sign: f64| hits.iter().copied().filter(|t| t * sign > 1e-6).min_by(|x, y| x.abs().total_cmp(&y.abs()));
-    let (up, down) = match (nearest(1.0), nearest(-1.0)) {
-        (Some(up), down) => (up, on.or(down)?),
-        (None, down) => (on?, down?),
-    };
-    Some(([0, 1].map(|k| m[k] + across[k] * down), [0, 1].map(|k| m[k] + across[k] * up)))
 }
 
 /// Lays the loops of a job in whose rooms hangs one manifold at most.
@@ -279,14 +183,7 @@ fn lay_parts(job: &Job) -> Layout {
             break;
         }
     }
-    let mut layout = best.map(|b| b.1).unwrap_or_default();
-    for manifold in 0..job.manifolds.len() {
-        let needed = layout.loops.iter().filter(|l| l.manifold == manifold).count();
-        if needed > job.manifolds[manifold].ports as usize {
-            layout.problems.push(Problem::Ports { manifold, needed });
-        }
-    }
-    layout
+    best.map(|b| b.1).unwrap_or_default()
 }
 
 fn limit_of(job: &Job, room: usize) -> f64 {

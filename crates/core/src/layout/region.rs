@@ -85,6 +85,7 @@ pub struct Region {
     /// What stands free and its clearance, where the region is not square.
     pub holes: Vec<(Vec<Point>, f64)>,
     obstacles: Vec<Obstacle>,
+    standing: Vec<Obstacle>,
 }
 
 fn snap(v: f64) -> f64 {
@@ -155,8 +156,8 @@ impl Region {
         ] {
             obstacles.push(Obstacle { rect, clearance: wall_clearance });
         }
-        obstacles.extend(standing);
-        Some(Region { outline, square: true, holes: vec![], obstacles })
+        obstacles.extend(&standing);
+        Some(Region { outline, square: true, holes: vec![], obstacles, standing })
     }
 
     /// The same where not all is at right angles.
@@ -202,12 +203,22 @@ impl Region {
         }
         let above = [entry[0], entry[1] + 0.02];
         let outline = shape::part_with(&free, above)?;
-        Some(Region { outline, square: false, holes, obstacles: vec![] })
+        Some(Region { outline, square: false, holes, obstacles: vec![], standing: vec![] })
     }
 
     /// Tube within `clearance` of the straight from `a` to `b` is no longer free.
     pub fn block(&mut self, a: Point, b: Point, clearance: f64) {
         self.obstacles.push(Obstacle { rect: Rect::spanning(a, b), clearance });
+    }
+
+    /// What stands free on the floor, grown by its clearance.
+    pub fn standing(&self) -> impl Iterator<Item = Rect> + '_ {
+        self.standing.iter().map(|o| Rect {
+            x0: o.rect.x0 - o.clearance,
+            y0: o.rect.y0 - o.clearance,
+            x1: o.rect.x1 + o.clearance,
+            y1: o.rect.y1 + o.clearance,
+        })
     }
 
     /// Whether tube may lie anywhere in the rectangle.

@@ -17,6 +17,9 @@ const MOST_TRIMS: usize = 24;
 /// So many places beside the entry are tried for loops without a turn that is too tight.
 const MOST_TRIES: usize = 6;
 
+/// What stands free and is longer than this stops the tube lines like a wall, m.
+const LONG_M: f64 = 1.0;
+
 /// A loop of a room: the room's index in the job and the loop's number in the room.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
 pub struct LoopKey {
@@ -671,6 +674,13 @@ fn stops(task: &RoomTask, base: &Region, strips: &[(usize, Stop)], axis: usize) 
             }
         }
         out.push(Stop { at, opens });
+    }
+    // long things that stand free stop the tube like walls; lines need not meet small ones
+    for r in base.standing() {
+        let (low, high, across) = if axis == 0 { (r.x0, r.x1, r.y1 - r.y0) } else { (r.y0, r.y1, r.x1 - r.x0) };
+        if across > LONG_M {
+            out.extend([Stop { at: low, opens: false }, Stop { at: high, opens: true }]);
+        }
     }
     out
 }

@@ -1,0 +1,253 @@
+//! Rooms with manifolds cut into parts, and the parts put together again.
+//!
+//! A room with several manifolds is cut halfway between them. A room in which leaders would have to go round along its
+//! walls to doors opposite the manifold is cut straight across before the manifold, where that saves tube: the leaders
+//! then follow the cut.
+
+use super::room::LoopKey;
+use super::{Layout, Problem, lay_parts, manifold_place, shape};
+use crate::job::{Job, Manifold, Point, Room};
+use crate::plan::{self, distance};
+use std::collections::BTreeMap;
+
+/// A cut between two manifolds may lie so far off the middle, to spare a doorway, m.
+const SHIFTS_M: [f64; 9] = [0.0, 0.3, -0.3, 0.6, -0.6, 0.9, -0.9, 1.3, -1.3];
+/// A cut keeps that distance from openings, m.
+const BESIDE_M: f64 = 0.15;
+/// One loop more is worth so much tube, m.
+const LOOP_M: f64 = 6.0;
+
+/// A job in which every manifold has a room, or a part of one, to itself.
+struct Parted {
+    job: Job,
+    /// For each room of it, the room of the original job.
+    rooms: Vec<usize>,
+    /// The same for the manifolds.
+    manifolds: Vec<usize>,
+}
+
+/// Lays the loops of a job with any number of manifolds in its rooms.
+pub(super) fn lay_out(job: &Job) -> Layout {
+    let mut parted = Parted {
+        job: job.clone(),
+        rooms: (0..job.rooms.len()).collect(),
+        manifolds: (0..job.manifolds.len()).collect(),
+    };
+    parted.share_rooms();
+    let mut layout = lay_parts(&parted.job);
+    for manifold in 0..job.manifolds.len() {
+        let Some(tried) = parted.cut_across(manifold) else { continue };
+        let other = lay_parts(&tried.job);
+        if cost(&other) < cost(&layout) {
+            (parted, layout) = (tried, other);
+        }
+    }
+    parted.whole(job, layout)
+}
+
+/// What is bad about a layout: floor that is not laid above all, then loops that are too long, then tube on the way.
+fn cost(layout: &Layout) -> f64 {
+    let problems: f64 = layout
+        .problems
+        .iter()
+        .map(|p| match p {
+            Problem::ByLeaders { .. } => 20.0,
+            Problem::OverLimit { .. } => 500.0,
+            _ => 5000.0,
+        })
+        .sum();
+    problems + layout.loops.iter().map(|l| l.leader_length_m + LOOP_M).sum::<f64>()
+}
+
+impl Parted {
+    /// Cuts rooms between manifolds until each has a part to itself, as far as that can be done.
+    fn share_rooms(&mut self) {
+        for _ in 0..self.job.manifolds.len() {
+            let mut seen: BTreeMap<usize, Point> = BTreeMap::new();
+            let pair = (0..self.job.manifolds.len()).find_map(|m| {
+                let (room, place, _) = manifold_place(&self.job, m)?;
+                seen.insert(room, place).map(|other| (room, other, place))
+            });
+            let Some((room, a, b)) = pair else { return };
+            let l = distance(a, b);
+            if l < 0.5 {
+                return;
+            }
+            let d = [(b[0] - a[0]) / l, (b[1] - a[1]) / l];
+            let cut = SHIFTS_M.iter().find_map(|shift| {
+                let middle = [0, 1].map(|k| f64::midpoint(a[k], b[k]) + d[k] * shift);
+                self.cut(room, middle, [-d[1], d[0]])
+            });
+            let Some(cut) = cut else { return };
+            *self = cut;
+        }
+    }
+
+    /// The room cut along a straight; not where a doorway or window is in the way.
+    fn cut(&self, room: usize, through: Point, along: Point) -> Option<Parted> {
+        let (from, to) = across(&self.job.rooms[room].outline, through, along)?;
+        let away = |p: Point| openings_of(&self.job.rooms[room]).all(|(at, half)| distance(at, p) > half + BESIDE_M);
+        if !away(from) || !away(to) {
+            return None;
+        }
+        let mut rooms = self.rooms.clone();
+        rooms.insert(room + 1, rooms[room]);
+        let id = format!("{} part {}", self.job.rooms[room].id, rooms.len());
+        let job = plan::edit::split(&self.job, &self.job.rooms[room].id, from, to, 0.0, &id).ok()?;
+        Some(Parted { job, rooms, manifolds: self.manifolds.clone() })
+    }
+
+    /// The manifold's room cut straight across before it; both parts have the manifold in their corner.
+    fn cut_across(&self, manifold: usize) -> Option<Parted> {
+        let (room, place, inward) = manifold_place(&self.job, manifold)?;
+        let mut out = self.cut(room, place, inward)?;
+        let original = out.job.manifolds[manifold].clone();
+        let hung: Vec<Manifold> =
+            [room, room + 1].into_iter().filter_map(|r| hang(&out.job.rooms[r], &original, place, inward)).collect();
+        let [first, second] = <[Manifold; 2]>::try_from(hung).ok()?;
+        out.job.manifolds[manifold] = first;
+        out.job.manifolds.push(second);
+        out.manifolds.push(out.manifolds[manifold]);
+        Some(out)
+    }
+
+    /// The layout in terms of the original job.
+    fn whole(&self, original: &Job, mut layout: Layout) -> Layout {
+        let mut numbers: BTreeMap<LoopKey, usize> = BTreeMap::new();
+        let mut pieces = vec![0; original.rooms.len()];
+        // of two parts of a manifold that on the right comes first, as the ports are numbered
+        let right = |part: usize| {
+            let of = self.manifolds[part];
+            let Some((_, place, inward)) = manifold_place(original, of) else { return 0 };
+            let Some((room, ..)) = manifold_place(&self.job, part) else { return 0 };
+            let outline = &self.job.rooms[room].outline;
+            let side = |p: &Point| (p[0] - place[0]) * inward[1] - (p[1] - place[1]) * inward[0];
+            usize::from(outline.iter().map(side).sum::<f64>() < 0.0)
+        };
+        layout.loops.sort_by_key(|l| (self.manifolds[l.manifold], right(l.manifold), l.manifold, l.port));
+        let mut ports = vec![0; original.manifolds.len()];
+        for l in &mut layout.loops {
+            let key = LoopKey { room: l.room, piece: l.piece };
+            l.room = self.rooms[l.room];
+            l.piece = *numbers.entry(key).or_insert_with(|| {
+                pieces[l.room] += 1;
+                pieces[l.room] - 1
+            });
+            l.manifold = self.manifolds[l.manifold];
+            ports[l.manifold] += 1;
+            l.port = ports[l.manifold];
+            for (room, metres) in std::mem::take(&mut l.leaders_in) {
+                if self.rooms[room] != l.room {
+                    *l.leaders_in.entry(self.rooms[room]).or_default() += metres;
+                }
+            }
+        }
+        let laid = |room: usize| layout.loops.iter().any(|l| l.room == room);
+        let mut problems = Vec::new();
+        for mut p in layout.problems {
+            match &mut p {
+                Problem::NoManifold { room }
+                | Problem::NoWay { room }
+                | Problem::Blocked { room, .. }
+                | Problem::ByLeaders { room }
+                | Problem::LeaderTooLong { room, .. }
+                | Problem::OverLimit { room, .. } => *room = self.rooms[*room],
+                Problem::ManifoldUnused { manifold } => *manifold = self.manifolds[*manifold],
+                Problem::Ports { .. } => {}
+            }
+            // a part of a room that its leaders fill needs no word when another part has a loop
+            let told = matches!(p, Problem::ByLeaders { room } if laid(room));
+            if !told && !problems.contains(&p) {
+                problems.push(p);
+            }
+        }
+        Layout { loops: layout.loops, problems }
+    }
+}
+
+/// The manifold on that wall of a room on which its place lies.
+fn hang(room: &Room, manifold: &Manifold, place: Point, inward: Point) -> Option<Manifold> {
+    let edge = plan::edges(room).into_iter().find(|e| {
+        let n = e.inward();
+        n[0] * inward[0] + n[1] * inward[1] > 0.99 && super::audit::to_segment(place, e.a, e.b) < 2e-3
+    })?;
+    let along = distance(edge.a, place).min(edge.length());
+    let offset_m = if edge.reversed { edge.length() - along } else { along };
+    Some(Manifold { room_id: room.id.clone(), edge: edge.index, offset_m, ..manifold.clone() })
+}
+
+/// Middle and half width of every opening of a room.
+fn openings_of(room: &Room) -> impl Iterator<Item = (Point, f64)> + '_ {
+    let edges = plan::edges(room);
+    room.openings.iter().filter_map(move |o| {
+        let edge = edges.iter().find(|e| e.index == o.edge)?;
+        let (s, t) = edge.stretch(o.offset_m, o.width_m);
+        Some((edge.at(f64::midpoint(s, t)), o.width_m / 2.0))
+    })
+}
+
+/// The two ends on the outline of the straight through a point within or on it.
+fn across(outline: &[Point], through: Point, along: Point) -> Option<(Point, Point)> {
+    let hits: Vec<f64> = shape::sides(outline)
+        .filter_map(|(p, q)| {
+            let e = [q[0] - p[0], q[1] - p[1]];
+            let cross = along[0] * e[1] - along[1] * e[0];
+            let o = [p[0] - through[0], p[1] - through[1]];
+            let t = (o[0] * e[1] - o[1] * e[0]) / cross;
+            let s = (o[0] * along[1] - o[1] * along[0]) / cross;
+            (cross.abs() > 1e-12 && (0.0..=1.0).contains(&s)).then_some(t)
+        })
+        .collect();
+    let on = hits.iter().any(|t| t.abs() < 1e-6).then_some(0.0);
+    let nearest =
+        |sign: f64| hits.iter().copied().filter(|t| t * sign > 1e-6).min_by(|x, y| x.abs().total_cmp(&y.abs()));
+    let (up, down) = match (nearest(1.0), nearest(-1.0)) {
+        (Some(up), down) => (up, on.or(down)?),
+        (None, down) => (on?, down?),
+    };
+    Some(([0, 1].map(|k| through[k] + along[k] * down), [0, 1].map(|k| through[k] + along[k] * up)))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::samples::{box_room, doorway, job_of, manifold};
+
+    #[test]
+    fn a_straight_is_cut_off_at_the_walls() {
+        let l = [[0.0, 0.0], [6.0, 0.0], [6.0, 3.0], [3.0, 3.0], [3.0, 5.0], [0.0, 5.0]];
+        assert_eq!(across(&l, [1.0, 1.0], [0.0, 1.0]), Some(([1.0, 0.0], [1.0, 5.0])));
+        assert_eq!(across(&l, [4.0, 3.0], [0.0, 1.0]), Some(([4.0, 0.0], [4.0, 3.0])));
+        assert_eq!(across(&l, [9.0, 1.0], [0.0, 1.0]), None);
+    }
+
+    #[test]
+    fn two_manifolds_share_a_room_and_keep_their_loops_apart() {
+        let mut job = job_of(vec![box_room("a", 0.0, 0.0, 12.0, 6.0)]);
+        job.manifolds.push(manifold("m", "A", "a", 0, 2.0));
+        job.manifolds.push(manifold("n", "B", "a", 0, 10.0));
+        let layout = super::super::lay_out(&job);
+        assert!(layout.problems.is_empty(), "{:?}", layout.problems);
+        let metres = |m: usize| layout.loops.iter().filter(|l| l.manifold == m).map(|l| l.length_m).sum::<f64>();
+        assert!((metres(0) / metres(1) - 1.0).abs() < 0.05);
+        let mut pieces: Vec<usize> = layout.loops.iter().map(|l| l.piece).collect();
+        pieces.sort_unstable();
+        assert_eq!(pieces, (0..layout.loops.len()).collect::<Vec<_>>(), "numbered through");
+    }
+
+    #[test]
+    fn leaders_cross_a_corridor_rather_than_go_round() {
+        let mut corridor = box_room("corridor", 0.0, 0.0, 16.0, 2.0);
+        // doors opposite the manifold, on both of its sides
+        corridor.openings = vec![doorway("d", 2, 6.0, 0.9), doorway("e", 2, 9.0, 0.9)];
+        let rooms = vec![corridor, box_room("left", 0.0, 2.1, 7.9, 5.0), box_room("right", 8.0, 2.1, 16.0, 5.0)];
+        let mut job = job_of(rooms);
+        job.manifolds.push(manifold("m", "A", "corridor", 0, 8.0));
+        let layout = super::super::lay_out(&job);
+        for l in layout.loops.iter().filter(|l| l.room > 0) {
+            assert!(l.leader_length_m < 12.0, "{}", l.leader_length_m);
+        }
+        let ports: Vec<u32> = layout.loops.iter().map(|l| l.port).collect();
+        assert_eq!(ports, (1..=ports.len() as u32).collect::<Vec<_>>());
+    }
+}
