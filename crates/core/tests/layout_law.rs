@@ -142,9 +142,9 @@ fn two_manifolds_share_the_rooms_by_the_shorter_way() {
 #[test]
 fn what_cannot_be_laid_is_said() {
     let problem = |job: &Job| lay_out(job).problems;
-    let mut skew = box_room("a", 0.0, 0.0, 5.0, 4.0);
-    skew.outline[2] = [5.5, 4.4];
-    assert!(matches!(problem(&single(skew, 0, 2.0))[0], Problem::ManifoldUnused { .. }));
+    let mut beyond = single(box_room("a", 0.0, 0.0, 5.0, 4.0), 0, 2.0);
+    beyond.manifolds[0].offset_m = 7.0;
+    assert!(matches!(problem(&beyond)[0], Problem::ManifoldUnused { .. }));
     let mut shut = box_room("a", 0.0, 0.0, 5.0, 4.0);
     shut.keep_outs.push(cabinet("k", 1.0, 0.0, 3.5, 0.8));
     assert!(matches!(problem(&single(shut, 0, 2.0))[0], Problem::Blocked { .. }));

@@ -252,9 +252,9 @@ fn in_quad(quad: &[Point; 4], p: Point) -> bool {
     sides.iter().all(|&s| s >= -1e-9) || sides.iter().all(|&s| s <= 1e-9)
 }
 
-/// Share of each laid room's heatable floor (clear of walls and keep-outs) within reach of any tube.
+/// Share of the heatable floor (clear of walls and keep-outs) of each room with tube that lies within reach of any.
 pub fn coverage(job: &Job, loops: &[LaidLoop]) -> Vec<Coverage> {
-    let mut rooms: Vec<usize> = loops.iter().map(|l| l.room).collect();
+    let mut rooms: Vec<usize> = loops.iter().flat_map(|l| l.leaders_in.keys().copied().chain([l.room])).collect();
     rooms.sort_unstable();
     rooms.dedup();
     rooms.into_iter().filter_map(|r| room_coverage(job, loops, r)).collect()

@@ -173,6 +173,11 @@ pub fn tight_bends(route: &[Point], radius: f64) -> usize {
     tight_places(route, radius).len()
 }
 
+/// Whether a curve bends tighter than the tube takes.
+pub fn is_tight(curve: &[Segment], radius: f64) -> bool {
+    curve.iter().any(|s| matches!(*s, Segment::Arc { radius_m, .. } if radius_m < radius - 1e-4))
+}
+
 /// Where they are.
 fn tight_places(route: &[Point], radius: f64) -> Vec<Point> {
     let tight = |s: &Segment| match *s {
@@ -385,6 +390,15 @@ mod tests {
         let mut least = f64::INFINITY;
         for i in 0..route.len() - 1 {
             for j in i + 2..route.len() - 1 {
+                // what follows closely belongs to one bend
+                if super::super::curve::straighten(&route[i + 1..=j])
+                    .windows(2)
+                    .map(|w| distance(w[0], w[1]))
+                    .sum::<f64>()
+                    < 0.2
+                {
+                    continue;
+                }
                 let (a, b, c, d) = (route[i], route[i + 1], route[j], route[j + 1]);
                 let near =
                     to_segment(a, c, d).min(to_segment(b, c, d)).min(to_segment(c, a, b)).min(to_segment(d, a, b));

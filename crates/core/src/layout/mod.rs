@@ -412,7 +412,11 @@ impl Tree {
         }
         // a wider sweep would cut the corner at a notch closer than tube may come to it
         let sweep = least.max((spacing_m / 2.0).min(job.rules.wall_clearance_m));
-        let curve = curve::bend(&corners, sweep, least);
+        let mut curve = curve::bend(&corners, sweep, least);
+        if contour::is_tight(&curve, least) {
+            corners = contour::relax(&corners, least, job.rules.min_gap_m);
+            curve = curve::bend(&corners, sweep, least);
+        }
         let length_m = curve::length(&curve);
         let field_m: f64 = curve::length(&curve::bend(field, sweep, least));
         let mut leaders_in: BTreeMap<usize, f64> = BTreeMap::new();

@@ -97,9 +97,13 @@ impl Parted {
         Some(Parted { job, rooms, manifolds: self.manifolds.clone() })
     }
 
-    /// The manifold's room cut straight across before it; both parts have the manifold in their corner.
+    /// The manifold's room cut straight across before it, where other rooms lie behind it; both parts have the manifold
+    /// in their corner.
     fn cut_across(&self, manifold: usize) -> Option<Parted> {
         let (room, place, inward) = manifold_place(&self.job, manifold)?;
+        if !plan::passages(&self.job).iter().any(|p| p.rooms.contains(&room)) {
+            return None;
+        }
         let mut out = self.cut(room, place, inward)?;
         let original = out.job.manifolds[manifold].clone();
         let hung: Vec<Manifold> =

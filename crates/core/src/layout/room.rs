@@ -133,7 +133,15 @@ pub fn route(task: RoomTask) -> Result<(RoomRoute, Option<Obstruction>), Obstruc
     let frame = Frame::new(task.entry.inward);
     let ends = task.entry.ends.map(|p| frame.local(p));
     let (w0, w1) = (ends[0][0].min(ends[1][0]), ends[0][0].max(ends[1][0]));
-    let middle = [(w0 + w1) / 2.0, ends[0][1]];
+    let mut middle = [(w0 + w1) / 2.0, ends[0][1]];
+    let walls: Vec<Point> = task.room.outline.iter().map(|&p| frame.local(p)).collect();
+    if let Some(i) = wall_of(&walls, middle).filter(|_| task.entry.manifold) {
+        // a manifold in the very corner
+        let (a, b) = (walls[i][0], walls[(i + 1) % walls.len()][0]);
+        if (a - b).abs() > 0.1 {
+            middle[0] = middle[0].clamp(a.min(b) + 0.02, a.max(b) - 0.02);
+        }
+    }
     let mut region =
         Region::new(&task.room.outline, &task.room.keep_outs, &frame, middle, task.wall_clearance_m, task.bulge_m)
             .ok_or(Obstruction::EntryBlocked)?;
