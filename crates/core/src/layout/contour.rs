@@ -426,7 +426,8 @@ mod tests {
             let filled = patch(outline, 0.2).fill(gate, [&[], &[]]).expect(name);
             assert!(filled.coverage > 0.96, "{name}: {}", filled.coverage);
             assert_eq!(filled.tight, 0, "{name}");
-            assert!(least_gap(&filled.route) > 0.15, "{name}: {}", least_gap(&filled.route));
+            // mended corners may come half a spacing nearer
+            assert!(least_gap(&filled.route) > 0.1, "{name}: {}", least_gap(&filled.route));
             let (a, b) = (filled.route[0], filled.route[filled.route.len() - 1]);
             assert!((distance(a, b) - 0.2).abs() < 0.03, "{name}: the ends lie side by side: {a:?} {b:?}");
         }

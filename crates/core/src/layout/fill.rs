@@ -78,8 +78,19 @@ pub fn deal(lattice: &Lattice, roots: &[Cell], left: usize) -> Vec<Option<usize>
             break;
         }
     }
-    balance(lattice, &mut owner, roots);
+    balance(lattice, &mut owner, roots, &vec![1.0; k]);
     owner
+}
+
+/// Tube that each of `k` pieces takes by its cells, m.
+pub fn loads(lattice: &Lattice, owner: &[Option<usize>], k: usize) -> Vec<f64> {
+    let mut load = vec![0.0; k];
+    for c in lattice.all() {
+        if let Some(o) = owner[lattice.index(c)] {
+            load[o] += tube(lattice, c);
+        }
+    }
+    load
 }
 
 /// Tube that a cell takes, m: its pitch in both directions.
@@ -93,19 +104,14 @@ fn tube(lattice: &Lattice, c: Cell) -> f64 {
     pitch(&lattice.xs, c.0) + pitch(&lattice.ys, c.1)
 }
 
-/// Moves cells between neighbouring pieces until all take about the same tube. Pieces stay in one piece and keep their
-/// roots.
-fn balance(lattice: &Lattice, owner: &mut [Option<usize>], roots: &[Cell]) {
+/// Moves cells between neighbouring pieces until all take about the same tube, where a piece's tube is that of its cells
+/// times its factor (measured length over reckoned length). Pieces stay in one piece and keep their roots.
+pub fn balance(lattice: &Lattice, owner: &mut [Option<usize>], roots: &[Cell], factors: &[f64]) {
     let k = roots.len();
     if k < 2 {
         return;
     }
-    let mut load = vec![0.0; k];
-    for c in lattice.all() {
-        if let Some(o) = owner[lattice.index(c)] {
-            load[o] += tube(lattice, c);
-        }
-    }
+    let mut load: Vec<f64> = loads(lattice, owner, k).iter().zip(factors).map(|(l, f)| l * f).collect();
     let mean = load.iter().sum::<f64>() / k as f64;
     for _ in 0..MOST_MOVES {
         let by_load = |a: &usize, b: &usize| load[*a].total_cmp(&load[*b]);
@@ -120,8 +126,8 @@ fn balance(lattice: &Lattice, owner: &mut [Option<usize>], roots: &[Cell]) {
             let Some(c) = best_move(lattice, owner, step[0], step[1], roots[step[0]]) else { break };
             let t = tube(lattice, c);
             owner[lattice.index(c)] = Some(step[1]);
-            load[step[0]] -= t;
-            load[step[1]] += t;
+            load[step[0]] -= t * factors[step[0]];
+            load[step[1]] += t * factors[step[1]];
             moved = true;
         }
         if !moved {

@@ -14,6 +14,14 @@ use crate::job::{Pattern, Point};
 const JAMB_M: f64 = 0.04;
 /// At most so many cells are left out of a loop because the tube cannot turn there.
 const MOST_TRIMS: usize = 24;
+/// So many places nearest to the entry are compared by the floor that they leave uncovered.
+const NEAR_TRIES: usize = 2;
+/// Another place is taken for this much more tube in the field.
+const BETTER: f64 = 1.01;
+/// Loops of one room need not be more even than this.
+const EVEN: f64 = 0.04;
+/// So many times at most they are evened out.
+const MOST_EVENINGS: usize = 3;
 /// So many places beside the entry are tried for loops without a turn that is too tight.
 const MOST_TRIES: usize = 6;
 
@@ -465,28 +473,32 @@ fn own_loops(
     let columns = lattice.columns() as i64;
     let wanted = (front as i64 - left as i64).clamp(0, columns - k as i64);
     let shifts = (0..columns).flat_map(|d| [d, -d]);
-    let mut fallback = None;
+    let mut best: Option<(bool, f64, Own)> = None;
     let mut tried = 0;
     for shift in shifts {
         let first = wanted + shift;
         if first < 0 || first + k as i64 > columns || tried >= MOST_TRIES {
             continue;
         }
-        if let Some((own, clean)) =
+        if let Some((own, clean, covered)) =
             try_columns(task, &lattice, base, first as usize, left, entry, opening, passing, &outside)
         {
-            if clean {
-                return Ok(own);
-            }
+            // far from the entry only where nearer places do not do
+            let enough = clean && tried >= NEAR_TRIES;
             tried += 1;
-            fallback.get_or_insert(own);
+            if best.as_ref().is_none_or(|b| (clean, covered) > (b.0, b.1 * BETTER)) {
+                best = Some((clean, covered, own));
+            }
+            if enough {
+                break;
+            }
         }
     }
-    fallback.ok_or(Obstruction::TooSmall)
+    best.map(|b| b.2).ok_or(Obstruction::TooSmall)
 }
 
-/// Lays the loops from the columns `first..first + loops`; tells also whether every turn is wide enough. None when
-/// the ways to the columns are blocked.
+/// Lays the loops from the columns `first..first + loops`; tells also whether every turn is wide enough, and the length
+/// of the fields. None when the ways to the columns are blocked.
 #[allow(clippy::too_many_arguments, reason = "the parts of one room, each used once")]
 fn try_columns(
     task: &RoomTask,
@@ -498,7 +510,7 @@ fn try_columns(
     opening: (f64, f64),
     passing: (usize, usize),
     outside: &[[Point; 2]],
-) -> Option<(Own, bool)> {
+) -> Option<(Own, bool, f64)> {
     let k = task.loops;
     let goals: Vec<f64> = (first..first + k).flat_map(|i| [lattice.xs[2 * i], lattice.xs[2 * i + 1]]).collect();
     let places = entry_places(task, &goals, left, entry[0], opening, passing);
@@ -550,29 +562,72 @@ fn try_columns(
         .collect();
     clash.into_iter().for_each(|c| lattice.remove(c));
 
-    let owner = fill::deal(&lattice, &roots, left);
+    let mut owner = fill::deal(&lattice, &roots, left);
+    // what the pieces really take is known when their loops are drawn: then they are evened out once more
+    let mut best: Option<(f64, Vec<(LoopKey, Vec<Point>)>, bool)> = None;
+    for _ in 0..if k > 1 { MOST_EVENINGS } else { 1 } {
+        let (fields, clean) = draw(task, &lattice, &owner, &roots, left, &lanes, outside);
+        let lengths: Vec<f64> = fields
+            .iter()
+            .zip(lanes.chunks(2))
+            .map(|(f, pair)| pair.iter().map(|l| length(&l.1)).sum::<f64>() + length(&f.1))
+            .collect();
+        let mean = lengths.iter().sum::<f64>() / k as f64;
+        let spread = lengths.iter().map(|l| (l / mean - 1.0).abs()).fold(0.0, f64::max);
+        let value = spread + if clean { 0.0 } else { 10.0 };
+        if best.as_ref().is_none_or(|b| value < b.0) {
+            best = Some((value, fields, clean));
+        }
+        if spread < EVEN {
+            break;
+        }
+        let factors: Vec<f64> =
+            lengths.iter().zip(fill::loads(&lattice, &owner, k)).map(|(l, load)| l / load.max(1e-3)).collect();
+        fill::balance(&lattice, &mut owner, &roots, &factors);
+    }
+    let (_, fields, clean) = best?;
+    let covered: f64 = fields.iter().map(|f| length(&f.1)).sum();
+    Some((Own { entry: places, lanes, fields }, clean, covered))
+}
+
+/// The loops of all pieces, and whether every turn is wide enough and no piece hardly a column.
+fn draw(
+    task: &RoomTask,
+    lattice: &Lattice,
+    owner: &[Option<usize>],
+    roots: &[Cell],
+    left: usize,
+    lanes: &[(Lane, Vec<Point>)],
+    outside: &[[Point; 2]],
+) -> (Vec<(LoopKey, Vec<Point>)>, bool) {
+    let k = roots.len();
     // one loop shut in by another makes columns that hardly do
     let size = |p: usize| owner.iter().filter(|o| **o == Some(p)).count() as f64;
     let mean = (0..k).map(size).sum::<f64>() / k as f64;
     let mut clean = (0..k).all(|p| size(p) >= 0.5 * mean);
     let fields = (0..k)
         .map(|p| {
-            let tree = tree(task, &lattice, &owner, p, roots[p], left, outside);
-            let mut links = fill::grow(&lattice, &owner, p, roots[p], tree);
-            let mut field = fill::outline(&lattice, &links, roots[p]);
+            let tree = tree(task, lattice, owner, p, roots[p], left, outside);
+            let mut links = fill::grow(lattice, owner, p, roots[p], tree);
+            let mut field = fill::outline(lattice, &links, roots[p]);
             // short fingers that the tube cannot turn round are left out; the coverage tells what they cost
             for _ in 0..MOST_TRIMS {
                 let Some(tight) = tight_spot(&lanes[2 * p].1, &field, &lanes[2 * p + 1].1, task) else { break };
-                if !links.trim(&lattice, roots[p], tight, 5.0 * task.core_m) {
+                if !links.trim(lattice, roots[p], tight, 5.0 * task.core_m) {
                     break;
                 }
-                field = fill::outline(&lattice, &links, roots[p]);
+                field = fill::outline(lattice, &links, roots[p]);
             }
             clean &= tight_spot(&lanes[2 * p].1, &field, &lanes[2 * p + 1].1, task).is_none();
             (LoopKey { room: task.index, piece: p }, field)
         })
         .collect();
-    Some((Own { entry: places, lanes, fields }, clean))
+    (fields, clean)
+}
+
+/// Length of a row of corners, m.
+fn length(points: &[Point]) -> f64 {
+    points.windows(2).map(|w| crate::plan::distance(w[0], w[1])).sum()
 }
 
 /// How the lanes spread from the entry to their goals: every lane that moves sideways has a track of its own; to the
