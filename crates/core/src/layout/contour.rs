@@ -24,6 +24,12 @@ const OVER_M: f64 = 0.004;
 const RASTER_M: f64 = 0.08;
 /// So many bends that are too tight are mended.
 const MOST_MENDS: usize = 24;
+/// So many places are tried for one that can be mended.
+const MOST_TRIED: usize = 8;
+/// Corners to either side that are looked at when one is moved.
+const WINDOW: usize = 8;
+/// With more corners than this in a loop fewer spacings are tried.
+const MANY_CORNERS: usize = 150;
 /// More lines than this are not drawn.
 const MOST_LINES: usize = 400;
 
@@ -85,15 +91,22 @@ impl Patch {
     /// end are reached (at least one corner each).
     pub fn fill(&self, gate: Point, ways: [&[Point]; 2]) -> Option<Filled> {
         let mut best: Option<(f64, Filled)> = None;
-        for stretch in STRETCHES {
+        let mut tries = STRETCHES.len();
+        for (n, stretch) in STRETCHES.into_iter().enumerate() {
+            if n >= tries {
+                break;
+            }
             for turn in [1.0, -1.0] {
                 let Some(field) = self.route(gate, stretch, turn) else { continue };
                 let whole: Vec<Point> = ways[0].iter().chain(&field).chain(ways[1].iter().rev()).copied().collect();
                 let route = relax(&whole, self.radius_m, self.gap_m);
+                if route.len() > MANY_CORNERS {
+                    tries = 3;
+                }
                 let tight = tight_bends(&route, self.radius_m);
                 let coverage = self.coverage(&route);
-                // rather the spacing that was asked for, where the floor is covered as well
-                let value = coverage - 0.05 * tight as f64 - 0.02 * (stretch - 1.0).abs();
+                // bends first; then rather the spacing that was asked for, where the floor is covered as well
+                let value = coverage - tight as f64 - 0.02 * (stretch - 1.0).abs();
                 if best.as_ref().is_none_or(|b| value > b.0 + 1e-9) {
                     best = Some((value, Filled { route, coverage, tight }));
                 }
@@ -187,22 +200,34 @@ fn tight_places(route: &[Point], radius: f64) -> Vec<Point> {
     bend(route, radius, radius).iter().filter_map(tight).collect()
 }
 
-/// Takes out corners near bends that are too tight, one or two at a time, as long as the route then keeps `gap` from
-/// itself and fewer such bends are left. The two ends stay.
+/// Moves or takes out corners near bends that are too tight, one or two at a time, as long as the route then keeps `gap`
+/// from itself and fewer such bends are left. The two ends stay.
 pub fn relax(route: &[Point], radius: f64, gap: f64) -> Vec<Point> {
     let mut route = route.to_vec();
     for _ in 0..MOST_MENDS {
         let tight = tight_places(&route, radius);
-        let Some(better) = tight.iter().find_map(|at| mended(&route, *at, tight.len(), radius, gap)) else { break };
+        let better = tight.iter().take(MOST_TRIED).find_map(|at| {
+            // the nearest corner may belong to another stretch that passes close by
+            let mut near: Vec<usize> = (0..route.len()).collect();
+            near.sort_by(|&a, &b| distance(route[a], *at).total_cmp(&distance(route[b], *at)));
+            let other = near.iter().copied().find(|i| i.abs_diff(near[0]) > WINDOW);
+            [Some(near[0]), other].into_iter().flatten().find_map(|i| mended(&route, i, tight.len(), radius, gap))
+        });
+        let Some(better) = better else { break };
         route = better;
     }
     route
 }
 
-fn mended(route: &[Point], at: Point, tight: usize, radius: f64, gap: f64) -> Option<Vec<Point>> {
+/// The route, `all` of whose bends are too tight, with one about the corner `middle` mended; most attempts are judged by
+/// the corners around it alone.
+fn mended(whole: &[Point], middle: usize, all: usize, radius: f64, gap: f64) -> Option<Vec<Point>> {
+    let (from, to) = (middle.saturating_sub(WINDOW), (middle + WINDOW + 1).min(whole.len()));
+    let route = &whole[from..to];
+    let tight = tight_bends(route, radius);
     let mut near: Vec<usize> = (1..route.len().saturating_sub(1)).collect();
-    near.sort_by(|&a, &b| distance(route[a], at).total_cmp(&distance(route[b], at)));
-    near.truncate(4);
+    near.sort_by_key(|i| (from + i).abs_diff(middle));
+    near.truncate(5);
     let singles = near.iter().map(|&i| vec![i]);
     let pairs = near.iter().flat_map(|&i| [vec![i, i + 1]]).filter(|p| p[1] + 1 < route.len());
     let merged = near.iter().filter(|&&i| i + 2 < route.len()).map(|&i| {
@@ -230,13 +255,15 @@ fn mended(route: &[Point], at: Point, tight: usize, radius: f64, gap: f64) -> Op
         .chain(singles.chain(pairs).map(without))
         .chain(merged)
         .filter(|r| tight_bends(r, radius) < tight)
-        .find(|r| near.iter().all(|&i| keeps_gap(r, i, gap)))
+        .map(|r| whole[..from].iter().chain(&r).chain(&whole[to..]).copied().collect::<Vec<Point>>())
+        .filter(|r| tight_bends(r, radius) < all)
+        .find(|r| near.iter().all(|&i| keeps_gap(r, from + i, gap)))
 }
 
 /// Whether the stretches of a route about corner `i` keep their distance from the rest of it.
 fn keeps_gap(route: &[Point], i: usize, gap: f64) -> bool {
     let n = route.len() - 1;
-    let about = i.saturating_sub(3)..(i + 2).min(n);
+    let about = i.saturating_sub(3)..(i + 2).min(n).max(i.saturating_sub(3));
     about.into_iter().all(|a| {
         (0..n).filter(|&b| b + 1 < a || b > a + 1).all(|b| {
             // stretches that follow each other closely turn about one bend
