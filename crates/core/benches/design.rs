@@ -63,6 +63,15 @@ fn sweep_of_100_variants(bencher: divan::Bencher) {
     });
 }
 
+/// Plans of the corpus: a flat, a house, a school floor of 400 m², rooms of odd shape.
+#[divan::bench(args = ["23-flat-5", "25-house-10", "27-school", "14-trapezoid", "16-round"])]
+fn layout_of_a_plan(bencher: divan::Bencher, plan: &str) {
+    let path = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join(format!("../../corpus/{plan}.json"));
+    let text = std::fs::read_to_string(path).expect("a plan of the corpus");
+    let job = Job::from_json(&text).expect("the corpus is sound");
+    bencher.bench(|| layout::lay_out(divan::black_box(&job)));
+}
+
 #[divan::bench]
 fn layout_of_the_demo(bencher: divan::Bencher) {
     let job = demo();

@@ -17,7 +17,11 @@ use crate::plan::{distance, polygon, signed_area, within};
 use geo::{BooleanOps, MultiPolygon, Polygon, unary_union};
 
 /// Spacings are tried shrunk and stretched by these factors, to find one that leaves no cold middle.
-const STRETCHES: [f64; 11] = [1.0, 0.98, 1.02, 0.96, 1.04, 0.94, 1.06, 0.92, 1.08, 0.9, 1.1];
+const STRETCHES: [f64; 15] =
+    [1.0, 0.97, 1.03, 0.94, 1.06, 0.91, 1.09, 0.985, 1.015, 0.955, 1.045, 0.925, 1.075, 0.9, 1.1];
+/// The first of them are always tried, the others where the floor is covered worse than by [`FAIR`].
+const ALWAYS: usize = 7;
+const FAIR: f64 = 0.97;
 /// Cuts and links reach this far over the lines that they join, m.
 const OVER_M: f64 = 0.004;
 /// Distance of the points at which coverage is looked at, m.
@@ -29,7 +33,9 @@ const MOST_TRIED: usize = 8;
 /// Corners to either side that are looked at when one is moved.
 const WINDOW: usize = 8;
 /// With more corners than this in a loop fewer spacings are tried.
-const MANY_CORNERS: usize = 150;
+const MANY_CORNERS: usize = 120;
+/// With that much of the floor within reach no other spacing is tried.
+const ENOUGH: f64 = 0.985;
 /// More lines than this are not drawn.
 const MOST_LINES: usize = 400;
 
@@ -93,7 +99,8 @@ impl Patch {
         let mut best: Option<(f64, Filled)> = None;
         let mut tries = STRETCHES.len();
         for (n, stretch) in STRETCHES.into_iter().enumerate() {
-            if n >= tries {
+            let fair = best.as_ref().is_some_and(|b| b.1.tight == 0 && b.1.coverage > FAIR);
+            if n >= tries || n >= ALWAYS && fair {
                 break;
             }
             for turn in [1.0, -1.0] {
@@ -111,7 +118,7 @@ impl Patch {
                     best = Some((value, Filled { route, coverage, tight }));
                 }
             }
-            if best.as_ref().is_some_and(|b| b.1.tight == 0 && b.1.coverage > 0.985) {
+            if best.as_ref().is_some_and(|b| b.1.tight == 0 && b.1.coverage > ENOUGH) {
                 break;
             }
         }
@@ -257,20 +264,26 @@ fn mended(whole: &[Point], middle: usize, all: usize, radius: f64, gap: f64) -> 
         .filter(|r| tight_bends(r, radius) < tight)
         .map(|r| whole[..from].iter().chain(&r).chain(&whole[to..]).copied().collect::<Vec<Point>>())
         .filter(|r| tight_bends(r, radius) < all)
-        .find(|r| near.iter().all(|&i| keeps_gap(r, from + i, gap)))
+        .find(|r| keeps_gap(r, middle.saturating_sub(5), middle + 5, gap))
 }
 
-/// Whether the stretches of a route about corner `i` keep their distance from the rest of it.
-fn keeps_gap(route: &[Point], i: usize, gap: f64) -> bool {
+/// Whether the stretches of a route between two of its corners keep their distance from the rest of it.
+fn keeps_gap(route: &[Point], from: usize, to: usize, gap: f64) -> bool {
     let n = route.len() - 1;
-    let about = i.saturating_sub(3)..(i + 2).min(n).max(i.saturating_sub(3));
-    about.into_iter().all(|a| {
+    let along: Vec<f64> = std::iter::once(0.0)
+        .chain(route.windows(2).scan(0.0, |sum, w| {
+            *sum += distance(w[0], w[1]);
+            Some(*sum)
+        }))
+        .collect();
+    (from..to.min(n)).all(|a| {
+        let (p, q) = (route[a], route[a + 1]);
         (0..n).filter(|&b| b + 1 < a || b > a + 1).all(|b| {
+            let (r, s) = (route[b], route[b + 1]);
+            let far = (0..2).any(|k| p[k].min(q[k]) > r[k].max(s[k]) + gap || r[k].min(s[k]) > p[k].max(q[k]) + gap);
             // stretches that follow each other closely turn about one bend
-            let (lo, hi) = (a.min(b), a.max(b));
-            let between: f64 = route[lo + 1..=hi].windows(2).map(|w| distance(w[0], w[1])).sum();
-            between < 3.0 * gap
-                || super::audit::between_segments(route[a], route[a + 1], route[b], route[b + 1]) >= gap - 1e-6
+            let between = if a < b { along[b] - along[a + 1] } else { along[a] - along[b + 1] };
+            far || between < 3.0 * gap || super::audit::between_segments(p, q, r, s) >= gap - 1e-6
         })
     })
 }

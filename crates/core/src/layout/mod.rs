@@ -1,10 +1,9 @@
 //! Loops for the whole job: which manifold serves which room, how many loops a room needs, their routes and
 //! curves. A pure function of the job; [`audit`] checks what comes out.
 //!
-//! What this first router can do: rooms with right angles whose floor, seen from the door, can be filled from
-//! side to side (rectangles and L-shapes certainly), keep-outs at walls or standing free, leaders through
-//! doorways and sleeves along the walls, several manifolds each with its own tree of rooms. What it cannot do it
-//! reports as a [`Problem`] and lays the rest.
+//! Rooms at right angles are laid on a lattice, others along contours; leaders go along the walls through doorways and
+//! sleeves; every manifold has a tree of rooms of its own, or a part of a room. What cannot be done is reported as a
+//! [`Problem`] and the rest is laid.
 
 pub mod audit;
 pub mod contour;
@@ -200,7 +199,7 @@ struct Tree {
     through: Vec<Option<usize>>,
     /// Rough length of the way from the manifold, m.
     way: Vec<f64>,
-    /// Rooms that this router can handle.
+    /// Rooms whose outline does not cross itself.
     usable: Vec<bool>,
 }
 
@@ -209,7 +208,7 @@ impl Tree {
     fn of(job: &Job, problems: &mut Vec<Problem>) -> Tree {
         let n = job.rooms.len();
         let passages = plan::passages(job);
-        let usable: Vec<bool> = job.rooms.iter().map(|r| plan::is_simple(r)).collect();
+        let usable: Vec<bool> = job.rooms.iter().map(plan::is_simple).collect();
         let mut tree =
             Tree { passages, manifold: vec![None; n], through: vec![None; n], way: vec![f64::INFINITY; n], usable };
         let mut at: Vec<Point> = vec![[0.0; 2]; n];

@@ -564,7 +564,7 @@ fn try_columns(
 
     let mut owner = fill::deal(&lattice, &roots, left);
     // what the pieces really take is known when their loops are drawn: then they are evened out once more
-    let mut best: Option<(f64, Vec<(LoopKey, Vec<Point>)>, bool)> = None;
+    let mut best: Option<(f64, Fields, bool)> = None;
     for _ in 0..if k > 1 { MOST_EVENINGS } else { 1 } {
         let (fields, clean) = draw(task, &lattice, &owner, &roots, left, &lanes, outside);
         let lengths: Vec<f64> = fields
@@ -590,6 +590,9 @@ fn try_columns(
     Some((Own { entry: places, lanes, fields }, clean, covered))
 }
 
+/// The corners of loops, without their ways to the entry.
+type Fields = Vec<(LoopKey, Vec<Point>)>;
+
 /// The loops of all pieces, and whether every turn is wide enough and no piece hardly a column.
 fn draw(
     task: &RoomTask,
@@ -599,7 +602,7 @@ fn draw(
     left: usize,
     lanes: &[(Lane, Vec<Point>)],
     outside: &[[Point; 2]],
-) -> (Vec<(LoopKey, Vec<Point>)>, bool) {
+) -> (Fields, bool) {
     let k = roots.len();
     // one loop shut in by another makes columns that hardly do
     let size = |p: usize| owner.iter().filter(|o| **o == Some(p)).count() as f64;
