@@ -370,3 +370,24 @@ fn the_validation_in_the_documentation_is_what_the_command_prints() {
     let plain = |s: &str| s.lines().filter(|l| !l.contains("e-")).map(str::trim_end).collect::<Vec<_>>().join("\n");
     assert!(plain(&text).contains(plain(&out).trim()), "renew it: fuoco validate, into docs/physics.md");
 }
+
+#[test]
+fn layouts_are_put_into_figures_and_bad_files_named() {
+    let plan = |name: &str| format!("{}/../../corpus/{name}.json", env!("CARGO_MANIFEST_DIR"));
+    let (code, out, _) = run(&["layouts", &plan("14-trapezoid"), &plan("23-flat-5")]);
+    assert_eq!(code, Some(0));
+    let rows: Vec<Vec<&str>> = out.lines().map(|l| l.split('|').map(str::trim).collect()).collect();
+    assert_eq!(rows.len(), 4, "head, rule and one row a plan");
+    assert!(rows.iter().all(|r| r.len() == rows[0].len()));
+    for row in &rows[2..] {
+        let of = |name: &str| row[rows[0].iter().position(|h| *h == name).expect(name)];
+        assert_eq!((of("breaches"), of("not laid")), ("0", "0"), "{row:?}");
+        assert!(of("loops").parse::<usize>().expect("a number") >= 2);
+    }
+    let file = tempfile::NamedTempFile::new().expect("file");
+    std::fs::write(file.path(), "{}").expect("written");
+    let (code, _, err) = run(&["layouts", &plan("01-rectangle"), &file.path().to_string_lossy()]);
+    assert_eq!(code, Some(2));
+    assert_eq!(err.trim().lines().count(), 1, "{err}");
+    assert!(err.contains(&*file.path().file_name().expect("named").to_string_lossy()));
+}

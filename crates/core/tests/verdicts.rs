@@ -2,7 +2,7 @@
 
 use fuoco_core::design::design;
 use fuoco_core::findings::{Finding, Severity, Station, SubjectKind};
-use fuoco_core::job::{Beyond, Job, OpeningKind, Usage, Wall};
+use fuoco_core::job::{Beyond, Job, Manifold, OpeningKind, Usage, Wall};
 use fuoco_core::samples::*;
 
 /// Two rooms with a doorway, a manifold and nothing to complain of.
@@ -97,7 +97,11 @@ fn manifolds_and_ways() {
     assert_eq!(find(&changed(|j| j.manifolds[0].offset_m = 9.0), "manifold.off_wall").subject.id, "m");
     assert_eq!(find(&changed(|j| j.rooms[0].openings.clear()), "loops.no_way").subject.id, "b");
     find(&changed(|j| j.manifolds[0].ports = 1), "manifold.ports");
-    let second = |j: &mut Job| j.manifolds.push(manifold("n", "B", "a", 0, j.manifolds[0].offset_m + 0.2));
+    // beside the first: the room cannot be shared between them
+    let second = |j: &mut Job| {
+        let first = j.manifolds[0].clone();
+        j.manifolds.push(Manifold { id: "n".into(), letter: "B".into(), offset_m: first.offset_m + 0.2, ..first });
+    };
     assert_eq!(find(&changed(second), "manifold.unused").subject.id, "n");
     let narrow = |j: &mut Job| j.rooms[0].openings[0].width_m = 0.1;
     assert_eq!(find(&changed(narrow), "loops.narrow").subject.id, "b");

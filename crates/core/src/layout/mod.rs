@@ -29,6 +29,8 @@ const SAGITTA_M: f64 = 0.001;
 const MOST_LOOPS: usize = 16;
 /// The number of loops of each room settles in a few rounds; this many at most are tried.
 const MOST_ROUNDS: usize = 24;
+/// So many of them without a better layout end it.
+const MOST_STALE: usize = 6;
 
 /// One loop as it lies on the floor.
 #[derive(Debug, Clone, PartialEq)]
@@ -138,6 +140,7 @@ fn lay_parts(job: &Job) -> Layout {
     let mut most = vec![MOST_LOOPS; job.rooms.len()];
     // more loops do not always help in a room of awkward shape: the best of the rounds is kept
     let mut best: Option<(f64, Layout)> = None;
+    let mut stale = 0;
     for round in 0.. {
         let mut layout = Layout { loops: vec![], problems: fixed.clone() };
         for manifold in 0..job.manifolds.len() {
@@ -175,10 +178,12 @@ fn lay_parts(job: &Job) -> Layout {
         for (room, (length_m, limit_m)) in over {
             layout.problems.push(Problem::OverLimit { room, length_m, limit_m });
         }
+        stale += 1;
         if best.as_ref().is_none_or(|b| score < b.0) {
             best = Some((score, layout));
+            stale = 0;
         }
-        if !again || round >= MOST_ROUNDS {
+        if !again || round >= MOST_ROUNDS || stale > MOST_STALE {
             break;
         }
     }
