@@ -9,8 +9,8 @@
 //! After the iso-contours of H. Zhao et al., "Connected Fermat spirals for layered fabrication", ACM Transactions on
 //! Graphics 35 (2016), with tracks and outlines in the place of spirals.
 
-use super::audit::to_segment;
-use super::curve::{Segment, bend};
+use super::audit::{between_segments, to_segment};
+use super::curve::{bend, tighter_than};
 use super::shape::{Around, corners, inset, inset_evenly, sides};
 use crate::job::Point;
 use crate::plan::{distance, polygon, signed_area, within};
@@ -63,11 +63,11 @@ pub struct Patch {
 /// A filled patch.
 #[derive(Debug, Clone)]
 pub struct Filled {
-    /// Corners of the loop from the start of its left way to that of its right one.
+    /// Corners of the loop with its ways.
     pub route: Vec<Point>,
     /// Share of the patch within reach of the tube.
     pub coverage: f64,
-    /// Bends tighter than the tube takes.
+    /// Bends tighter than the tube takes, and ways that come too near to others.
     pub tight: usize,
 }
 
@@ -88,14 +88,10 @@ impl Patch {
             .collect()
     }
 
-    /// The outermost lines: the parts of the patch that the tube may reach.
-    pub fn outermost(&self) -> Vec<Vec<Point>> {
-        inset(&self.outline, &self.first_m)
-    }
-
     /// The loop of this patch that comes in near `gate` through its boundary, with the ways by which its left and right
-    /// end are reached (at least one corner each).
-    pub fn fill(&self, gate: Point, ways: [&[Point]; 2]) -> Option<Filled> {
+    /// end are reached: of them the last corner may move, as long as they keep their distance from all `others`.
+    pub fn fill(&self, gate: Point, ways: [&[Point]; 2], others: &[Vec<Point>]) -> Option<Filled> {
+        let fixed = ways.map(|w| w.len().saturating_sub(1));
         let mut best: Option<(f64, Filled)> = None;
         let mut tries = STRETCHES.len();
         for (n, stretch) in STRETCHES.into_iter().enumerate() {
@@ -103,14 +99,15 @@ impl Patch {
             if n >= tries || n >= ALWAYS && fair {
                 break;
             }
+            let lines = self.lines(stretch);
             for turn in [1.0, -1.0] {
-                let Some(field) = self.route(gate, stretch, turn) else { continue };
+                let Some(field) = self.route(&lines, gate, stretch, turn) else { continue };
                 let whole: Vec<Point> = ways[0].iter().chain(&field).chain(ways[1].iter().rev()).copied().collect();
-                let route = relax(&whole, self.radius_m, self.gap_m);
+                let route = relax(&whole, self.radius_m, self.gap_m, fixed);
                 if route.len() > MANY_CORNERS {
                     tries = 3;
                 }
-                let tight = tight_bends(&route, self.radius_m);
+                let tight = tight_places(&route, self.radius_m).len() + self.clashes(&route, fixed, others);
                 let coverage = self.coverage(&route);
                 // bends first; then rather the spacing that was asked for, where the floor is covered as well
                 let value = coverage - tight as f64 - 0.02 * (stretch - 1.0).abs();
@@ -125,21 +122,19 @@ impl Patch {
         best.map(|b| b.1)
     }
 
-    fn route(&self, gate: Point, stretch: f64, turn: f64) -> Option<Vec<Point>> {
-        let mut lines: Vec<Vec<Vec<Point>>> = Vec::new();
-        while lines.len() < MOST_LINES {
-            let parts = inset(&self.outline, &self.depths(lines.len(), stretch));
-            if parts.is_empty() {
-                break;
-            }
-            lines.push(parts);
-        }
+    /// The parts of the lines one inside the other.
+    fn lines(&self, stretch: f64) -> Vec<Vec<Vec<Point>>> {
+        let at = |j| inset(&self.outline, &self.depths(j, stretch));
+        (0..MOST_LINES).map(at).take_while(|parts| !parts.is_empty()).collect()
+    }
+
+    fn route(&self, lines: &[Vec<Vec<Point>>], gate: Point, stretch: f64, turn: f64) -> Option<Vec<Point>> {
         let outer = lines.first()?;
         let first = outer
             .iter()
             .min_by(|a, b| Around::new(a).nearest(gate).1.total_cmp(&Around::new(b).nearest(gate).1))?
             .clone();
-        let mut body = Body { lines: &lines, width: self.core_m * stretch, radius: self.radius_m, parts: vec![] };
+        let mut body = Body { lines, width: self.core_m * stretch, radius: self.radius_m, parts: vec![] };
         let around = Around::new(&first);
         let (at, _) = around.nearest(gate);
         body.track(0, &first, at, turn);
@@ -155,6 +150,17 @@ impl Patch {
         let mut route = outline.path(right, left);
         route.reverse();
         Some(route)
+    }
+
+    /// Stretches about the ends of a route that come too near to other ways.
+    fn clashes(&self, route: &[Point], fixed: [usize; 2], others: &[Vec<Point>]) -> usize {
+        let n = route.len() - 1;
+        let ends = (0..(fixed[0] + 2).min(n)).chain(n.saturating_sub(fixed[1] + 2)..n);
+        ends.filter(|&a| {
+            let (p, q) = (route[a], route[a + 1]);
+            others.iter().flat_map(|o| o.windows(2)).any(|w| between_segments(p, q, w[0], w[1]) < self.gap_m - 1e-6)
+        })
+        .count()
     }
 
     /// Share of the patch within reach of a route.
@@ -188,28 +194,14 @@ impl Patch {
     }
 }
 
-/// Bends of a route that the tube cannot take.
-pub fn tight_bends(route: &[Point], radius: f64) -> usize {
-    tight_places(route, radius).len()
-}
-
-/// Whether a curve bends tighter than the tube takes.
-pub fn is_tight(curve: &[Segment], radius: f64) -> bool {
-    curve.iter().any(|s| matches!(*s, Segment::Arc { radius_m, .. } if radius_m < radius - 1e-4))
-}
-
-/// Where they are.
+/// Where a route, bent for a tube of that radius, still bends tighter.
 fn tight_places(route: &[Point], radius: f64) -> Vec<Point> {
-    let tight = |s: &Segment| match *s {
-        Segment::Arc { centre, radius_m, .. } if radius_m < radius - 1e-4 => Some(centre),
-        _ => None,
-    };
-    bend(route, radius, radius).iter().filter_map(tight).collect()
+    tighter_than(&bend(route, radius, radius), radius).collect()
 }
 
 /// Moves or takes out corners near bends that are too tight, one or two at a time, as long as the route then keeps `gap`
-/// from itself and fewer such bends are left. The two ends stay.
-pub fn relax(route: &[Point], radius: f64, gap: f64) -> Vec<Point> {
+/// from itself and fewer such bends are left. So many corners at the two ends stay (one at least).
+pub fn relax(route: &[Point], radius: f64, gap: f64, fixed: [usize; 2]) -> Vec<Point> {
     let mut route = route.to_vec();
     for _ in 0..MOST_MENDS {
         let tight = tight_places(&route, radius);
@@ -218,7 +210,10 @@ pub fn relax(route: &[Point], radius: f64, gap: f64) -> Vec<Point> {
             let mut near: Vec<usize> = (0..route.len()).collect();
             near.sort_by(|&a, &b| distance(route[a], *at).total_cmp(&distance(route[b], *at)));
             let other = near.iter().copied().find(|i| i.abs_diff(near[0]) > WINDOW);
-            [Some(near[0]), other].into_iter().flatten().find_map(|i| mended(&route, i, tight.len(), radius, gap))
+            [Some(near[0]), other]
+                .into_iter()
+                .flatten()
+                .find_map(|i| mended(&route, i, tight.len(), radius, gap, fixed))
         });
         let Some(better) = better else { break };
         route = better;
@@ -228,16 +223,18 @@ pub fn relax(route: &[Point], radius: f64, gap: f64) -> Vec<Point> {
 
 /// The route, `all` of whose bends are too tight, with one about the corner `middle` mended; most attempts are judged by
 /// the corners around it alone.
-fn mended(whole: &[Point], middle: usize, all: usize, radius: f64, gap: f64) -> Option<Vec<Point>> {
+fn mended(whole: &[Point], middle: usize, all: usize, radius: f64, gap: f64, fixed: [usize; 2]) -> Option<Vec<Point>> {
     let (from, to) = (middle.saturating_sub(WINDOW), (middle + WINDOW + 1).min(whole.len()));
     let route = &whole[from..to];
-    let tight = tight_bends(route, radius);
-    let mut near: Vec<usize> = (1..route.len().saturating_sub(1)).collect();
+    let tight = tight_places(route, radius).len();
+    let movable = fixed[0].max(1)..whole.len().saturating_sub(fixed[1].max(1));
+    let mut near: Vec<usize> = (1..route.len().saturating_sub(1)).filter(|i| movable.contains(&(from + i))).collect();
     near.sort_by_key(|i| (from + i).abs_diff(middle));
     near.truncate(5);
     let singles = near.iter().map(|&i| vec![i]);
-    let pairs = near.iter().flat_map(|&i| [vec![i, i + 1]]).filter(|p| p[1] + 1 < route.len());
-    let merged = near.iter().filter(|&&i| i + 2 < route.len()).map(|&i| {
+    let pairs =
+        near.iter().map(|&i| vec![i, i + 1]).filter(|p| movable.contains(&(from + p[1])) && p[1] + 1 < route.len());
+    let merged = near.iter().filter(|&&i| movable.contains(&(from + i + 1)) && i + 2 < route.len()).map(|&i| {
         // two corners become one halfway
         let mut out = route.to_vec();
         out[i] = [(route[i][0] + route[i + 1][0]) / 2.0, (route[i][1] + route[i + 1][1]) / 2.0];
@@ -261,9 +258,9 @@ fn mended(whole: &[Point], middle: usize, all: usize, radius: f64, gap: f64) -> 
     nudged
         .chain(singles.chain(pairs).map(without))
         .chain(merged)
-        .filter(|r| tight_bends(r, radius) < tight)
+        .filter(|r| tight_places(r, radius).len() < tight)
         .map(|r| whole[..from].iter().chain(&r).chain(&whole[to..]).copied().collect::<Vec<Point>>())
-        .filter(|r| tight_bends(r, radius) < all)
+        .filter(|r| tight_places(r, radius).len() < all)
         .find(|r| keeps_gap(r, middle.saturating_sub(5), middle + 5, gap))
 }
 
@@ -283,7 +280,7 @@ fn keeps_gap(route: &[Point], from: usize, to: usize, gap: f64) -> bool {
             let far = (0..2).any(|k| p[k].min(q[k]) > r[k].max(s[k]) + gap || r[k].min(s[k]) > p[k].max(q[k]) + gap);
             // stretches that follow each other closely turn about one bend
             let between = if a < b { along[b] - along[a + 1] } else { along[a] - along[b + 1] };
-            far || between < 3.0 * gap || super::audit::between_segments(p, q, r, s) >= gap - 1e-6
+            far || between < 3.0 * gap || between_segments(p, q, r, s) >= gap - 1e-6
         })
     })
 }
@@ -463,7 +460,7 @@ mod tests {
             ("boot", vec![[0.0, 0.0], [7.0, 0.0], [6.6, 2.6], [3.0, 3.0], [2.8, 6.0], [0.0, 5.5]], [2.0, 0.0]),
         ];
         for (name, outline, gate) in shapes {
-            let filled = patch(outline, 0.2).fill(gate, [&[], &[]]).expect(name);
+            let filled = patch(outline, 0.2).fill(gate, [&[], &[]], &[]).expect(name);
             assert!(filled.coverage > 0.96, "{name}: {}", filled.coverage);
             assert_eq!(filled.tight, 0, "{name}");
             // mended corners may come half a spacing nearer
@@ -480,7 +477,7 @@ mod tests {
         room.outside[2] = true;
         assert_eq!(room.depths(2, 1.0), [0.7, 0.7, 0.4, 0.7]);
         let tube = |p: &Patch| {
-            super::super::curve::length(&bend(&p.fill([2.0, 0.0], [&[], &[]]).expect("filled").route, 0.08, 0.08))
+            super::super::curve::length(&bend(&p.fill([2.0, 0.0], [&[], &[]], &[]).expect("filled").route, 0.08, 0.08))
         };
         let banded = tube(&room);
         room.outside[2] = false;
@@ -490,7 +487,9 @@ mod tests {
     #[test]
     fn what_is_too_small_is_not_filled() {
         assert!(
-            patch(vec![[0.0, 0.0], [0.3, 0.0], [0.3, 0.3], [0.0, 0.3]], 0.2).fill([0.1, 0.0], [&[], &[]]).is_none()
+            patch(vec![[0.0, 0.0], [0.3, 0.0], [0.3, 0.3], [0.0, 0.3]], 0.2)
+                .fill([0.1, 0.0], [&[], &[]], &[])
+                .is_none()
         );
     }
 }

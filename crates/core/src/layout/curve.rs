@@ -46,6 +46,14 @@ impl Segment {
     }
 }
 
+/// Centres of the arcs tighter than the tube bends, beyond rounding.
+pub fn tighter_than(curve: &[Segment], radius_m: f64) -> impl Iterator<Item = Point> + '_ {
+    curve.iter().filter_map(move |s| match *s {
+        Segment::Arc { centre, radius_m: r, .. } if r < radius_m - 1e-4 => Some(centre),
+        _ => None,
+    })
+}
+
 fn on_circle(c: Point, r: f64, angle: f64) -> Point {
     [c[0] + r * angle.cos(), c[1] + r * angle.sin()]
 }

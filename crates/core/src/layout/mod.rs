@@ -417,8 +417,8 @@ impl Tree {
         // a wider sweep would cut the corner at a notch closer than tube may come to it
         let sweep = least.max((spacing_m / 2.0).min(job.rules.wall_clearance_m));
         let mut curve = curve::bend(&corners, sweep, least);
-        if contour::is_tight(&curve, least) {
-            corners = contour::relax(&corners, least, job.rules.min_gap_m);
+        if curve::tighter_than(&curve, least).next().is_some() {
+            corners = contour::relax(&corners, least, job.rules.min_gap_m, [1, 1]);
             curve = curve::bend(&corners, sweep, least);
         }
         let length_m = curve::length(&curve);

@@ -1,6 +1,7 @@
 //! The free floor of one room in a frame of its own: the wall by which the leaders come in lies at the bottom,
 //! the room above it.
 
+use super::audit::between_segments;
 use super::shape;
 use crate::job::{KeepOut, Point};
 use crate::plan::distance;
@@ -80,12 +81,14 @@ struct Obstacle {
 pub struct Region {
     /// Corners, anticlockwise, without the keep-outs at the walls.
     pub outline: Vec<Point>,
-    /// Whether all is at right angles in the frame. If not, what stands free is told by [`Region::holes`] only.
+    /// Whether all is at right angles in the frame.
     pub square: bool,
-    /// What stands free and its clearance, where the region is not square.
+    /// Corners of what stands free and its clearance, where the region is not square.
     pub holes: Vec<(Vec<Point>, f64)>,
     obstacles: Vec<Obstacle>,
     standing: Vec<Obstacle>,
+    /// Walls, sides of holes and lanes with their clearance, where the region is not square.
+    lines: Vec<(Point, Point, f64)>,
 }
 
 fn snap(v: f64) -> f64 {
@@ -121,12 +124,8 @@ impl Region {
         let corners: Vec<Point> = exact.into_iter().map(|p| p.map(snap)).collect();
         let mut standing = Vec::new();
         let mut at_wall = Vec::new();
-        let bounds = Rect {
-            x0: corners.iter().map(|p| p[0]).fold(f64::INFINITY, f64::min),
-            y0: corners.iter().map(|p| p[1]).fold(f64::INFINITY, f64::min),
-            x1: corners.iter().map(|p| p[0]).fold(f64::NEG_INFINITY, f64::max),
-            y1: corners.iter().map(|p| p[1]).fold(f64::NEG_INFINITY, f64::max),
-        };
+        let [x0, y0, x1, y1] = crate::plan::storeys::bounds(&corners);
+        let bounds = Rect { x0, y0, x1, y1 };
         for k in keep_outs {
             let rect = Rect::spanning(frame.local([k.x0_m, k.y0_m]), frame.local([k.x1_m, k.y1_m]));
             match to_wall(rect, &corners) {
@@ -157,7 +156,7 @@ impl Region {
             obstacles.push(Obstacle { rect, clearance: wall_clearance });
         }
         obstacles.extend(&standing);
-        Some(Region { outline, square: true, holes: vec![], obstacles, standing })
+        Some(Region { outline, square: true, holes: vec![], obstacles, standing, lines: vec![] })
     }
 
     /// The same where not all is at right angles.
@@ -182,13 +181,16 @@ impl Region {
             let near = |p: &Point, a: Point, b: Point| super::audit::to_segment(*p, a, b) < DEAD_STRIP;
             let walls: Vec<(Point, Point)> =
                 shape::sides(&outline).filter(|&(a, b)| corners(0.0).iter().any(|p| near(p, a, b))).collect();
+            let grown = corners((k.clearance_m + bulge - wall_clearance).max(0.0));
             if walls.is_empty() {
-                if crate::plan::within(&outline, corners(0.0)[0]) {
+                if corners(0.0).iter().all(|p| crate::plan::within(&outline, *p)) {
                     holes.push((corners(0.0).to_vec(), k.clearance_m + bulge));
+                } else {
+                    // it reaches out of the room
+                    free = free.difference(&crate::plan::polygon(&grown));
                 }
                 continue;
             }
-            let grown = corners((k.clearance_m + bulge - wall_clearance).max(0.0));
             for (a, b) in walls {
                 // with its shadow on the wall, a little beyond it
                 let l = distance(a, b).max(1e-9);
@@ -203,12 +205,18 @@ impl Region {
         }
         let above = [entry[0], entry[1] + 0.02];
         let outline = shape::part_with(&free, above)?;
-        Some(Region { outline, square: false, holes, obstacles: vec![], standing: vec![] })
+        let mut lines: Vec<(Point, Point, f64)> = shape::sides(&outline).map(|(a, b)| (a, b, wall_clearance)).collect();
+        lines.extend(holes.iter().flat_map(|(h, c)| shape::sides(h).map(|(a, b)| (a, b, *c))));
+        Some(Region { outline, square: false, holes, obstacles: vec![], standing: vec![], lines })
     }
 
     /// Tube within `clearance` of the straight from `a` to `b` is no longer free.
     pub fn block(&mut self, a: Point, b: Point, clearance: f64) {
-        self.obstacles.push(Obstacle { rect: Rect::spanning(a, b), clearance });
+        if self.square {
+            self.obstacles.push(Obstacle { rect: Rect::spanning(a, b), clearance });
+        } else {
+            self.lines.push((a, b, clearance));
+        }
     }
 
     /// What stands free on the floor, grown by its clearance.
@@ -223,7 +231,17 @@ impl Region {
 
     /// Whether tube may lie anywhere in the rectangle.
     pub fn is_free(&self, rect: &Rect) -> bool {
-        !self.obstacles.iter().any(|o| rect.closer_than(&o.rect, o.clearance))
+        if self.square {
+            return !self.obstacles.iter().any(|o| rect.closer_than(&o.rect, o.clearance));
+        }
+        let corners = [[rect.x0, rect.y0], [rect.x1, rect.y0], [rect.x1, rect.y1], [rect.x0, rect.y1]];
+        let within = |shape: &[Point]| crate::plan::within(shape, corners[0]);
+        within(&self.outline)
+            && !self.holes.iter().any(|(h, _)| within(h))
+            && self.lines.iter().all(|&(a, b, clearance)| {
+                !rect.closer_than(&Rect::spanning(a, b), clearance)
+                    || shape::sides(&corners).all(|(p, q)| between_segments(p, q, a, b) > clearance - SNAP)
+            })
     }
 }
 

@@ -119,6 +119,14 @@ pub struct RoomTask<'a> {
     pub gap_m: f64,
 }
 
+impl RoomTask<'_> {
+    /// The tightest spacing at which the tube can turn back: two bulbs side by side keep the least gap, and none swells
+    /// more than was reckoned with, m.
+    pub fn least_m(&self) -> f64 {
+        (self.radius_m + self.gap_m / 2.0).max((2.0 * self.radius_m).min(0.85 * self.edge_m))
+    }
+}
+
 /// Why a room, or the rooms behind it, cannot be laid.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Obstruction {
@@ -181,7 +189,7 @@ pub fn route(task: RoomTask) -> Result<(RoomRoute, Option<Obstruction>), Obstruc
         None
     } else {
         let (opening, passing) = ((w0, w1), (left_n, right_n));
-        Some(if region.square {
+        Some(if region.square || task.loops > super::skew::MOST_SLICES {
             own_loops(&task, &frame, &base, &region, &stops, middle, opening, passing)
         } else {
             let lanes: Vec<&[Point]> = l.paths.iter().chain(&r.paths).map(Vec::as_slice).collect();
@@ -680,10 +688,7 @@ impl<'a> Fan<'a> {
 /// A place where a loop bends tighter than the tube can.
 fn tight_spot(left: &[Point], field: &[Point], right: &[Point], task: &RoomTask) -> Option<Point> {
     let route: Vec<Point> = left.iter().chain(field).chain(right.iter().rev()).copied().collect();
-    super::curve::bend(&route, task.radius_m, task.radius_m).iter().find_map(|s| match *s {
-        super::curve::Segment::Arc { centre, radius_m, .. } if radius_m < task.radius_m - 1e-4 => Some(centre),
-        _ => None,
-    })
+    super::curve::tighter_than(&super::curve::bend(&route, task.radius_m, task.radius_m), task.radius_m).next()
 }
 
 fn near(a: &Rect, b: &Rect, gap: f64) -> bool {
@@ -741,6 +746,11 @@ fn stops(task: &RoomTask, base: &Region, strips: &[(usize, Stop)], axis: usize) 
         }
         out.push(Stop { at, opens });
     }
+    if !base.square {
+        let [x0, y0, x1, y1] = crate::plan::storeys::bounds(&base.outline);
+        let (low, high) = if axis == 0 { (x0, x1) } else { (y0, y1) };
+        out.extend([Stop { at: low + c, opens: true }, Stop { at: high - c, opens: false }]);
+    }
     // long things that stand free stop the tube like walls; lines need not meet small ones
     for r in base.standing() {
         let (low, high, across) = if axis == 0 { (r.x0, r.x1, r.y1 - r.y0) } else { (r.y0, r.y1, r.x1 - r.x0) };
@@ -768,9 +778,7 @@ fn spacing(task: &RoomTask, outside: &[[Point; 2]], base: &Region, axis: usize) 
             bands.push(if floor_above { (a[axis], a[axis] + task.band_m) } else { (a[axis] - task.band_m, a[axis]) });
         }
     }
-    // two bulbs side by side keep the least gap, and none swells more than was reckoned with
-    let least = (task.radius_m + task.gap_m / 2.0).max((2.0 * task.radius_m).min(0.85 * task.edge_m));
-    Spacing { core: task.core_m, edge: task.edge_m, least, bands }
+    Spacing { core: task.core_m, edge: task.edge_m, least: task.least_m(), bands }
 }
 
 /// The kind of tree for a piece: see [`Pattern`].

@@ -9,6 +9,9 @@ use crate::job::Point;
 use crate::plan::{distance, polygon, signed_area};
 use geo::{BooleanOps, MultiPolygon};
 
+/// With more loops than this the slices would be slivers: such a room is laid on a lattice, and keeps a margin of steps
+/// along its skew walls.
+pub(super) const MOST_SLICES: usize = 4;
 /// A cut is turned by bisection so many times.
 const TURNS: usize = 40;
 
@@ -34,8 +37,8 @@ pub(super) fn own_loops(
     let wall = sides(&region.outline)
         .find(|&(a, b)| super::audit::to_segment(entry, a, b) < 3e-3)
         .ok_or(Obstruction::EntryBlocked)?;
-    let cold = task.outside.len().min(1) == 1 && on_outside(wall.0, wall.1);
-    let width = if cold { task.edge_m.min(task.core_m) } else { task.core_m }.max(2.0 * task.radius_m);
+    let width =
+        if on_outside(wall.0, wall.1) { task.edge_m.min(task.core_m) } else { task.core_m }.max(2.0 * task.radius_m);
     let (from, to) = (wall.0[0].min(wall.1[0]) + c, wall.0[0].max(wall.1[0]) - c);
     let all = width * (2 * k - 1) as f64;
     if to - from < all {
@@ -80,32 +83,27 @@ pub(super) fn own_loops(
         };
         let first_m = sides(&outline).map(|(a, b)| if is_seam(a, b) { width / 2.0 } else { c }).collect();
         let cold = sides(&outline).map(|(a, b)| !is_seam(a, b) && on_outside(a, b)).collect();
-        let least = (task.radius_m + task.gap_m / 2.0).max((2.0 * task.radius_m).min(0.85 * task.edge_m));
         let patch = Patch {
             outline,
             first_m,
             outside: cold,
-            core_m: task.core_m,
-            edge_m: task.edge_m.max(least),
+            core_m: task.core_m.max(task.least_m()),
+            edge_m: task.edge_m.max(task.least_m()),
             band_m: task.band_m,
             radius_m: task.radius_m,
             gap_m: task.gap_m.max(0.8 * task.lane_m),
         };
         let gate = [(goals[2 * i] + goals[2 * i + 1]) / 2.0, floor_y + c];
         let ways = [fan.way(2 * i), fan.way(2 * i + 1)];
-        let whole = patch.fill(gate, [&ways[0], &ways[1]]).ok_or(Obstruction::TooSmall)?.route;
-        // what is left of the ways are the lanes
-        let kept = |p: &Point| ways.iter().flatten().any(|w| w == p);
-        let head = whole.iter().take_while(|p| kept(p)).count();
-        let tail = whole.iter().rev().take_while(|p| kept(p)).count();
-        let field = whole[head..whole.len() - tail].to_vec();
-        let (Some(first), Some(last)) = (field.first().copied(), field.last().copied()) else {
-            return Err(Obstruction::TooSmall);
-        };
-        let mut left = whole[..head].to_vec();
-        left.push(first);
-        let mut right: Vec<Point> = whole[whole.len() - tail..].iter().rev().copied().collect();
-        right.push(last);
+        let others: Vec<Vec<Point>> = (0..2 * k).filter(|j| j / 2 != i).map(|j| fan.way(j)).collect();
+        let mut left = patch.fill(gate, [&ways[0], &ways[1]], &others).ok_or(Obstruction::TooSmall)?.route;
+        // the ways and the loop meet at the last corners of the ways, which may have moved
+        let tail = ways[1].len().saturating_sub(1);
+        let mut right: Vec<Point> = left.split_off(left.len() - tail - 1);
+        right.reverse();
+        let field = left.split_off(ways[0].len().saturating_sub(1));
+        left.extend(field.first());
+        let field: Vec<Point> = field.into_iter().chain(right.last().copied()).collect();
         let key = LoopKey { room: task.index, piece: i };
         out.lanes.push((Lane { key, right: false }, left));
         out.lanes.push((Lane { key, right: true }, right));
