@@ -391,3 +391,19 @@ fn layouts_are_put_into_figures_and_bad_files_named() {
     assert_eq!(err.trim().lines().count(), 1, "{err}");
     assert!(err.contains(&*file.path().file_name().expect("named").to_string_lossy()));
 }
+
+#[test]
+fn the_table_of_layouts_is_what_the_command_prints() {
+    let root = concat!(env!("CARGO_MANIFEST_DIR"), "/../..");
+    let mut plans: Vec<String> = std::fs::read_dir(format!("{root}/corpus"))
+        .expect("the corpus")
+        .map(|e| e.expect("entry").path().to_string_lossy().into_owned())
+        .collect();
+    plans.sort();
+    let mut args = vec!["layouts"];
+    args.extend(plans.iter().map(String::as_str));
+    let (code, out, _) = run(&args);
+    assert_eq!(code, Some(0));
+    let page = std::fs::read_to_string(format!("{root}/docs/layout.md")).expect("the page");
+    assert!(page.contains(out.trim()), "renew it: fuoco layouts corpus/*.json, into docs/layout.md");
+}

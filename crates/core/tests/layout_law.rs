@@ -304,3 +304,50 @@ fn survey_of_random_rooms() {
     }
     println!("{breached} with a breach {kinds:?}, {unlaid_rooms} unlaid, of 1000");
 }
+
+#[test]
+fn loops_of_two_storeys_do_not_touch() {
+    let mut upper = box_room("b", 0.0, 0.0, 5.0, 4.0);
+    upper.level_id = "upper".into();
+    let mut job = job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0), upper]);
+    job.levels.push(fuoco_core::job::Level { id: "upper".into(), name: "Upper".into(), floor_m: 3.0, underlay: None });
+    job.manifolds.push(manifold("m", "A", "a", 0, 2.0));
+    job.manifolds.push(manifold("n", "B", "b", 0, 2.0));
+    let layout = lawful("one above the other", &job);
+    assert!(unlaid(&job, &layout).is_empty());
+    // on one level the same two would lie upon each other
+    let mut flat = job.clone();
+    flat.rooms[1].level_id = flat.rooms[0].level_id.clone();
+    assert!(audit(&flat, &layout.loops).iter().any(|b| b.kind == BreachKind::Gap && b.loops[0] != b.loops[1]));
+}
+
+#[test]
+fn a_large_hall_with_slanting_walls_is_laid_in_many_loops() {
+    let outline = vec![[0.0, 0.0], [20.0, 0.0], [21.0, 15.0], [-0.3, 13.5]];
+    for spacing in [0.15, 0.2, 0.3] {
+        let mut room = shaped_room("a", outline.clone());
+        let floor = room.floor.as_mut().expect("heated");
+        (floor.spacing_core_m, floor.spacing_edge_m) = (spacing, spacing);
+        let mut job = single(room, 0, 10.0);
+        job.manifolds[0].ports = 24;
+        job.rules.longest_loop_m.insert("pex-16x2".into(), 150.0);
+        let layout = lawful("hall", &job);
+        assert!(layout.problems.is_empty(), "{:?}", layout.problems);
+        // a margin of steps along the slanting walls stays cold
+        assert!(least_coverage(&job, &layout) > 0.94, "{spacing}: {}", least_coverage(&job, &layout));
+    }
+}
+
+#[test]
+fn a_room_turned_on_the_plan_is_laid_like_one_that_is_not() {
+    let turned = |angle: f64| {
+        let outline = box_room("a", 0.0, 0.0, 5.0, 4.0).outline;
+        let turn = |p: &Point| [p[0] * angle.cos() - p[1] * angle.sin(), p[0] * angle.sin() + p[1] * angle.cos()];
+        lawful("turned", &single(shaped_room("a", outline.iter().map(turn).collect()), 0, 2.0))
+    };
+    let straight: f64 = turned(0.0).loops.iter().map(|l| l.length_m).sum();
+    for angle in [0.3, 1.1, 2.5] {
+        let length: f64 = turned(angle).loops.iter().map(|l| l.length_m).sum();
+        assert!((length / straight - 1.0).abs() < 1e-3, "{angle}: {length} {straight}");
+    }
+}

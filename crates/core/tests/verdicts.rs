@@ -258,3 +258,31 @@ fn an_unheated_room_has_no_loops_and_says_so() {
     });
     assert!(findings(&to_store).iter().all(|f| f.code != "opening.inside"));
 }
+
+/// A corridor between eight rooms, so narrow that their leaders leave no floor for a loop of its own.
+#[test]
+fn a_corridor_of_leaders_gets_their_heat_and_no_more() {
+    let mut corridor = box_room("corridor", 0.0, 0.0, 1.3, 16.0);
+    let mut rooms = vec![];
+    for k in 0..4 {
+        let y = 4.0 * f64::from(k);
+        corridor.openings.push(doorway(&format!("e{k}"), 1, y + 1.5, 0.9));
+        corridor.openings.push(doorway(&format!("w{k}"), 3, 16.0 - y - 2.4, 0.9));
+        rooms.push(box_room(&format!("east{k}"), 1.4, y, 6.0, y + 3.9));
+        rooms.push(box_room(&format!("west{k}"), -4.7, y, -0.1, y + 3.9));
+    }
+    rooms.insert(0, corridor);
+    let mut job = job_of(rooms);
+    job.manifolds.push(manifold("m", "A", "corridor", 0, 0.65));
+    job.manifolds[0].ports = 24;
+    let d = design(&job).expect("designs");
+    let said = d.findings.iter().find(|f| f.code == "loops.by_leaders").expect("said");
+    let room = &d.rooms[0];
+    assert_eq!(said.subject.id, "corridor");
+    assert!(room.leader_heat_w > 0.0 && !d.loops.iter().any(|l| l.room_ids.contains(&room.id)));
+    // nothing but the leaders heats it, and what they leave over is missing
+    assert!((room.flux_given_w_m2 * room.heatable_area_m2 - room.leader_heat_w).abs() < 1e-6);
+    assert!((room.supplement_w - (room.heat_loss_w - room.leader_heat_w).max(0.0)).abs() < 0.01 * room.heat_loss_w);
+    assert!(!d.findings.iter().any(|f| f.code == "floor.sound" && f.subject.id == "corridor"));
+    assert_eq!(said.severity == Severity::Warning, room.supplement_w > 0.0);
+}

@@ -6,7 +6,7 @@ use crate::error::FieldError;
 use crate::fluid;
 use crate::heat_loss::HeatLoss;
 use crate::job::Job;
-use crate::layout::{self, Layout};
+use crate::layout::{self, Layout, Problem};
 use crate::library;
 use crate::plan;
 use crate::water;
@@ -83,7 +83,9 @@ impl Water {
             loops: vec![LoopHeat::default(); layout.loops.len()],
         };
         for r in 0..n {
-            water.rooms[r].field_area = (heatable[r] - strips[r]).max(0.5 * heatable[r]);
+            // a room without a loop of its own has what the leaders give it
+            let by_leaders = layout.problems.contains(&Problem::ByLeaders { room: r });
+            water.rooms[r].field_area = if by_leaders { 0.0 } else { (heatable[r] - strips[r]).max(0.5 * heatable[r]) };
             water.rooms[r].fields = vec![FieldWater::default(); heating[r].fields.len()];
         }
         // The heat of leaders depends on the water, the water on what leaders leave to be given: three rounds settle it

@@ -264,38 +264,20 @@ fn room_coverage(job: &Job, loops: &[LaidLoop], index: usize) -> Option<Coverage
     let room = &job.rooms[index];
     let floor = room.heated_floor()?;
     let reach = floor.spacing_core_m / 2.0 * COVER + 0.01;
-    let (mut lo, mut hi) = ([f64::MAX; 2], [f64::MIN; 2]);
-    for p in &room.outline {
-        for k in 0..2 {
-            lo[k] = lo[k].min(p[k]);
-            hi[k] = hi[k].max(p[k]);
-        }
-    }
+    let [x0, y0, x1, y1] = plan::storeys::bounds(&room.outline);
+    let (lo, hi) = ([x0, y0], [x1, y1]);
     let size = [0, 1].map(|k| ((hi[k] - lo[k]) / RASTER_M).ceil() as usize + 1);
     if size[0] * size[1] > 4_000_000 {
         return None;
     }
     let place = |i: usize, j: usize| [lo[0] + i as f64 * RASTER_M, lo[1] + j as f64 * RASTER_M];
-    let mut warm = vec![false; size[0] * size[1]];
     let near: Vec<[Point; 2]> = loops
         .iter()
         .flat_map(|l| l.points.windows(2))
         .map(|w| [w[0], w[1]])
         .filter(|w| (0..2).all(|k| w[0][k].min(w[1][k]) < hi[k] + 1.0 && w[0][k].max(w[1][k]) > lo[k] - 1.0))
         .collect();
-    for w in &near {
-        let low = |k: usize| (((w[0][k].min(w[1][k]) - reach - lo[k]) / RASTER_M).ceil()).max(0.0) as usize;
-        let high = |k: usize| (((w[0][k].max(w[1][k]) + reach - lo[k]) / RASTER_M).floor()).min(size[k] as f64 - 1.0);
-        if high(0) < 0.0 || high(1) < 0.0 {
-            continue;
-        }
-        for j in low(1)..=high(1) as usize {
-            for i in low(0)..=high(0) as usize {
-                let at = &mut warm[j * size[0] + i];
-                *at = *at || to_segment(place(i, j), w[0], w[1]) <= reach;
-            }
-        }
-    }
+    let warm = within_reach(lo, size, RASTER_M, &near, reach);
     let mut all = 0usize;
     let mut cold: Vec<Point> = Vec::new();
     for j in 0..size[1] {
@@ -317,6 +299,25 @@ fn room_coverage(job: &Job, loops: &[LaidLoop], index: usize) -> Option<Coverage
         .max_by(|a, b| a.1.total_cmp(&b.1))
         .unwrap_or((lo, 0.0));
     (all > 0).then(|| Coverage { room: index, share: 1.0 - cold.len() as f64 / all as f64, coldest })
+}
+
+/// Which points of a raster (row by row from `lo`, `step` apart) lie within reach of any of some stretches.
+pub(super) fn within_reach(lo: Point, size: [usize; 2], step: f64, near: &[[Point; 2]], reach: f64) -> Vec<bool> {
+    let mut warm = vec![false; size[0] * size[1]];
+    for w in near {
+        let low = |k: usize| (((w[0][k].min(w[1][k]) - reach - lo[k]) / step).ceil()).max(0.0) as usize;
+        let high = |k: usize| (((w[0][k].max(w[1][k]) + reach - lo[k]) / step).floor()).min(size[k] as f64 - 1.0);
+        if high(0) < 0.0 || high(1) < 0.0 {
+            continue;
+        }
+        for j in low(1)..=high(1) as usize {
+            for i in low(0)..=high(0) as usize {
+                let at = &mut warm[j * size[0] + i];
+                *at = *at || to_segment([lo[0] + i as f64 * step, lo[1] + j as f64 * step], w[0], w[1]) <= reach;
+            }
+        }
+    }
+    warm
 }
 
 pub(super) fn in_keep_out(room: &Room, p: Point) -> bool {

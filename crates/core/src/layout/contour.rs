@@ -9,7 +9,7 @@
 //! After the iso-contours of H. Zhao et al., "Connected Fermat spirals for layered fabrication", ACM Transactions on
 //! Graphics 35 (2016), with tracks and outlines in the place of spirals.
 
-use super::audit::{between_segments, to_segment};
+use super::audit::{between_segments, within_reach};
 use super::curve::{bend, tighter_than};
 use super::shape::{Around, corners, inset, inset_evenly, sides};
 use crate::job::Point;
@@ -168,18 +168,8 @@ impl Patch {
         let reach = 0.55 * self.core_m + 0.01;
         let [x0, y0, x1, y1] = crate::plan::storeys::bounds(&self.outline);
         let size = [x1 - x0, y1 - y0].map(|l| ((l / RASTER_M) as usize + 1).min(2000));
-        let mut warm = vec![false; size[0] * size[1]];
-        for w in route.windows(2) {
-            let lo = |k: usize, o: f64| ((w[0][k].min(w[1][k]) - reach - o) / RASTER_M).ceil().max(0.0) as usize;
-            let hi = |k: usize, o: f64| ((w[0][k].max(w[1][k]) + reach - o) / RASTER_M).max(-1.0) as i64;
-            for j in lo(1, y0) as i64..=hi(1, y0).min(size[1] as i64 - 1) {
-                for i in lo(0, x0) as i64..=hi(0, x0).min(size[0] as i64 - 1) {
-                    let p = [x0 + i as f64 * RASTER_M, y0 + j as f64 * RASTER_M];
-                    let at = &mut warm[j as usize * size[0] + i as usize];
-                    *at = *at || to_segment(p, w[0], w[1]) <= reach;
-                }
-            }
-        }
+        let stretches: Vec<[Point; 2]> = route.windows(2).map(|w| [w[0], w[1]]).collect();
+        let warm = within_reach([x0, y0], size, RASTER_M, &stretches, reach);
         let (mut all, mut covered) = (0usize, 0usize);
         for j in 0..size[1] {
             for i in 0..size[0] {
@@ -406,6 +396,7 @@ fn quad(a: (Point, Point), b: (Point, Point)) -> Polygon {
 
 #[cfg(test)]
 mod tests {
+    use super::super::audit::to_segment;
     use super::*;
 
     fn patch(outline: Vec<Point>, core_m: f64) -> Patch {
@@ -491,5 +482,26 @@ mod tests {
                 .fill([0.1, 0.0], [&[], &[]], &[])
                 .is_none()
         );
+    }
+
+    #[test]
+    fn a_jog_too_tight_for_the_tube_is_smoothed_and_the_ends_stay() {
+        let route = [[0.0, 0.0], [1.0, 0.0], [1.0, 0.06], [1.05, 0.06], [1.05, 0.1], [2.0, 0.1]];
+        assert!(!tight_places(&route, 0.08).is_empty());
+        let smooth = relax(&route, 0.08, 0.04, [1, 1]);
+        assert!(tight_places(&smooth, 0.08).is_empty(), "{smooth:?}");
+        assert_eq!((smooth[0], smooth[smooth.len() - 1]), (route[0], route[5]));
+        // where all corners are fixed nothing may move
+        assert_eq!(relax(&route, 0.08, 0.04, [3, 3]), route);
+    }
+
+    #[test]
+    fn a_mend_does_not_bring_tube_to_tube() {
+        // the way round a tongue of tube: taking its corners out would lead straight through
+        let tongue = [[0.5, -1.0], [0.5, 0.3], [0.56, 0.3], [0.56, -1.0]];
+        let mut route: Vec<Point> = vec![[0.0, 0.0], [0.4, 0.0], [0.4, 0.4], [0.7, 0.4], [0.7, -1.2], [0.5, -1.2]];
+        route.extend(tongue);
+        let mended = relax(&route, 0.08, 0.04, [1, 1]);
+        assert!(least_gap(&mended) >= 0.04, "{mended:?}");
     }
 }

@@ -512,4 +512,34 @@ mod tests {
             assert!(distance(path[0], path[path.len() - 1]) < 0.25);
         }
     }
+
+    #[test]
+    fn uneven_pieces_are_evened_and_stay_whole() {
+        let lattice = room(&HALL);
+        let (columns, rows) = (lattice.columns(), lattice.rows());
+        // the first has one column, the second two, the third the rest
+        let mut owner: Vec<Option<usize>> = (0..columns * rows)
+            .map(|i| {
+                Some(match i % columns {
+                    0 => 0,
+                    1 | 2 => 1,
+                    _ => 2,
+                })
+            })
+            .collect();
+        let roots = [(0, 0), (1, 0), (3, 0)];
+        balance(&lattice, &mut owner, &roots, &[1.0; 3]);
+        let load = loads(&lattice, &owner, 3);
+        let mean = load.iter().sum::<f64>() / 3.0;
+        for (p, l) in load.iter().enumerate() {
+            // within the even share and half a cell's tube
+            assert!((l / mean - 1.0).abs() < EVEN + 0.5 * 0.8 / mean, "{load:?}");
+            assert_eq!(owner[lattice.index(roots[p])], Some(p));
+            assert!(holds_without(&lattice, &owner, p, roots[p], (columns, rows)), "{p} fell apart");
+        }
+        // a piece whose cells take twice the tube gets half the cells
+        balance(&lattice, &mut owner, &roots, &[2.0, 1.0, 1.0]);
+        let load = loads(&lattice, &owner, 3);
+        assert!((2.0 * load[0] / load[2] - 1.0).abs() < 0.2, "{load:?}");
+    }
 }

@@ -9,6 +9,7 @@ pub mod audit;
 pub mod contour;
 pub mod curve;
 pub mod fill;
+mod lanes;
 pub mod lattice;
 mod parts;
 pub mod region;
@@ -16,6 +17,7 @@ pub mod room;
 pub mod score;
 pub mod shape;
 mod skew;
+mod square;
 
 use crate::job::{Job, Point};
 use crate::library::{self, Tube};
@@ -165,9 +167,11 @@ fn lay_parts(job: &Job) -> Layout {
                 worst.0 = worst.0.max(l.length_m);
             }
         }
-        for &room in over.keys() {
+        for (&room, (length, limit)) in &over {
             if counts[room] < most[room] {
-                counts[room] += 1;
+                // as many as the longest loop asks for, but no leap: the leaders of one more loop count too
+                let wanted = (counts[room] as f64 * (length / limit).min(1.5)).ceil() as usize;
+                counts[room] = wanted.clamp(counts[room] + 1, most[room]);
                 again = true;
             }
         }

@@ -192,16 +192,7 @@ fn openings_of(room: &Room) -> impl Iterator<Item = (Point, f64)> + '_ {
 
 /// The two ends on the outline of the straight through a point within or on it.
 fn across(outline: &[Point], through: Point, along: Point) -> Option<(Point, Point)> {
-    let hits: Vec<f64> = shape::sides(outline)
-        .filter_map(|(p, q)| {
-            let e = [q[0] - p[0], q[1] - p[1]];
-            let cross = along[0] * e[1] - along[1] * e[0];
-            let o = [p[0] - through[0], p[1] - through[1]];
-            let t = (o[0] * e[1] - o[1] * e[0]) / cross;
-            let s = (o[0] * along[1] - o[1] * along[0]) / cross;
-            (cross.abs() > 1e-12 && (0.0..=1.0).contains(&s)).then_some(t)
-        })
-        .collect();
+    let hits: Vec<f64> = shape::crossings(outline, through, along).collect();
     let on = hits.iter().any(|t| t.abs() < 1e-6).then_some(0.0);
     let nearest =
         |sign: f64| hits.iter().copied().filter(|t| t * sign > 1e-6).min_by(|x, y| x.abs().total_cmp(&y.abs()));

@@ -194,11 +194,8 @@ impl Region {
             for (a, b) in walls {
                 // with its shadow on the wall, a little beyond it
                 let l = distance(a, b).max(1e-9);
-                let (d, out) = ([(b[0] - a[0]) / l, (b[1] - a[1]) / l], [(b[1] - a[1]) / l, (a[0] - b[0]) / l]);
-                let shadow = grown.map(|p| {
-                    let t = (p[0] - a[0]) * d[0] + (p[1] - a[1]) * d[1];
-                    [a[0] + d[0] * t + out[0] * 0.01, a[1] + d[1] * t + out[1] * 0.01]
-                });
+                let out = [(b[1] - a[1]) / l * 0.01, (a[0] - b[0]) / l * 0.01];
+                let shadow = grown.map(|p| shape::foot(p, a, b)).map(|p| [p[0] + out[0], p[1] + out[1]]);
                 let hull = LineString::from(grown.iter().chain(&shadow).map(|p| (p[0], p[1])).collect::<Vec<_>>());
                 free = free.difference(&Polygon::new(hull.convex_hull().exterior().clone(), vec![]));
             }
@@ -455,5 +452,35 @@ mod tests {
         let frame = Frame::new([0.0, 1.0]);
         let keep = [cabinet("k", 1.5, 0.0, 2.5, 0.6)];
         assert!(Region::new(&L, &keep, &frame, [2.0, 0.0], 0.1, 0.0).is_none());
+    }
+
+    const SKEW: [Point; 4] = [[0.0, 0.0], [6.0, 0.0], [7.0, 4.0], [0.0, 5.0]];
+
+    #[test]
+    fn floor_beside_slanting_walls_is_free_by_its_distance() {
+        let region = Region::new(&SKEW, &[], &Frame::new([0.0, 1.0]), [2.0, 0.0], 0.1, 0.0).expect("free entry");
+        assert!(!region.square);
+        // the right wall leans by atan(1/4): 0.1 m off it is 0.103 m along x
+        let at = |gap: f64| Rect { x0: 5.0, y0: 2.0, x1: 6.5 - gap, y1: 2.0 };
+        assert!(region.is_free(&at(0.104)) && !region.is_free(&at(0.102)));
+    }
+
+    #[test]
+    fn keep_outs_in_a_skew_room_are_wall_hole_or_bite() {
+        let keep = [
+            cabinet("at the wall", 5.9, 1.5, 6.2, 2.5),
+            cabinet("post", 2.0, 2.0, 2.3, 2.3),
+            cabinet("reaching out", -1.0, 4.0, 1.0, 6.0),
+        ];
+        let region = Region::new(&SKEW, &keep, &Frame::new([0.0, 1.0]), [2.0, 0.0], 0.1, 0.0).expect("free entry");
+        assert_eq!(region.holes.len(), 1);
+        assert!(signed_area(&region.outline) < signed_area(&SKEW) - 1.0);
+        let spot = |x: f64, y: f64| Rect::spanning([x, y], [x, y]);
+        assert!(!region.is_free(&spot(6.3, 2.0)), "between the cabinet and its wall");
+        assert!(!region.is_free(&spot(2.1, 2.1)) && !region.is_free(&spot(2.33, 2.1)), "in and at the post");
+        assert!(!region.is_free(&spot(0.5, 4.5)), "in what reaches out of the room");
+        assert!(region.is_free(&spot(3.0, 2.0)));
+        let all = [cabinet("everything", -1.0, -1.0, 9.0, 9.0)];
+        assert!(Region::new(&SKEW, &all, &Frame::new([0.0, 1.0]), [2.0, 0.0], 0.1, 0.0).is_none());
     }
 }

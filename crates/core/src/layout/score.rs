@@ -141,3 +141,43 @@ fn manifold_score(job: &Job, manifold: usize, layout: &Layout) -> Option<Manifol
         lengths_m,
     })
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::layout::{LaidLoop, curve};
+    use crate::samples::{box_room, job_of, manifold};
+
+    /// Two straight tubes in a room of 4 × 1 m, 0.4 m apart: the figures by hand.
+    #[test]
+    fn the_figures_of_two_straights() {
+        let mut job = job_of(vec![box_room("a", 0.0, 0.0, 4.0, 1.0)]);
+        job.manifolds.push(manifold("m", "A", "a", 3, 0.5));
+        job.rules.longest_loop_m.insert("pex-16x2".into(), 20.0);
+        let straight = |y: f64, length_m: f64, port| LaidLoop {
+            room: 0,
+            piece: port as usize - 1,
+            manifold: 0,
+            port,
+            spacing_m: 0.2,
+            curve: vec![curve::Segment::Line([0.0, y], [length_m, y])],
+            points: vec![[0.0, y], [length_m, y]],
+            length_m,
+            leader_length_m: 0.5,
+            leaders_in: Default::default(),
+            quarter_turns: 3.0,
+        };
+        let layout = Layout { loops: vec![straight(0.3, 4.0, 1), straight(0.7, 3.0, 2)], problems: vec![] };
+        let s = score(&job, &layout);
+        let (room, m) = (&s.rooms[0], &s.manifolds[0]);
+        assert_eq!((room.loops, room.area_m2, room.field_m), (2, 4.0, 6.0));
+        assert!((room.wanted_m - 20.0).abs() < 1e-9, "4 m² at 0.2 m");
+        assert!((s.density() - 0.3).abs() < 1e-9);
+        assert!((m.spread - 0.5 / 3.5).abs() < 1e-9 && (m.of_limit - 0.2).abs() < 1e-9);
+        assert!((m.leaders - 1.0 / 7.0).abs() < 1e-9);
+        assert_eq!((m.bends, s.tube_m()), (6.0, 7.0));
+        // three of the raster's eight or nine rows lie within 0.12 m of each, the second's for four fifths of the way
+        assert!(room.coverage > 0.59 && room.coverage < 0.69, "{}", room.coverage);
+        assert!(room.coldest.1 > 0.12);
+    }
+}

@@ -15,6 +15,25 @@ pub fn sides(outline: &[Point]) -> impl Iterator<Item = (Point, Point)> + '_ {
     (0..outline.len()).map(move |i| (outline[i], outline[(i + 1) % outline.len()]))
 }
 
+/// The foot of a point on a straight through two points.
+pub fn foot(p: Point, a: Point, b: Point) -> Point {
+    let l = distance(a, b).max(1e-12);
+    let d = [(b[0] - a[0]) / l, (b[1] - a[1]) / l];
+    let t = (p[0] - a[0]) * d[0] + (p[1] - a[1]) * d[1];
+    [a[0] + d[0] * t, a[1] + d[1] * t]
+}
+
+/// How far along a straight (a point and its direction) the sides of an outline cross it, either way.
+pub fn crossings(outline: &[Point], from: Point, d: Point) -> impl Iterator<Item = f64> + '_ {
+    sides(outline).filter_map(move |(p, q)| {
+        let e = [q[0] - p[0], q[1] - p[1]];
+        let cross = d[0] * e[1] - d[1] * e[0];
+        let o = [p[0] - from[0], p[1] - from[1]];
+        let (t, s) = ((o[0] * e[1] - o[1] * e[0]) / cross, (o[0] * d[1] - o[1] * d[0]) / cross);
+        (cross.abs() > 1e-12 && (-1e-9..=1.0 + 1e-9).contains(&s)).then_some(t)
+    })
+}
+
 /// The corners of a polygon's outer boundary, anticlockwise, without repeated or needless ones.
 pub fn corners(p: &Polygon) -> Vec<Point> {
     let ring: Vec<Point> = p.exterior().coords().skip(1).map(|c| [c.x, c.y]).collect();

@@ -2,9 +2,10 @@
 //! each slice is filled along its contour.
 
 use super::contour::Patch;
+use super::lanes::{Fan, entry_places};
 use super::region::{Frame, Region};
-use super::room::{Fan, Lane, LoopKey, Obstruction, Own, RoomTask, entry_places};
-use super::shape::{Around, part_with, sides};
+use super::room::{Lane, LoopKey, Obstruction, Own, RoomTask};
+use super::shape::{Around, crossings, part_with, sides};
 use crate::job::Point;
 use crate::plan::{distance, polygon, signed_area};
 use geo::{BooleanOps, MultiPolygon};
@@ -178,16 +179,7 @@ fn slice(floor: &[Point], cuts: &[Point]) -> Vec<(Vec<Point>, Vec<[Point; 2]>)> 
 /// the cut, what is right of it, and the cut's end.
 fn split(floor: &[Point], from: Point, angle: f64) -> Option<(Vec<Point>, Vec<Point>, Point)> {
     let d = [angle.cos(), angle.sin()];
-    let hit = sides(floor)
-        .filter_map(|(a, b)| {
-            let e = [b[0] - a[0], b[1] - a[1]];
-            let cross = d[0] * e[1] - d[1] * e[0];
-            let o = [a[0] - from[0], a[1] - from[1]];
-            let t = (o[0] * e[1] - o[1] * e[0]) / cross;
-            let s = (o[0] * d[1] - o[1] * d[0]) / cross;
-            (cross.abs() > 1e-12 && t > 0.02 && (-1e-9..=1.0 + 1e-9).contains(&s)).then_some(t)
-        })
-        .fold(f64::INFINITY, f64::min);
+    let hit = crossings(floor, from, d).filter(|t| *t > 0.02).fold(f64::INFINITY, f64::min);
     if !hit.is_finite() {
         return None;
     }

@@ -18,7 +18,9 @@ pub(super) fn floors(w: &mut Writer, design: &Design) {
         else {
             continue;
         };
-        if d.heatable_area_m2 <= 0.0 {
+        // what is missing where no loop could be laid is said with the loops
+        let bare = d.leader_heat_w > 0.0 && !design.loops.iter().any(|l| l.room_ids.contains(&room.id));
+        if d.heatable_area_m2 <= 0.0 || bare {
             continue;
         }
         let Some(covering) = library::covering(&floor.covering_id) else { continue };

@@ -8,7 +8,7 @@ use crate::layout::room::Obstruction;
 use crate::layout::{self, Layout, Problem};
 use crate::units::Quantity as Q;
 
-pub(super) fn problems(w: &mut Writer, layout: &Layout) {
+pub(super) fn problems(w: &mut Writer, design: &Design, layout: &Layout) {
     use Severity::{Error, Warning};
     let job = w.job;
     if job.manifolds.is_empty() && job.rooms.iter().any(|r| r.heated_floor().is_some()) {
@@ -54,19 +54,22 @@ pub(super) fn problems(w: &mut Writer, layout: &Layout) {
                     );
                 }
             }
-            Problem::ByLeaders { room } => w.add(
-                Severity::Note,
-                Station::Loops,
-                "loops.by_leaders",
-                of_room(&job.rooms[room]),
-                &format!(
-                    "{} has no loop of its own: the leaders that pass fill its floor, and their heat is reckoned to it.",
-                    job.rooms[room].name
-                ),
-                &[],
-                "Leaders heat the rooms through which they pass.",
-                "Insulate some of the leaders, or hang the manifold elsewhere, if the room gets too warm.",
-            ),
+            Problem::ByLeaders { room } => {
+                let d = &design.rooms[room];
+                w.add(
+                    if d.supplement_w > 0.0 { Severity::Warning } else { Severity::Note },
+                    Station::Loops,
+                    "loops.by_leaders",
+                    of_room(&job.rooms[room]),
+                    &format!(
+                        "No loop fits into {} beside the leaders that pass; they give {{given}} of the {{need}} it needs.",
+                        job.rooms[room].name
+                    ),
+                    &[("given", Q::Heat, d.leader_heat_w), ("need", Q::Heat, d.heat_loss_w)],
+                    "Leaders heat the rooms through which they pass.",
+                    "Hang the manifold elsewhere, or a second one, so that fewer leaders pass; or heat the rest another way.",
+                );
+            }
             Problem::Blocked { room, by } => {
                 let name = &job.rooms[room].name;
                 let (code, message, remedy) = match by {

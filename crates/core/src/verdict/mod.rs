@@ -79,7 +79,7 @@ pub fn judge(
     floors::floors(&mut w, design);
     floors::one_water(&mut w, design);
     floors::fields(&mut w, design);
-    loops::problems(&mut w, layout);
+    loops::problems(&mut w, design, layout);
     loops::law(&mut w, design, breaches);
     loops::covered(&mut w, coverage);
     loops::loops(&mut w, design);

@@ -1,0 +1,332 @@
+//! A room's own loops on a lattice: columns before the entry take them in, pieces of cells are drawn as loops.
+
+use super::fill::{self, Tree};
+use super::lanes::{Fan, JAMB_M, entry_places};
+use super::lattice::{Cell, Lattice, Spacing, Stop, lines};
+use super::region::{Frame, Rect, Region};
+use super::room::{Lane, LoopKey, Obstruction, Own, RoomTask};
+use crate::job::{Pattern, Point};
+
+/// At most so many cells are left out of a loop because the tube cannot turn there.
+const MOST_TRIMS: usize = 24;
+/// So many places nearest to the entry are compared by the floor that they leave uncovered.
+const NEAR_TRIES: usize = 2;
+/// Another place is taken for this much more tube in the field.
+const BETTER: f64 = 1.01;
+/// Loops of one room need not be more even than this.
+const EVEN: f64 = 0.04;
+/// So many times at most they are evened out.
+const MOST_EVENINGS: usize = 3;
+/// So many places beside the entry are tried for loops without a turn that is too tight.
+const MOST_TRIES: usize = 6;
+/// What stands free and is longer than this stops the tube lines like a wall, m.
+const LONG_M: f64 = 1.0;
+
+#[allow(clippy::too_many_arguments, reason = "the parts of one room, each used once")]
+pub(super) fn own_loops(
+    task: &RoomTask,
+    frame: &Frame,
+    base: &Region,
+    region: &Region,
+    strips: &[(usize, Stop)],
+    entry: Point,
+    opening: (f64, f64),
+    passing: (usize, usize),
+) -> Result<Own, Obstruction> {
+    let outside: Vec<[Point; 2]> = task.outside.iter().map(|e| e.map(|p| frame.local(p))).collect();
+    let axis = |k: usize| lines(&stops(task, base, strips, k), &spacing(task, &outside, base, k), task.gap_m);
+    let lattice = Lattice::new(axis(0), axis(1), region);
+    let k = task.loops;
+    if lattice.columns() < k || lattice.rows() == 0 {
+        return Err(Obstruction::TooSmall);
+    }
+
+    // the column before the entry, by preference one whose two lines lie within the opening
+    let within = |i: usize| lattice.xs[2 * i] > opening.0 + JAMB_M && lattice.xs[2 * i + 1] < opening.1 - JAMB_M;
+    let off = |i: usize| (lattice.middle((i, 0))[0] - entry[0]).abs();
+    let front = (0..lattice.columns())
+        .min_by(|&a, &b| (!within(a), off(a)).partial_cmp(&(!within(b), off(b))).unwrap_or(std::cmp::Ordering::Equal))
+        .ok_or(Obstruction::TooSmall)?;
+    let cells = lattice.all().count();
+    if cells < k {
+        return Err(Obstruction::TooSmall);
+    }
+    let before = lattice.all().filter(|c| c.0 < front).count();
+    let left = (before * k / cells).min(k - 1);
+
+    // try columns near the entry until the ways to them are clear
+    let columns = lattice.columns() as i64;
+    let wanted = (front as i64 - left as i64).clamp(0, columns - k as i64);
+    let shifts = (0..columns).flat_map(|d| [d, -d]);
+    let mut best: Option<(bool, f64, Own)> = None;
+    let mut tried = 0;
+    for shift in shifts {
+        let first = wanted + shift;
+        if first < 0 || first + k as i64 > columns || tried >= MOST_TRIES {
+            continue;
+        }
+        if let Some((own, clean, covered)) =
+            try_columns(task, &lattice, base, first as usize, left, entry, opening, passing, &outside)
+        {
+            // far from the entry only where nearer places do not do
+            let enough = clean && tried >= NEAR_TRIES;
+            tried += 1;
+            if best.as_ref().is_none_or(|b| (clean, covered) > (b.0, b.1 * BETTER)) {
+                best = Some((clean, covered, own));
+            }
+            if enough {
+                break;
+            }
+        }
+    }
+    best.map(|b| b.2).ok_or(Obstruction::TooSmall)
+}
+
+/// Lays the loops from the columns `first..first + loops`; tells also whether every turn is wide enough, and the length
+/// of the fields. None when the ways to the columns are blocked.
+#[allow(clippy::too_many_arguments, reason = "the parts of one room, each used once")]
+fn try_columns(
+    task: &RoomTask,
+    lattice: &Lattice,
+    base: &Region,
+    first: usize,
+    left: usize,
+    entry: Point,
+    opening: (f64, f64),
+    passing: (usize, usize),
+    outside: &[[Point; 2]],
+) -> Option<(Own, bool, f64)> {
+    let k = task.loops;
+    let goals: Vec<f64> = (first..first + k).flat_map(|i| [lattice.xs[2 * i], lattice.xs[2 * i + 1]]).collect();
+    let places = entry_places(task, &goals, left, entry[0], opening, passing);
+
+    let own = &places[passing.0..passing.0 + 2 * k];
+    let fan = Fan::new(task, own, &goals, entry[1], passing);
+    let top = fan.top;
+
+    let mut lattice = lattice.clone();
+    let mut roots: Vec<Cell> = Vec::new();
+    for i in first..first + k {
+        let row = (0..lattice.rows())
+            .find(|&j| lattice.has((i, j)) && lattice.ys[2 * j] > top + task.radius_m.max(0.5 * task.core_m))?;
+        roots.push((i, row));
+    }
+    let mut lanes = Vec::new();
+    for j in 0..2 * k {
+        let root = roots[j / 2];
+        let end = [goals[j], lattice.ys[2 * root.1]];
+        let mut points = fan.way(j);
+        points.push(end);
+        // clear of walls and keep-outs once it is past the entry's own wall
+        let start_y = entry[1] + task.wall_clearance_m;
+        let clear = points.windows(2).all(|w| {
+            let mut r = Rect::spanning(w[0], w[1]);
+            r.y0 = r.y0.max(start_y);
+            r.y1 = r.y1.max(start_y);
+            base.is_free(&r)
+        });
+        if !clear {
+            return None;
+        }
+        lanes.push((Lane { key: LoopKey { room: task.index, piece: j / 2 }, right: j % 2 == 1 }, points));
+    }
+    // floor that the lanes use is not floor for cells
+    let taken: Vec<Rect> = lanes.iter().flat_map(|(_, p)| p.windows(2).map(|w| Rect::spanning(w[0], w[1]))).collect();
+    let clash: Vec<Cell> = lattice
+        .all()
+        .filter(|c| !roots.contains(c))
+        .filter(|c| {
+            let cell = Rect {
+                x0: lattice.xs[2 * c.0],
+                y0: lattice.ys[2 * c.1],
+                x1: lattice.xs[2 * c.0 + 1],
+                y1: lattice.ys[2 * c.1 + 1],
+            };
+            taken.iter().any(|t| near(&cell, t, 0.6 * task.edge_m.min(task.core_m)))
+        })
+        .collect();
+    clash.into_iter().for_each(|c| lattice.remove(c));
+
+    let mut owner = fill::deal(&lattice, &roots, left);
+    // what the pieces really take is known when their loops are drawn: then they are evened out once more
+    let mut best: Option<(f64, Fields, bool)> = None;
+    for _ in 0..if k > 1 { MOST_EVENINGS } else { 1 } {
+        let (fields, clean) = draw(task, &lattice, &owner, &roots, left, &lanes, outside);
+        let lengths: Vec<f64> = fields
+            .iter()
+            .zip(lanes.chunks(2))
+            .map(|(f, pair)| pair.iter().map(|l| length(&l.1)).sum::<f64>() + length(&f.1))
+            .collect();
+        let mean = lengths.iter().sum::<f64>() / k as f64;
+        let spread = lengths.iter().map(|l| (l / mean - 1.0).abs()).fold(0.0, f64::max);
+        let value = spread + if clean { 0.0 } else { 10.0 };
+        if best.as_ref().is_none_or(|b| value < b.0) {
+            best = Some((value, fields, clean));
+        }
+        if spread < EVEN {
+            break;
+        }
+        let factors: Vec<f64> =
+            lengths.iter().zip(fill::loads(&lattice, &owner, k)).map(|(l, load)| l / load.max(1e-3)).collect();
+        fill::balance(&lattice, &mut owner, &roots, &factors);
+    }
+    let (_, fields, clean) = best?;
+    let covered: f64 = fields.iter().map(|f| length(&f.1)).sum();
+    Some((Own { entry: places, lanes, fields }, clean, covered))
+}
+
+/// The corners of loops, without their ways to the entry.
+type Fields = Vec<(LoopKey, Vec<Point>)>;
+
+/// The loops of all pieces, and whether every turn is wide enough and no piece hardly a column.
+fn draw(
+    task: &RoomTask,
+    lattice: &Lattice,
+    owner: &[Option<usize>],
+    roots: &[Cell],
+    left: usize,
+    lanes: &[(Lane, Vec<Point>)],
+    outside: &[[Point; 2]],
+) -> (Fields, bool) {
+    let k = roots.len();
+    // one loop shut in by another makes columns that hardly do
+    let size = |p: usize| owner.iter().filter(|o| **o == Some(p)).count() as f64;
+    let mean = (0..k).map(size).sum::<f64>() / k as f64;
+    let mut clean = (0..k).all(|p| size(p) >= 0.5 * mean);
+    let fields = (0..k)
+        .map(|p| {
+            let tree = tree(task, lattice, owner, p, roots[p], left, outside);
+            let mut links = fill::grow(lattice, owner, p, roots[p], tree);
+            let mut field = fill::outline(lattice, &links, roots[p]);
+            // short fingers that the tube cannot turn round are left out; the coverage tells what they cost
+            for _ in 0..MOST_TRIMS {
+                let Some(tight) = tight_spot(&lanes[2 * p].1, &field, &lanes[2 * p + 1].1, task) else { break };
+                if !links.trim(lattice, roots[p], tight, 5.0 * task.core_m) {
+                    break;
+                }
+                field = fill::outline(lattice, &links, roots[p]);
+            }
+            clean &= tight_spot(&lanes[2 * p].1, &field, &lanes[2 * p + 1].1, task).is_none();
+            (LoopKey { room: task.index, piece: p }, field)
+        })
+        .collect();
+    (fields, clean)
+}
+
+/// Length of a row of corners, m.
+fn length(points: &[Point]) -> f64 {
+    points.windows(2).map(|w| crate::plan::distance(w[0], w[1])).sum()
+}
+
+/// A place where a loop bends tighter than the tube can.
+fn tight_spot(left: &[Point], field: &[Point], right: &[Point], task: &RoomTask) -> Option<Point> {
+    let route: Vec<Point> = left.iter().chain(field).chain(right.iter().rev()).copied().collect();
+    super::curve::tighter_than(&super::curve::bend(&route, task.radius_m, task.radius_m), task.radius_m).next()
+}
+
+fn near(a: &Rect, b: &Rect, gap: f64) -> bool {
+    a.x0 < b.x1 + gap && b.x0 < a.x1 + gap && a.y0 < b.y1 + gap && b.y0 < a.y1 + gap
+}
+
+/// Where tube may begin and end along an axis: at the walls, and beyond lanes that run along them.
+fn stops(task: &RoomTask, base: &Region, strips: &[(usize, Stop)], axis: usize) -> Vec<Stop> {
+    let n = base.outline.len();
+    let mut out: Vec<Stop> = Vec::new();
+    let c = task.wall_clearance_m;
+    for i in 0..n {
+        let (a, b) = (base.outline[i], base.outline[(i + 1) % n]);
+        if (a[axis] - b[axis]).abs() > 1e-6 {
+            continue;
+        }
+        // anticlockwise: a wall running down has the floor on its right, a wall to the right has it above
+        let opens = if axis == 0 { b[1] < a[1] } else { b[0] > a[0] };
+        let mut at = a[axis] + if opens { c } else { -c };
+        // lanes along this very wall move the stop inward
+        for (k, s) in strips {
+            let off = if opens { s.at - a[axis] } else { a[axis] - s.at };
+            if *k == axis && s.opens == opens && off > 0.0 && off < c + task.lane_m * 60.0 && (s.at - at).abs() < 2.5 {
+                at = if opens { at.max(s.at) } else { at.min(s.at) };
+            }
+        }
+        out.push(Stop { at, opens });
+    }
+    if !base.square {
+        let [x0, y0, x1, y1] = crate::plan::storeys::bounds(&base.outline);
+        let (low, high) = if axis == 0 { (x0, x1) } else { (y0, y1) };
+        out.extend([Stop { at: low + c, opens: true }, Stop { at: high - c, opens: false }]);
+    }
+    // long things that stand free stop the tube like walls; lines need not meet small ones
+    for r in base.standing() {
+        let (low, high, across) = if axis == 0 { (r.x0, r.x1, r.y1 - r.y0) } else { (r.y0, r.y1, r.x1 - r.x0) };
+        if across > LONG_M {
+            out.extend([Stop { at: low, opens: false }, Stop { at: high, opens: true }]);
+        }
+    }
+    out
+}
+
+/// Core spacing, with bands along the outside walls that cross this axis.
+fn spacing(task: &RoomTask, outside: &[[Point; 2]], base: &Region, axis: usize) -> Spacing {
+    let mut bands = Vec::new();
+    if task.edge_m < task.core_m {
+        for [a, b] in outside {
+            if (a[axis] - b[axis]).abs() > 1e-3 {
+                continue;
+            }
+            // which side of the wall is floor?
+            let other = 1 - axis;
+            let mut probe = [0.0; 2];
+            probe[other] = (a[other] + b[other]) / 2.0;
+            probe[axis] = a[axis] + 0.6 * task.wall_clearance_m + 0.15;
+            let floor_above = base.is_free(&Rect::spanning(probe, probe));
+            bands.push(if floor_above { (a[axis], a[axis] + task.band_m) } else { (a[axis] - task.band_m, a[axis]) });
+        }
+    }
+    Spacing { core: task.core_m, edge: task.edge_m, least: task.least_m(), bands }
+}
+
+/// The kind of tree for a piece: see [`Pattern`].
+fn tree(
+    task: &RoomTask,
+    lattice: &Lattice,
+    owner: &[Option<usize>],
+    piece: usize,
+    root: Cell,
+    left: usize,
+    outside: &[[Point; 2]],
+) -> Tree {
+    let spiral = Tree::Spiral { left_hand: piece <= left };
+    let (mut upright_cold, mut level_cold) = (0.0f64, 0.0f64);
+    let mut sides = std::collections::BTreeSet::new();
+    for [a, b] in outside {
+        let (dx, dy) = ((a[0] - b[0]).abs(), (a[1] - b[1]).abs());
+        if dx < 1e-3 && dy > 0.5 {
+            upright_cold += dy;
+            sides.insert((0, (a[0] * 10.0).round() as i64));
+        } else if dy < 1e-3 && dx > 0.5 {
+            level_cold += dx;
+            sides.insert((1, (a[1] * 10.0).round() as i64));
+        }
+    }
+    let comb = |upright: bool| {
+        let mine: Vec<f64> =
+            lattice.all().filter(|&c| owner[lattice.index(c)] == Some(piece)).map(|c| lattice.middle(c)[0]).collect();
+        let mean = mine.iter().sum::<f64>() / mine.len().max(1) as f64;
+        Tree::Comb { upright, spine_low: upright || lattice.middle(root)[0] <= mean }
+    };
+    match task.pattern {
+        Pattern::Counterflow => spiral,
+        Pattern::Auto if sides.len() != 1 => spiral,
+        Pattern::Auto => comb(upright_cold > level_cold),
+        Pattern::Serpentine if sides.len() == 1 => comb(upright_cold > level_cold),
+        Pattern::Serpentine => {
+            let mine: Vec<Point> =
+                lattice.all().filter(|&c| owner[lattice.index(c)] == Some(piece)).map(|c| lattice.middle(c)).collect();
+            let span = |k: usize| {
+                let (lo, hi) = mine.iter().fold((f64::MAX, f64::MIN), |(l, h), p| (l.min(p[k]), h.max(p[k])));
+                hi - lo
+            };
+            comb(span(1) >= span(0))
+        }
+    }
+}
