@@ -163,6 +163,7 @@ impl Water {
                     let state = heating[crossed].floor.as_ref().unwrap_or(f);
                     let curve = state.lanes.as_ref().unwrap_or(state.core());
                     let over = (mean - other.room_c).max(0.0);
+                    let length = if job.rules.insulated_leaders { length * super::SLEEVED } else { length };
                     let up = curve.flux_up(over).max(0.0) * lane * length;
                     heat.leaders += up;
                     heat.down += if over > 0.0 { curve.flux_down(over) * lane * length } else { 0.0 };

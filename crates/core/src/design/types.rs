@@ -92,6 +92,12 @@ pub struct RoomDesign {
     pub leader_heat_w: f64,
     /// Share of the heatable floor within reach of tube, 0…1; none without loops.
     pub coverage: Option<f64>,
+    /// Its point farthest from any tube, and how far that is.
+    pub coldest: Option<ColdSpot>,
+    /// Where its floor is warmest because tubes lie close: leaders that meet.
+    pub warmest: Option<WarmSpot>,
+    /// Tube of its loops' fields over what its spacings ask for.
+    pub density: Option<f64>,
     /// Its heated floor solved.
     pub floor: Option<FloorDesign>,
     /// Its fields in walls and ceiling, in the job's order.
@@ -100,6 +106,28 @@ pub struct RoomDesign {
     pub supplement_w: f64,
     /// What would carry the room where its floor does not, reckoned.
     pub remedies: Vec<Remedy>,
+}
+
+/// The point of a floor that is farthest from any tube.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct ColdSpot {
+    /// Where, m.
+    #[cfg_attr(feature = "schema", schema(value_type = [f64; 2]))]
+    pub at: Point,
+    /// From there to the nearest tube, m.
+    pub distance_m: f64,
+}
+
+/// The warmest spot of a floor.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct WarmSpot {
+    /// Where, m.
+    #[cfg_attr(feature = "schema", schema(value_type = [f64; 2]))]
+    pub at: Point,
+    /// Its surface, °C.
+    pub surface_c: f64,
 }
 
 /// The section of a room's floor at the design's water.
@@ -217,6 +245,15 @@ pub struct LoopDesign {
     pub path: Vec<Point>,
     /// Water temperature at each point of the path, °C.
     pub path_c: Vec<f64>,
+    /// Corners of its route, into which the bends are put, m.
+    #[cfg_attr(feature = "schema", schema(value_type = Vec<[f64; 2]>))]
+    pub corners: Vec<Point>,
+    /// Its turns in flow order, and the end.
+    pub turns: Vec<TurnDesign>,
+    /// Locked where it lies: it is the job's kept loop of the same id.
+    pub locked: bool,
+    /// Shaped by hand.
+    pub by_hand: bool,
     /// Spacing in the core, m.
     pub spacing_m: f64,
     /// Flow, L/min.
@@ -237,6 +274,19 @@ pub struct LoopDesign {
     pub head_loss_pa: f64,
     /// To be taken by the balancing valve so that the loop draws its flow beside the worst one, Pa.
     pub balancing_pa: f64,
+}
+
+/// A turn of a loop, as the crew finds it by the marks on the tube.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct TurnDesign {
+    /// Middle of the bend, m.
+    #[cfg_attr(feature = "schema", schema(value_type = [f64; 2]))]
+    pub at: Point,
+    /// Tube from the supply port to there, m.
+    pub along_m: f64,
+    /// Turned angle, degrees, positive to the left; 0 for the end.
+    pub turn_deg: f64,
 }
 
 /// One manifold designed.
@@ -265,6 +315,16 @@ pub struct ManifoldDesign {
     pub head_needed_pa: f64,
     /// Mixed return of its loops, °C.
     pub return_c: Option<f64>,
+    /// Tube of its loops, m.
+    pub tube_m: f64,
+    /// Largest deviation of a loop's length from their mean, as share of the mean.
+    pub spread: f64,
+    /// Largest share of its limit that a loop takes.
+    pub of_limit: f64,
+    /// Leaders' share of the tube.
+    pub leaders: f64,
+    /// Bends of all loops in quarter turns.
+    pub bends: f64,
 }
 
 /// A piece of wall and what is behind it.

@@ -29,6 +29,17 @@ pub struct Floor {
     pub insulation_m2k_w: Option<f64>,
     /// How the loops lie.
     pub pattern: Pattern,
+    /// Number of loops wanted, 1…16; absent: as few as the longest loop allows.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub loops: Option<u32>,
+    /// Straights across the room, each from wall to wall, by which its floor is parted among its loops, m, each
+    /// coordinate within ±1000; at most 15.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[cfg_attr(feature = "schema", schema(value_type = Vec<[[f64; 2]; 2]>))]
+    pub splits: Vec<[super::Point; 2]>,
+    /// The manifold that shall serve it; absent: the nearest.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub manifold_id: Option<String>,
     /// Parts of the floor under another covering, or under a rug; at most 10.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub patches: Vec<Patch>,

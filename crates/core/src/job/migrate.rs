@@ -10,7 +10,8 @@ pub(super) fn to_newest(mut document: Value) -> Result<Job, FieldError> {
     if document["version"] == 1 {
         from_1(&mut document)?;
     }
-    // version 2 had all that version 3 has, but for own build-ups, patches and fields
+    // version 2 had all that version 3 has, but for own build-ups, patches and fields; version 3 all that version 4 has, but
+    // for loops kept and what is wanted of a room's loops
     document["version"] = VERSION.into();
     read(&document.to_string())
 }
@@ -100,6 +101,18 @@ mod tests {
         let floors = job.rooms.iter().filter_map(|r| r.floor.as_ref());
         assert!(floors.clone().any(|f| f.build_up_id == "slab") && floors.clone().any(|f| f.build_up_id == "overlay"));
         crate::design::design(&job).expect("designs");
+    }
+
+    /// A file as the third released version wrote it.
+    #[test]
+    fn a_job_of_the_third_version_reads_unchanged() {
+        const THIRD: &str = include_str!("../../tests/data/job-version-3.json");
+        let mut before: Value = serde_json::from_str(THIRD).expect("json");
+        assert_eq!(before["version"], 3);
+        let job = Job::from_json(THIRD).expect("reads");
+        assert!(job.loops.is_empty(), "nothing was kept by hand then");
+        before["version"] = VERSION.into();
+        assert!(kept(&before, &serde_json::to_value(&job).expect("writes")));
     }
 
     #[test]

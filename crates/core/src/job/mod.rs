@@ -4,6 +4,7 @@
 mod check;
 mod envelope;
 mod floor;
+mod laying;
 mod migrate;
 mod room;
 mod rules;
@@ -11,6 +12,7 @@ mod site;
 
 pub use envelope::*;
 pub use floor::*;
+pub use laying::*;
 pub use room::*;
 pub use rules::*;
 pub use site::*;
@@ -25,7 +27,7 @@ use std::collections::BTreeSet;
 /// Marks a JSON document as a Fuoco job.
 pub const FORMAT: &str = "fuoco-job";
 /// The version of the format that this program writes.
-pub const VERSION: u32 = 3;
+pub const VERSION: u32 = 4;
 /// A job larger than this is refused: the design must stay interactive.
 pub const MAX_ROOMS: usize = 200;
 /// A curved wall is drawn by short segments.
@@ -43,7 +45,7 @@ pub type Point = [f64; 2];
 pub struct Job {
     /// Always `fuoco-job`.
     pub format: String,
-    /// Version of the format, now 3.
+    /// Version of the format, now 4.
     pub version: u32,
     /// The job's name as the list shows it.
     pub name: String,
@@ -75,6 +77,9 @@ pub struct Job {
     pub rooms: Vec<Room>,
     /// The manifolds.
     pub manifolds: Vec<Manifold>,
+    /// Loops that are locked or shaped by hand; all others are laid by the program.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub loops: Vec<KeptLoop>,
     /// Notes and lines on the plan that are not rooms: saw cuts, drains, what the survey saw.
     #[serde(default)]
     pub marks: Vec<Mark>,
@@ -245,6 +250,7 @@ impl Job {
             levels: vec![Level { id: "ground".into(), name: "Ground floor".into(), floor_m: 0.0, underlay: None }],
             rooms: Vec::new(),
             manifolds: Vec::new(),
+            loops: Vec::new(),
             marks: Vec::new(),
             old_source: None,
         }
@@ -349,6 +355,7 @@ impl Job {
                 return Err(FieldError::new(format!("{path}.ports"), "must be 1 to 24"));
             }
         }
+        self.check_loops(&mut ids)?;
         count("marks", self.marks.len(), 0, MAX_MARKS)?;
         for (i, mark) in self.marks.iter().enumerate() {
             let path = format!("marks[{i}]");

@@ -27,6 +27,9 @@ pub struct HouseRules {
     pub wall_clearance_m: f64,
     /// Distance between the tubes of leaders laid side by side, m, 0.03…0.3.
     pub lane_spacing_m: f64,
+    /// Leaders lie in insulating sleeves outside the rooms that they serve.
+    #[serde(default)]
+    pub insulated_leaders: bool,
     /// Smallest distance between any two tube centre lines, m, 0.02…0.2.
     pub min_gap_m: f64,
     /// Mean floor surface where people stay, °C, 20…40.
@@ -116,6 +119,7 @@ impl Default for HouseRules {
             edge_band_m: 0.8,
             wall_clearance_m: 0.1,
             lane_spacing_m: 0.05,
+            insulated_leaders: false,
             min_gap_m: 0.04,
             surface_limit_c: 29.0,
             surface_limit_edge_c: 35.0,

@@ -65,12 +65,29 @@ pub struct Coverage {
 
 /// Checks all loops of a job. At most one breach of a kind is reported for each loop (pair of loops for gaps).
 pub fn audit(job: &Job, loops: &[LaidLoop]) -> Vec<Breach> {
+    check(job, loops, None)
+}
+
+/// Checks one loop beside the others.
+pub fn audit_loop(job: &Job, loops: &[LaidLoop], index: usize) -> Vec<Breach> {
+    check(job, loops, Some(index))
+}
+
+fn check(job: &Job, loops: &[LaidLoop], only: Option<usize>) -> Vec<Breach> {
     let mut out = Vec::new();
     let manifolds: Vec<Option<[Point; 2]>> = (0..job.manifolds.len()).map(|m| body(job, loops, m)).collect();
-    gaps(job, loops, &manifolds, &mut out);
+    gaps(job, loops, &manifolds, only, &mut out);
     let passages = plan::passages(job);
     let mut ports = std::collections::BTreeMap::new();
     for (i, l) in loops.iter().enumerate() {
+        if let Some(other) = ports.insert((l.manifold, l.port), i)
+            && only.is_none_or(|o| o == i || o == other)
+        {
+            out.push(breach(BreachKind::Port, &[other, i], l.points[0], f64::from(l.port), f64::from(l.port)));
+        }
+        if only.is_some_and(|o| o != i) {
+            continue;
+        }
         bends(job, i, l, &mut out);
         places(job, i, l, &passages, &manifolds, &mut out);
         let limit = super::limit_of(job, l.room);
@@ -81,9 +98,6 @@ pub fn audit(job: &Job, loops: &[LaidLoop]) -> Vec<Breach> {
         // chords of arcs at the path's sagitta are at most 0.5 % short
         if (sum - l.length_m).abs() > 0.005 * l.length_m + SLACK_M {
             out.push(breach(BreachKind::PathSum, &[i], l.points[0], sum, l.length_m));
-        }
-        if let Some(other) = ports.insert((l.manifold, l.port), i) {
-            out.push(breach(BreachKind::Port, &[other, i], l.points[0], f64::from(l.port), f64::from(l.port)));
         }
         if let (Some(Some(m)), Some(first), Some(last)) = (manifolds.get(l.manifold), l.points.first(), l.points.last())
         {
@@ -109,6 +123,9 @@ fn body(job: &Job, loops: &[LaidLoop], manifold: usize) -> Option<[Point; 2]> {
     let tubes = 2.0 * loops.iter().filter(|l| l.manifold == manifold).count() as f64;
     // with leaders to both sides of a cut through the room before it, its tubes stand in two groups
     let half = job.rules.lane_spacing_m.max(0.05) * tubes / 2.0 + job.rules.wall_clearance_m + 0.05;
+    // beside locked loops the others keep off the corners of the floor that is left
+    let kept = loops.iter().any(|l| l.manifold == manifold && l.kept.is_some());
+    let half = if kept { half + 0.3 } else { half };
     let moved = half;
     let along = [inward[1], -inward[0]];
     let room = job.rooms.iter().find(|r| r.id == job.manifolds[manifold].room_id)?;
@@ -118,7 +135,13 @@ fn body(job: &Job, loops: &[LaidLoop], manifold: usize) -> Option<[Point; 2]> {
     Some([-half - near(edge.a), half + near(edge.b)].map(|s| [place[0] - along[0] * s, place[1] - along[1] * s]))
 }
 
-fn gaps(job: &Job, loops: &[LaidLoop], manifolds: &[Option<[Point; 2]>], out: &mut Vec<Breach>) {
+fn gaps(
+    job: &Job,
+    loops: &[LaidLoop],
+    manifolds: &[Option<[Point; 2]>],
+    only: Option<usize>,
+    out: &mut Vec<Breach>,
+) {
     type Piece = GeomWithData<Line<Point>, (usize, f64, f64)>;
     let mut pieces: Vec<Piece> = Vec::new();
     for (i, l) in loops.iter().enumerate() {
@@ -135,13 +158,17 @@ fn gaps(job: &Job, loops: &[LaidLoop], manifolds: &[Option<[Point; 2]>], out: &m
     let mut told = std::collections::BTreeSet::new();
     // the chords of an arc ask the index together
     for group in pieces.chunk_by(|a, b| a.data.0 == b.data.0 && is_chord(a.geom()) && is_chord(b.geom())) {
+        if only.is_some_and(|o| o != group[0].data.0) {
+            continue;
+        }
         let mut reach = AABB::from_points(group.iter().flat_map(|a| [&a.geom().from, &a.geom().to]));
         reach = AABB::from_corners(reach.lower().map(|v| v - gap), reach.upper().map(|v| v + gap));
         for b in tree.locate_in_envelope_intersecting(reach) {
             for a in group {
                 let ((i, a0, a1), (j, b0, b1)) = (a.data, b.data);
                 // neighbours along one tube touch by nature; a bend cannot come back within three gaps
-                if (i, a0) >= (j, b0) || level(i) != level(j) || (i == j && b0 - a1 < 3.0 * gap && a0 - b1 < 3.0 * gap)
+                let seen = if only.is_none() || i == j { (i, a0) >= (j, b0) } else { false };
+                if seen || level(i) != level(j) || (i == j && b0 - a1 < 3.0 * gap && a0 - b1 < 3.0 * gap)
                 {
                     continue;
                 }

@@ -328,6 +328,42 @@ pub fn points(curve: &[Segment], sagitta_m: f64) -> Vec<Point> {
     out
 }
 
+/// The turns of a curve: the middle of each bend, the length up to it, the angle turned to the left, radians. Arcs that
+/// follow one another make one bend.
+pub fn bends(curve: &[Segment]) -> Vec<(Point, f64, f64)> {
+    let mut out: Vec<(Point, f64, f64)> = Vec::new();
+    let mut along = 0.0;
+    // the bend under way: where it began, its arcs, its angle
+    let mut open: Option<(f64, Vec<Segment>, f64)> = None;
+    let close = |open: &mut Option<(f64, Vec<Segment>, f64)>, out: &mut Vec<(Point, f64, f64)>| {
+        let Some((begin, arcs, angle)) = open.take() else { return };
+        let half = arcs.iter().map(Segment::length).sum::<f64>() / 2.0;
+        let mut left = half;
+        for a in arcs {
+            if let Segment::Arc { centre, radius_m, start, sweep } = a {
+                if left <= a.length() + TINY {
+                    let part = sweep * (left / a.length().max(TINY)).min(1.0);
+                    return out.push((on_circle(centre, radius_m, start + part), begin + half, angle));
+                }
+                left -= a.length();
+            }
+        }
+    };
+    for s in curve {
+        match *s {
+            Segment::Arc { sweep, .. } => {
+                let (_, arcs, angle) = open.get_or_insert((along, vec![], 0.0));
+                arcs.push(*s);
+                *angle += sweep;
+            }
+            Segment::Line(..) => close(&mut open, &mut out),
+        }
+        along += s.length();
+    }
+    close(&mut open, &mut out);
+    out
+}
+
 /// Length of the curve, m.
 pub fn length(curve: &[Segment]) -> f64 {
     curve.iter().map(Segment::length).sum()
@@ -343,6 +379,21 @@ mod tests {
             let turn = angle(unit(w[0], w[1]), unit(w[1], w[2])).abs();
             assert!(turn < 0.2, "a kink of {turn} at {:?}", w[1]);
         }
+    }
+
+    #[test]
+    fn bends_are_told_with_the_tube_up_to_them() {
+        let u = bend(&[[0.0, 0.0], [2.0, 0.0], [2.0, 0.1], [0.0, 0.1]], 0.08, 0.08);
+        let found = super::bends(&u);
+        assert_eq!(found.len(), 1, "a bulb is one bend: {found:?}");
+        assert!((found[0].2 - PI).abs() < 1e-9, "back the way it came");
+        assert!((found[0].1 - length(&u) / 2.0).abs() < 1e-9, "half way");
+        assert!((found[0].0[1] - 0.05).abs() < 1e-9 && found[0].0[0] < 2.0 + 1e-9, "{:?}", found[0].0);
+        let z = bend(&[[0.0, 0.0], [1.0, 0.0], [1.0, 1.0], [2.0, 1.0]], 0.1, 0.1);
+        let angles: Vec<f64> = super::bends(&z).iter().map(|b| b.2).collect();
+        assert_eq!(angles.len(), 2);
+        assert!((angles[0] - FRAC_PI_2).abs() < 1e-9 && (angles[1] + FRAC_PI_2).abs() < 1e-9);
+        assert!(super::bends(&[]).is_empty());
     }
 
     #[test]

@@ -9,6 +9,8 @@ pub mod audit;
 pub mod contour;
 pub mod curve;
 pub mod fill;
+pub mod hand;
+mod kept;
 mod lanes;
 pub mod lattice;
 mod parts;
@@ -45,8 +47,12 @@ pub struct LaidLoop {
     pub manifold: usize,
     /// Its port pair, from 1 at the left as one faces the manifold.
     pub port: u32,
+    /// Which of the job's kept loops it is; none for one that the layout made.
+    pub kept: Option<usize>,
     /// Spacing in the core of its room, m.
     pub spacing_m: f64,
+    /// Corners of its route in flow order, before they are bent, m.
+    pub corners: Vec<Point>,
     /// The exact curve in flow order.
     pub curve: Vec<curve::Segment>,
     /// Points along it, m.
@@ -80,6 +86,10 @@ pub enum Problem {
     },
     /// Leaders that pass take so much of the floor that no loop of its own fits: they heat the room.
     ByLeaders {
+        room: usize,
+    },
+    /// Loops that are locked leave no way to the room.
+    ShutIn {
         room: usize,
     },
     LeaderTooLong {
@@ -134,9 +144,10 @@ pub fn lay_out(job: &Job) -> Layout {
 }
 
 /// Lays the loops of a job in whose rooms hangs one manifold at most.
-fn lay_parts(job: &Job) -> Layout {
+fn lay_parts(parted: &parts::Parted) -> Layout {
+    let job = &parted.job;
     let mut fixed = Vec::new();
-    let plan = Tree::of(job, &mut fixed);
+    let plan = Tree::of(parted, &mut fixed);
     let mut counts = plan.first_counts(job, &mut fixed);
     // a room cannot be cut into more loops than have room side by side
     let mut most = vec![MOST_LOOPS; job.rooms.len()];
@@ -200,7 +211,8 @@ fn limit_of(job: &Job, room: usize) -> f64 {
 }
 
 /// How the tubes reach the rooms: for each manifold a tree of rooms joined by passages.
-struct Tree {
+struct Tree<'a> {
+    parted: &'a parts::Parted,
     passages: Vec<Passage>,
     /// Manifold that serves a room, if any can.
     manifold: Vec<Option<usize>>,
@@ -212,14 +224,15 @@ struct Tree {
     usable: Vec<bool>,
 }
 
-impl Tree {
+impl<'a> Tree<'a> {
     /// Shortest ways over the doorways from all manifolds at once.
-    fn of(job: &Job, problems: &mut Vec<Problem>) -> Tree {
+    fn of(parted: &'a parts::Parted, problems: &mut Vec<Problem>) -> Tree<'a> {
+        let job = &parted.job;
         let n = job.rooms.len();
         let passages = plan::passages(job);
         let usable: Vec<bool> = job.rooms.iter().map(plan::is_simple).collect();
         let mut tree =
-            Tree { passages, manifold: vec![None; n], through: vec![None; n], way: vec![f64::INFINITY; n], usable };
+            Tree { parted, passages, manifold: vec![None; n], through: vec![None; n], way: vec![f64::INFINITY; n], usable };
         let mut at: Vec<Point> = vec![[0.0; 2]; n];
         for manifold in 0..job.manifolds.len() {
             match manifold_place(job, manifold) {
@@ -364,7 +377,8 @@ impl Tree {
             core_m: floor.map_or(0.2, |f| f.spacing_core_m),
             edge_m,
             band_m: job.rules.edge_band_m,
-            outside: outside_walls(job, index),
+            outside: self.parted.outside[index].clone(),
+            taken: self.taken(job, index),
             pattern: floor.map_or(crate::job::Pattern::Auto, |f| f.pattern),
             radius_m: tube.bend_radius_m,
             bulge_m,
@@ -397,6 +411,18 @@ impl Tree {
         }
     }
 
+    /// Stretches of tube in or near a room that lie there already.
+    fn taken(&self, job: &Job, index: usize) -> Vec<[Point; 2]> {
+        let room = &job.rooms[index];
+        let [x0, y0, x1, y1] = plan::storeys::bounds(&room.outline);
+        let near = |w: &[Point]| {
+            let [a0, b0, a1, b1] = plan::storeys::bounds(w);
+            a0 < x1 + 0.5 && a1 > x0 - 0.5 && b0 < y1 + 0.5 && b1 > y0 - 0.5
+        };
+        let here = self.parted.taken.iter().filter(|(level, _)| *level == room.level_id);
+        here.flat_map(|(_, c)| c.windows(2)).filter(|w| near(w)).map(|w| [w[0], w[1]]).collect()
+    }
+
     #[allow(clippy::too_many_arguments, reason = "the parts of one loop, each used once")]
     fn finish(
         &self,
@@ -411,58 +437,120 @@ impl Tree {
         let room = &job.rooms[key.room];
         let floor = room.heated_floor();
         let spacing_m = floor.map_or(0.2, |f| f.spacing_core_m);
-        let least = floor.and_then(|f| library::tube(&f.tube_id)).map_or(0.08, |t| t.bend_radius_m);
+        let (sweep, least) = sweep_of(job, key.room);
         let mut corners: Vec<Point> = left.to_vec();
         corners.extend_from_slice(field);
         corners.extend(right.iter().rev());
-        if colder_late(&corners, &outside_walls(job, key.room), job.rules.edge_band_m.max(0.5)) {
+        if colder_late(&corners, &self.parted.outside[key.room], job.rules.edge_band_m.max(0.5)) {
             corners.reverse();
         }
-        // a wider sweep would cut the corner at a notch closer than tube may come to it
-        let sweep = least.max((spacing_m / 2.0).min(job.rules.wall_clearance_m));
         let mut curve = curve::bend(&corners, sweep, least);
         if curve::tighter_than(&curve, least).next().is_some() {
             corners = contour::relax(&corners, least, job.rules.min_gap_m, [1, 1]);
             curve = curve::bend(&corners, sweep, least);
         }
-        let length_m = curve::length(&curve);
         let field_m: f64 = curve::length(&curve::bend(field, sweep, least));
+        let leader_m = curve::length(&curve) - field_m;
         let mut leaders_in: BTreeMap<usize, f64> = BTreeMap::new();
         for lane in [left, right] {
-            for w in lane.windows(2) {
-                let l = distance(w[0], w[1]);
-                let n = (l / 0.1).ceil().max(1.0);
-                for k in 0..n as usize {
-                    let x = (k as f64 + 0.5) / n;
-                    let p = [w[0][0] + (w[1][0] - w[0][0]) * x, w[0][1] + (w[1][1] - w[0][1]) * x];
-                    if let Some(r) = job.rooms.iter().position(|r| r.level_id == room.level_id && audit::contains(r, p))
-                        && r != key.room
-                    {
-                        *leaders_in.entry(r).or_default() += l / n;
-                    }
+            for (r, metres) in metres_by_room(job, &room.level_id, lane) {
+                if let Some(r) = r.filter(|&r| r != key.room) {
+                    *leaders_in.entry(r).or_default() += metres;
                 }
             }
         }
-        let quarter_turns = curve
-            .iter()
-            .map(|s| {
-                if let curve::Segment::Arc { sweep, .. } = s { sweep.abs() / std::f64::consts::FRAC_PI_2 } else { 0.0 }
-            })
-            .sum();
+        let loop_of = LaidLoop { manifold, port, piece: key.piece, ..LaidLoop::bare(key.room) };
+        loop_of.along(spacing_m, corners, curve, leader_m, leaders_in)
+    }
+}
+
+impl LaidLoop {
+    fn bare(room: usize) -> LaidLoop {
         LaidLoop {
-            room: key.room,
-            piece: key.piece,
-            manifold,
-            port,
-            spacing_m,
-            points: curve::points(&curve, SAGITTA_M),
-            curve,
-            length_m,
-            leader_length_m: (length_m - field_m).max(0.0),
-            leaders_in,
-            quarter_turns,
+            room,
+            piece: 0,
+            manifold: 0,
+            port: 0,
+            kept: None,
+            spacing_m: 0.0,
+            corners: vec![],
+            curve: vec![],
+            points: vec![],
+            length_m: 0.0,
+            leader_length_m: 0.0,
+            leaders_in: BTreeMap::new(),
+            quarter_turns: 0.0,
         }
     }
+
+    /// The loop along other corners.
+    fn rerouted(&self, job: &Job, corners: Vec<Point>, leader_m: f64) -> LaidLoop {
+        let (sweep, least) = sweep_of(job, self.room);
+        let curve = curve::bend(&corners, sweep, least);
+        let bare = LaidLoop {
+            piece: self.piece,
+            manifold: self.manifold,
+            port: self.port,
+            kept: self.kept,
+            ..LaidLoop::bare(self.room)
+        };
+        bare.along(self.spacing_m, corners, curve, leader_m, self.leaders_in.clone())
+    }
+
+    /// The loop along a curve.
+    fn along(
+        self,
+        spacing_m: f64,
+        corners: Vec<Point>,
+        curve: Vec<curve::Segment>,
+        leader_m: f64,
+        leaders_in: BTreeMap<usize, f64>,
+    ) -> LaidLoop {
+        let turned = |s: &curve::Segment| match s {
+            curve::Segment::Arc { sweep, .. } => sweep.abs() / std::f64::consts::FRAC_PI_2,
+            curve::Segment::Line(..) => 0.0,
+        };
+        let length_m = curve::length(&curve);
+        LaidLoop {
+            spacing_m,
+            corners: curve::straighten(&corners),
+            points: curve::points(&curve, SAGITTA_M),
+            length_m,
+            leader_length_m: leader_m.clamp(0.0, length_m),
+            leaders_in,
+            quarter_turns: curve.iter().map(turned).sum(),
+            curve,
+            ..self
+        }
+    }
+}
+
+/// How wide a room's tube is swept round corners where there is room for it, and the least radius it takes, m.
+fn sweep_of(job: &Job, room: usize) -> (f64, f64) {
+    let floor = job.rooms[room].heated_floor();
+    let least = floor.and_then(|f| library::tube(&f.tube_id)).map_or(0.08, |t| t.bend_radius_m);
+    let spacing_m = floor.map_or(0.2, |f| f.spacing_core_m);
+    // a wider sweep would cut the corner at a notch closer than tube may come to it
+    (least.max((spacing_m / 2.0).min(job.rules.wall_clearance_m)), least)
+}
+
+/// Metres of a way in each room of a level; none for what lies outside all.
+fn metres_by_room(job: &Job, level_id: &str, way: &[Point]) -> BTreeMap<Option<usize>, f64> {
+    let mut out: BTreeMap<Option<usize>, f64> = BTreeMap::new();
+    let mut here: Option<usize> = None;
+    for w in way.windows(2) {
+        let l = distance(w[0], w[1]);
+        let n = (l / 0.1).ceil().max(1.0);
+        for k in 0..n as usize {
+            let x = (k as f64 + 0.5) / n;
+            let p = [w[0][0] + (w[1][0] - w[0][0]) * x, w[0][1] + (w[1][1] - w[0][1]) * x];
+            if here.is_none_or(|r| !audit::contains(&job.rooms[r], p)) {
+                here = job.rooms.iter().position(|r| r.level_id == level_id && audit::contains(r, p));
+            }
+            *out.entry(here).or_default() += l / n;
+        }
+    }
+    out
 }
 
 /// Distance from two walls at which an arc of that radius round their outward corner still keeps the clearance:

@@ -5,7 +5,7 @@
 //! then follow the cut.
 
 use super::room::LoopKey;
-use super::{Layout, Problem, lay_parts, manifold_place, shape};
+use super::{LaidLoop, Layout, Problem, kept, lay_parts, manifold_place, shape};
 use crate::job::{Job, Manifold, Point, Room};
 use crate::plan::{self, distance};
 use std::collections::BTreeMap;
@@ -18,12 +18,18 @@ const BESIDE_M: f64 = 0.15;
 const LOOP_M: f64 = 6.0;
 
 /// A job in which every manifold has a room, or a part of one, to itself.
-struct Parted {
-    job: Job,
+pub(super) struct Parted {
+    pub job: Job,
     /// For each room of it, the room of the original job.
-    rooms: Vec<usize>,
+    pub rooms: Vec<usize>,
     /// The same for the manifolds.
-    manifolds: Vec<usize>,
+    pub manifolds: Vec<usize>,
+    /// How far before its wall the tubes of each manifold spread, m: up to there they run straight between others.
+    pub necks: Vec<f64>,
+    /// The outside walls of the original of each room.
+    pub outside: Vec<Vec<[Point; 2]>>,
+    /// Tubes that lie already: the level and the corners of each.
+    pub taken: Vec<(String, Vec<Point>)>,
 }
 
 /// Lays the loops of a job with any number of manifolds in its rooms.
@@ -32,17 +38,22 @@ pub(super) fn lay_out(job: &Job) -> Layout {
         job: job.clone(),
         rooms: (0..job.rooms.len()).collect(),
         manifolds: (0..job.manifolds.len()).collect(),
+        necks: vec![0.0; job.manifolds.len()],
+        outside: kept::outside(job),
+        taken: vec![],
     };
+    let kept = kept::laid(job);
     parted.share_rooms();
-    let mut layout = lay_parts(&parted.job);
-    for manifold in 0..job.manifolds.len() {
+    let mut parted = kept::carve(parted, &kept);
+    let mut layout = lay_parts(&parted);
+    for manifold in 0..parted.job.manifolds.len() {
         let Some(tried) = parted.cut_across(manifold) else { continue };
-        let other = lay_parts(&tried.job);
+        let other = lay_parts(&tried);
         if cost(&other) < cost(&layout) {
             (parted, layout) = (tried, other);
         }
     }
-    parted.whole(job, layout)
+    parted.whole(job, layout, kept)
 }
 
 /// What is bad about a layout: floor that is not laid above all, then loops that are too long, then tube on the way.
@@ -92,9 +103,11 @@ impl Parted {
         }
         let mut rooms = self.rooms.clone();
         rooms.insert(room + 1, rooms[room]);
+        let mut outside = self.outside.clone();
+        outside.insert(room + 1, outside[room].clone());
         let id = format!("{} part {}", self.job.rooms[room].id, rooms.len());
         let job = plan::edit::split(&self.job, &self.job.rooms[room].id, from, to, 0.0, &id).ok()?;
-        Some(Parted { job, rooms, manifolds: self.manifolds.clone() })
+        Some(Parted { job, rooms, manifolds: self.manifolds.clone(), necks: self.necks.clone(), outside, taken: self.taken.clone() })
     }
 
     /// The manifold's room cut straight across before it, where other rooms lie behind it; both parts have the manifold
@@ -112,23 +125,32 @@ impl Parted {
         out.job.manifolds[manifold] = first;
         out.job.manifolds.push(second);
         out.manifolds.push(out.manifolds[manifold]);
+        out.necks.push(out.necks[manifold]);
         Some(out)
     }
 
-    /// The layout in terms of the original job.
-    fn whole(&self, original: &Job, mut layout: Layout) -> Layout {
+    /// The layout in terms of the original job, with the loops that are kept.
+    fn whole(&self, original: &Job, mut layout: Layout, kept: Vec<LaidLoop>) -> Layout {
+        // ports count from the left as one faces the manifold: along its wall against the way its room is looked into
+        let along_wall = |l: &LaidLoop| {
+            let Some((_, place, inward)) = manifold_place(original, self.manifolds[l.manifold]) else { return 0.0 };
+            let ends = [l.points.first(), l.points.last()].into_iter().flatten();
+            -ends.map(|p| (p[0] - place[0]) * inward[1] - (p[1] - place[1]) * inward[0]).sum::<f64>()
+        };
+        for l in layout.loops.iter_mut().filter(|l| self.necks[l.manifold] > 0.0) {
+            let Some((.., inward)) = manifold_place(&self.job, l.manifold) else { continue };
+            let depth = self.necks[l.manifold];
+            let back = |p: Option<&Point>| p.map(|p| [0, 1].map(|k| p[k] - inward[k] * depth));
+            let (first, last) = (back(l.corners.first()), back(l.corners.last()));
+            let corners = first.into_iter().chain(l.corners.iter().copied()).chain(last).collect();
+            *l = l.rerouted(&self.job, corners, l.leader_length_m + 2.0 * depth);
+        }
+        layout.loops.sort_by(|a, b| {
+            let of = |l: &LaidLoop| self.manifolds[l.manifold];
+            of(a).cmp(&of(b)).then(along_wall(a).total_cmp(&along_wall(b)))
+        });
         let mut numbers: BTreeMap<LoopKey, usize> = BTreeMap::new();
         let mut pieces = vec![0; original.rooms.len()];
-        // of two parts of a manifold that on the right comes first, as the ports are numbered
-        let right = |part: usize| {
-            let of = self.manifolds[part];
-            let Some((_, place, inward)) = manifold_place(original, of) else { return 0 };
-            let Some((room, ..)) = manifold_place(&self.job, part) else { return 0 };
-            let outline = &self.job.rooms[room].outline;
-            let side = |p: &Point| (p[0] - place[0]) * inward[1] - (p[1] - place[1]) * inward[0];
-            usize::from(outline.iter().map(side).sum::<f64>() < 0.0)
-        };
-        layout.loops.sort_by_key(|l| (self.manifolds[l.manifold], right(l.manifold), l.manifold, l.port));
         let mut ports = vec![0; original.manifolds.len()];
         for l in &mut layout.loops {
             let key = LoopKey { room: l.room, piece: l.piece };
@@ -138,7 +160,11 @@ impl Parted {
                 pieces[l.room] - 1
             });
             l.manifold = self.manifolds[l.manifold];
+            // the ports of kept loops are theirs
             ports[l.manifold] += 1;
+            while kept.iter().any(|k| k.manifold == l.manifold && k.port == ports[l.manifold]) {
+                ports[l.manifold] += 1;
+            }
             l.port = ports[l.manifold];
             for (room, metres) in std::mem::take(&mut l.leaders_in) {
                 if self.rooms[room] != l.room {
@@ -146,6 +172,9 @@ impl Parted {
                 }
             }
         }
+        let shut_in = !kept.is_empty();
+        layout.loops.extend(kept);
+        layout.loops.sort_by_key(|l| (l.manifold, l.port));
         let laid = |room: usize| layout.loops.iter().any(|l| l.room == room);
         let mut problems = Vec::new();
         for mut p in layout.problems {
@@ -154,10 +183,17 @@ impl Parted {
                 | Problem::NoWay { room }
                 | Problem::Blocked { room, .. }
                 | Problem::ByLeaders { room }
+                | Problem::ShutIn { room }
                 | Problem::LeaderTooLong { room, .. }
                 | Problem::OverLimit { room, .. } => *room = self.rooms[*room],
                 Problem::ManifoldUnused { manifold } => *manifold = self.manifolds[*manifold],
                 Problem::Ports { .. } => {}
+            }
+            if let Problem::NoWay { room } | Problem::NoManifold { room } = p
+                && shut_in
+                && !original.manifolds.is_empty()
+            {
+                p = Problem::ShutIn { room };
             }
             // a part of a room that its leaders fill needs no word when another part has a loop
             let told = matches!(p, Problem::ByLeaders { room } if laid(room));
@@ -170,7 +206,7 @@ impl Parted {
 }
 
 /// The manifold on that wall of a room on which its place lies.
-fn hang(room: &Room, manifold: &Manifold, place: Point, inward: Point) -> Option<Manifold> {
+pub(super) fn hang(room: &Room, manifold: &Manifold, place: Point, inward: Point) -> Option<Manifold> {
     let edge = plan::edges(room).into_iter().find(|e| {
         let n = e.inward();
         n[0] * inward[0] + n[1] * inward[1] > 0.99 && super::audit::to_segment(place, e.a, e.b) < 2e-3

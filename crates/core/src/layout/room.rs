@@ -9,6 +9,7 @@ use super::lanes::{beside_corners, hug_both, packed, pitch, sides, wall_of};
 use super::region::{Frame, Region};
 use super::{skew, square};
 use crate::job::{Pattern, Point};
+use crate::plan::distance;
 
 /// A loop of a room: the room's index in the job and the loop's number in the room.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -87,6 +88,8 @@ pub struct RoomTask<'a> {
     pub band_m: f64,
     /// Outside walls: ends of each piece.
     pub outside: Vec<[Point; 2]>,
+    /// Stretches of tube that lie there already.
+    pub taken: Vec<[Point; 2]>,
     /// Wanted pattern.
     pub pattern: Pattern,
     /// Smallest bend radius of the tube.
@@ -177,6 +180,17 @@ pub fn route(task: RoomTask) -> Result<(RoomRoute, Option<Obstruction>), Obstruc
         }
     }
 
+    let taken: Vec<[Point; 2]> = task.taken.iter().map(|w| w.map(|p| frame.local(p))).collect();
+    for w in &taken {
+        // the lattice keeps rectangles free: of a slanting stretch many small ones
+        let along = (w[0][0] - w[1][0]).abs() < 1e-3 || (w[0][1] - w[1][1]).abs() < 1e-3;
+        let n = if along { 1.0 } else { (distance(w[0], w[1]) / 0.05).ceil().max(1.0) };
+        let at = |k: f64| [0, 1].map(|i| w[0][i] + (w[1][i] - w[0][i]) * k / n);
+        for k in 0..n as usize {
+            region.block(at(k as f64), at(k as f64 + 1.0), 0.7 * task.core_m);
+        }
+    }
+
     let own = if task.loops == 0 {
         None
     } else {
@@ -184,7 +198,8 @@ pub fn route(task: RoomTask) -> Result<(RoomRoute, Option<Obstruction>), Obstruc
         Some(if region.square || task.loops > skew::MOST_SLICES {
             square::own_loops(&task, &frame, &base, &region, &stops, middle, opening, passing)
         } else {
-            let lanes: Vec<&[Point]> = l.paths.iter().chain(&r.paths).map(Vec::as_slice).collect();
+            let lain = taken.iter().map(|w| w.as_slice());
+            let lanes: Vec<&[Point]> = l.paths.iter().chain(&r.paths).map(Vec::as_slice).chain(lain).collect();
             skew::own_loops(&task, &frame, &region, &lanes, middle, opening, passing)
         })
     };

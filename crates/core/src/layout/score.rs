@@ -76,12 +76,23 @@ impl Score {
     }
 }
 
+impl RoomScore {
+    /// Tube in the field over the tube wanted.
+    pub fn density(&self) -> f64 {
+        if self.wanted_m > 0.0 { self.field_m / self.wanted_m } else { 0.0 }
+    }
+}
+
 /// Scores a layout of a job.
 pub fn score(job: &Job, layout: &Layout) -> Score {
-    let coverage = audit::coverage(job, &layout.loops);
-    let rooms = (0..job.rooms.len()).filter_map(|i| room_score(job, i, layout, &coverage)).collect();
+    score_with(job, layout, &audit::coverage(job, &layout.loops), audit::audit(job, &layout.loops).len())
+}
+
+/// Scores a layout whose coverage and number of breaches the audit has found.
+pub fn score_with(job: &Job, layout: &Layout, coverage: &[Coverage], breaches: usize) -> Score {
+    let rooms = (0..job.rooms.len()).filter_map(|i| room_score(job, i, layout, coverage)).collect();
     let manifolds = (0..job.manifolds.len()).filter_map(|m| manifold_score(job, m, layout)).collect();
-    Score { rooms, manifolds, breaches: audit::audit(job, &layout.loops).len() }
+    Score { rooms, manifolds, breaches }
 }
 
 fn room_score(job: &Job, index: usize, layout: &Layout, coverage: &[Coverage]) -> Option<RoomScore> {
@@ -159,7 +170,9 @@ mod tests {
             piece: port as usize - 1,
             manifold: 0,
             port,
+            kept: None,
             spacing_m: 0.2,
+            corners: vec![],
             curve: vec![curve::Segment::Line([0.0, y], [length_m, y])],
             points: vec![[0.0, y], [length_m, y]],
             length_m,
@@ -168,7 +181,7 @@ mod tests {
             quarter_turns: 3.0,
         };
         let layout = Layout { loops: vec![straight(0.3, 4.0, 1), straight(0.7, 3.0, 2)], problems: vec![] };
-        let s = score(&job, &layout);
+        let s = score_with(&job, &layout, &audit::coverage(&job, &layout.loops), 0);
         let (room, m) = (&s.rooms[0], &s.manifolds[0]);
         assert_eq!((room.loops, room.area_m2, room.field_m), (2, 4.0, 6.0));
         assert!((room.wanted_m - 20.0).abs() < 1e-9, "4 m² at 0.2 m");

@@ -39,6 +39,16 @@ pub(super) fn problems(w: &mut Writer, design: &Design, layout: &Layout) {
                 "Walls are crossed at doorways and sleeves only.",
                 "Place the doorway, or a sleeve through the wall, or hang a manifold in the room.",
             ),
+            Problem::ShutIn { room } => w.add(
+                Error,
+                Station::Loops,
+                "loops.shut_in",
+                of_room(&job.rooms[room]),
+                &format!("No tube can reach all of {}: locked loops lie in the way.", job.rooms[room].name),
+                &[],
+                "No loop crosses another, and locked ones stay where they are.",
+                "Unlock the loop beside it, or all of its manifold.",
+            ),
             Problem::ManifoldUnused { manifold } => {
                 let m = &job.manifolds[manifold];
                 if layout::manifold_place(job, manifold).is_some() {

@@ -1,0 +1,274 @@
+//! A loop shaped by hand: a run or a corner is dragged, and the rest of the loop follows within the rules.
+//!
+//! A run is the straight between two corners of the route. Dragged sideways it takes the ends of its neighbours with it
+//! and pushes parallel runs of the same loop ahead of it, never nearer than the tube can turn back (or than they lay
+//! before). It stops where going on would break the law against a wall, a keep-out or another loop.
+
+use super::{LaidLoop, audit, curve, sweep_of};
+use crate::job::{Job, Point};
+use crate::plan::distance;
+use serde::{Deserialize, Serialize};
+
+/// How near to the end of what is lawful a drag stops, as share of the drag: 2⁻⁷.
+const HALVINGS: usize = 7;
+/// Runs whose directions differ by less count as parallel, sine of the angle.
+const PARALLEL: f64 = 0.02;
+
+/// What is dragged.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case", tag = "part", content = "index")]
+pub enum Grip {
+    /// The run from the corner of that index to the next.
+    Run(usize),
+    /// The corner of that index.
+    Corner(usize),
+}
+
+/// The corners of a loop after a drag of `grip` by a vector, m. With `alone` nothing else moves and nothing stops it: the
+/// audit will say what it thinks. A grip that the loop does not have leaves it as it is.
+pub fn dragged(job: &Job, loops: &[LaidLoop], index: usize, grip: Grip, by: Point, alone: bool) -> Vec<Point> {
+    let Some(l) = loops.get(index) else { return vec![] };
+    let corners = curve::straighten(&l.corners);
+    let shaped = |share: f64| {
+        let by = by.map(|v| v * share);
+        match grip {
+            Grip::Run(i) => shift(job, l, &corners, i, by, alone),
+            Grip::Corner(k) if k > 0 && k + 1 < corners.len() => {
+                let first = shift(job, l, &corners, k - 1, by, alone)?;
+                // pushing keeps the number of corners
+                shift(job, l, &first, k, by, alone)
+            }
+            Grip::Corner(_) => None,
+        }
+    };
+    if alone {
+        return shaped(1.0).unwrap_or(corners);
+    }
+    let mut all = loops.to_vec();
+    let mut breaches = |corners: &[Point]| {
+        all[index] = l.rerouted(job, corners.to_vec(), l.leader_length_m);
+        audit::audit_loop(job, &all, index).len()
+    };
+    let before = breaches(&corners);
+    let mut lawful = |share: f64| shaped(share).filter(|c| breaches(c) <= before);
+    if let Some(whole) = lawful(1.0) {
+        return whole;
+    }
+    let (mut best, mut low, mut high) = (corners.clone(), 0.0, 1.0);
+    for _ in 0..HALVINGS {
+        let middle = f64::midpoint(low, high);
+        match lawful(middle) {
+            Some(c) => (best, low) = (c, middle),
+            None => high = middle,
+        }
+    }
+    best
+}
+
+/// The corners after a run was moved sideways by the part of `by` across it; None where a run would turn round.
+fn shift(job: &Job, l: &LaidLoop, corners: &[Point], run: usize, by: Point, alone: bool) -> Option<Vec<Point>> {
+    let n = corners.len().checked_sub(1)?;
+    if run >= n {
+        return None;
+    }
+    let heading = |i: usize| {
+        let (a, b) = (corners[i], corners[i + 1]);
+        let length = distance(a, b).max(1e-12);
+        [(b[0] - a[0]) / length, (b[1] - a[1]) / length]
+    };
+    let u = heading(run);
+    let normal = [-u[1], u[0]];
+    let dot = |p: Point, q: Point| p[0] * q[0] + p[1] * q[1];
+    let d = dot(by, normal);
+    let mut moved = vec![0.0; n];
+    moved[run] = d;
+    if !alone && d != 0.0 {
+        push(job, l, corners, run, d, &mut moved);
+    }
+    let mut out = corners.to_vec();
+    for (k, corner) in out.iter_mut().enumerate() {
+        let before = (k > 0).then(|| k - 1).map(|i| (heading(i), moved[i]));
+        let after = (k < n).then_some(k).map(|i| (heading(i), moved[i]));
+        let across = |(h, m): (Point, f64)| {
+            // a pushed run moves the way the dragged one does, whichever way it runs
+            let own = [-h[1], h[0]];
+            let way = if dot(own, normal) < 0.0 { -m } else { m };
+            (own, way)
+        };
+        *corner = match (before, after) {
+            (Some(a), Some(b)) => meet(*corner, across(a), across(b)),
+            (Some(one), None) | (None, Some(one)) => {
+                let (own, way) = across(one);
+                [corner[0] + own[0] * way, corner[1] + own[1] * way]
+            }
+            (None, None) => *corner,
+        };
+    }
+    let turned_round = |k: usize| {
+        let (a, b) = (out[k], out[k + 1]);
+        dot([b[0] - a[0], b[1] - a[1]], heading(k)) < -1e-9
+    };
+    let bound = crate::job::MAX_LOOP_CORNERS as f64;
+    let sound = alone || !(0..n).any(turned_round);
+    (sound && out.iter().flatten().all(|v| v.is_finite() && v.abs() < bound)).then_some(out)
+}
+
+/// Where two lines through a corner meet after each was moved along its own normal.
+fn meet(corner: Point, (n1, d1): (Point, f64), (n2, d2): (Point, f64)) -> Point {
+    let cross = n1[0] * n2[1] - n1[1] * n2[0];
+    if cross.abs() < PARALLEL {
+        let d = if d1.abs() > d2.abs() { (n1, d1) } else { (n2, d2) };
+        return [corner[0] + d.0[0] * d.1, corner[1] + d.0[1] * d.1];
+    }
+    [corner[0] + (d1 * n2[1] - d2 * n1[1]) / cross, corner[1] + (d2 * n1[0] - d1 * n2[0]) / cross]
+}
+
+/// How far the parallel runs ahead of a moved one have to give way.
+fn push(job: &Job, l: &LaidLoop, corners: &[Point], run: usize, d: f64, moved: &mut [f64]) {
+    let (_, least) = sweep_of(job, l.room);
+    let (a, b) = (corners[run], corners[run + 1]);
+    let length = distance(a, b).max(1e-12);
+    let u = [(b[0] - a[0]) / length, (b[1] - a[1]) / length];
+    let sign = d.signum();
+    let ahead = [-u[1] * sign, u[0] * sign];
+    let place = |p: Point, along: Point| p[0] * along[0] + p[1] * along[1];
+    struct Run {
+        index: usize,
+        at: f64,
+        span: [f64; 2],
+    }
+    let mut runs: Vec<Run> = (0..corners.len() - 1)
+        .filter_map(|i| {
+            let (p, q) = (corners[i], corners[i + 1]);
+            let l = distance(p, q).max(1e-12);
+            let off = ((q[0] - p[0]) * ahead[0] + (q[1] - p[1]) * ahead[1]) / l;
+            let (s, t) = (place(p, u), place(q, u));
+            // the ends at the manifold stay
+            let held = i == 0 || i + 2 == corners.len();
+            (off.abs() < PARALLEL && (!held || i == run)).then(|| Run {
+                index: i,
+                at: place(p, ahead),
+                span: [s.min(t), s.max(t)],
+            })
+        })
+        .collect();
+    runs.sort_by(|x, y| x.at.total_cmp(&y.at));
+    let Some(first) = runs.iter().position(|r| r.index == run) else { return };
+    for j in first + 1..runs.len() {
+        let mut give = 0.0_f64;
+        for i in first..j {
+            let (back, front) = (&runs[i], &runs[j]);
+            let apart = front.at - back.at;
+            let beside = back.span[1].min(front.span[1]) - back.span[0].max(front.span[0]);
+            if apart < 1e-6 || beside < -least {
+                continue;
+            }
+            let keep = apart.min(2.0 * least);
+            give = give.max(moved[back.index].abs() - (apart - keep));
+        }
+        moved[runs[j].index] = sign * give.max(0.0);
+    }
+    // behind a run that goes away nothing has to follow
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::layout::lay_out;
+    use crate::samples::{box_room, cabinet, job_of, manifold};
+
+    fn room() -> (Job, Vec<LaidLoop>) {
+        let mut job = job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0)]);
+        job.manifolds.push(manifold("m", "A", "a", 0, 2.5));
+        let loops = lay_out(&job).loops;
+        (job, loops)
+    }
+
+    /// The longest run and a unit vector across it that leads into the room.
+    fn longest(corners: &[Point]) -> (usize, Point) {
+        let i = (1..corners.len() - 2)
+            .max_by(|&a, &b| {
+                distance(corners[a], corners[a + 1]).total_cmp(&distance(corners[b], corners[b + 1]))
+            })
+            .expect("runs");
+        let (p, q) = (corners[i], corners[i + 1]);
+        let d = distance(p, q);
+        let across = [-(q[1] - p[1]) / d, (q[0] - p[0]) / d];
+        let middle = [2.5 - f64::midpoint(p[0], q[0]), 2.0 - f64::midpoint(p[1], q[1])];
+        let inward = across[0] * middle[0] + across[1] * middle[1] > 0.0;
+        (i, if inward { across } else { across.map(|v| -v) })
+    }
+
+    fn least_gap(corners: &[Point]) -> f64 {
+        // without the leaders, which lie closer
+        let runs: Vec<_> = corners[3..corners.len() - 3].windows(2).collect();
+        let mut least = f64::MAX;
+        for (i, a) in runs.iter().enumerate() {
+            for b in &runs[(i + 2).min(runs.len())..] {
+                least = least.min(audit::between_segments(a[0], a[1], b[0], b[1]));
+            }
+        }
+        least
+    }
+
+    #[test]
+    fn a_run_pushes_its_neighbours_and_stays_lawful() {
+        let (job, loops) = room();
+        let corners = &loops[0].corners;
+        let (run, into) = longest(corners);
+        for far in [0.03, 0.1, 0.5, 2.0] {
+            let moved = dragged(&job, &loops, 0, Grip::Run(run), into.map(|v| v * far), false);
+            assert_eq!(moved.len(), corners.len());
+            let mut all = loops.clone();
+            all[0] = loops[0].rerouted(&job, moved.clone(), 0.0);
+            let breaches = audit::audit(&job, &all);
+            assert!(breaches.is_empty(), "{far}: {breaches:?}");
+            assert!(distance(moved[run], corners[run]) > 0.02, "{far}: it moved");
+            assert!(least_gap(&moved) > 0.15, "{far}: {} is room to turn back", least_gap(&moved));
+        }
+        let back = dragged(&job, &loops, 0, Grip::Run(run), into.map(|v| -v), false);
+        assert!(distance(back[run], corners[run]) < 0.1, "the wall stops it");
+    }
+
+    #[test]
+    fn alone_it_goes_where_it_is_put_and_the_audit_speaks() {
+        let (job, loops) = room();
+        let (run, into) = longest(&loops[0].corners);
+        let put = dragged(&job, &loops, 0, Grip::Run(run), into.map(|v| -v), true);
+        assert!((distance(put[run], loops[0].corners[run]) - 1.0).abs() < 1e-9);
+        let mut all = loops.clone();
+        all[0] = loops[0].rerouted(&job, put.clone(), 0.0);
+        assert!(audit::audit(&job, &all).iter().any(|b| b.kind == audit::BreachKind::Wall));
+    }
+
+    #[test]
+    fn a_corner_takes_both_its_runs_along() {
+        let (job, loops) = room();
+        let corners = &loops[0].corners;
+        let (run, into) = longest(corners);
+        let by = into.map(|v| v * 0.04);
+        let moved = dragged(&job, &loops, 0, Grip::Corner(run), by, false);
+        assert!((distance(moved[run], corners[run]) - 0.04).abs() < 1e-6);
+        assert_eq!((moved[0], moved.last()), (corners[0], corners.last()), "the ports stay");
+        assert_eq!(dragged(&job, &loops, 0, Grip::Corner(0), by, false), *corners, "a port is no corner");
+        assert_eq!(dragged(&job, &loops, 0, Grip::Run(9999), by, false), *corners);
+        assert!(dragged(&job, &loops, 99, Grip::Run(0), by, false).is_empty());
+    }
+
+    #[test]
+    fn a_keep_out_stops_it() {
+        let mut job = job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0)]);
+        job.rooms[0].keep_outs.push(cabinet("k", 2.2, 1.8, 2.8, 2.4));
+        job.manifolds.push(manifold("m", "A", "a", 0, 2.5));
+        let loops = lay_out(&job).loops;
+        for run in 1..loops[0].corners.len() - 2 {
+            for by in [[0.3, 0.0], [-0.3, 0.0], [0.0, 0.3], [0.0, -0.3]] {
+                let moved = dragged(&job, &loops, 0, Grip::Run(run), by, false);
+                let mut all = loops.clone();
+                all[0] = loops[0].rerouted(&job, moved.clone(), 0.0);
+                assert!(audit::audit(&job, &all).is_empty(), "run {run} by {by:?}");
+            }
+        }
+    }
+}

@@ -1,0 +1,495 @@
+//! Loops that are kept as they lie, and the floor that they leave to the others.
+//!
+//! A kept loop with all that it encloses is cut out of the rooms that it crosses. What is left of a room is rooms of its
+//! own, each with the doorways and the side of the manifold that it touches; the layout never needs to know why.
+
+use super::parts::{Parted, hang};
+use super::{LaidLoop, curve, manifold_place, metres_by_room, outside_walls, shape, sweep_of};
+use crate::job::{Beyond, Job, Manifold, Opening, OpeningKind, Point, Room, Wall};
+use crate::plan::{self, Edge, distance, polygon};
+use geo::algorithm::buffer::{Buffer, BufferStyle, LineCap, LineJoin};
+use geo::{BooleanOps, LineString, MultiPolygon, Polygon};
+
+/// Gaps between kept tubes up to this many spacings are floor that they heat.
+const CLOSED_SPACINGS: f64 = 1.1;
+/// An opening beside kept tubes narrower than this lets no other pass, m.
+const NARROW_M: f64 = 0.06;
+/// A manifold's tubes come down at most this far beside those of its kept loops, m.
+const BESIDE_MANIFOLD_M: f64 = 0.3;
+/// Floor before a manifold wider than this is no neck, m.
+const NECK_M: f64 = 1.2;
+/// From a corner of the floor that is left to the middle of a manifold at least, m.
+const CORNER_M: f64 = 0.15;
+/// Of a cut room a piece smaller than this gets no loop, m².
+const SMALL_M2: f64 = 0.5;
+/// A point this near to a wall is on it, m.
+const ON_WALL_M: f64 = 2e-3;
+
+/// The kept loops of a job as they lie; those whose manifold or room is gone are left out.
+pub(super) fn laid(job: &Job) -> Vec<LaidLoop> {
+    (0..job.loops.len()).filter_map(|k| lay(job, k)).collect()
+}
+
+fn lay(job: &Job, index: usize) -> Option<LaidLoop> {
+    let kept = &job.loops[index];
+    let room = job.rooms.iter().position(|r| r.id == kept.room_id)?;
+    let manifold = job.manifolds.iter().position(|m| m.id == kept.manifold_id)?;
+    let (sweep, least) = sweep_of(job, room);
+    let curve = curve::bend(&kept.corners, sweep, least);
+    let points = curve::points(&curve, super::SAGITTA_M);
+    if points.len() < 2 {
+        return None;
+    }
+    let by_room = metres_by_room(job, &job.rooms[room].level_id, &points);
+    let elsewhere: f64 = by_room.iter().filter(|(r, _)| **r != Some(room)).map(|(_, m)| m).sum();
+    let leaders_in = by_room.iter().filter_map(|(r, m)| Some(((*r)?, *m))).filter(|(r, _)| *r != room).collect();
+    let spacing_m = job.rooms[room].heated_floor().map_or(0.2, |f| f.spacing_core_m);
+    let laid = LaidLoop { kept: Some(index), manifold, port: kept.port, ..LaidLoop::bare(room) };
+    Some(laid.along(spacing_m, kept.corners.clone(), curve, kept.leaders_m.max(elsewhere), leaders_in))
+}
+
+/// Takes the floor of the kept loops out of the rooms.
+pub(super) fn carve(parted: Parted, kept: &[LaidLoop]) -> Parted {
+    if kept.is_empty() {
+        return parted;
+    }
+    let job = &parted.job;
+    let taken: Vec<(&str, MultiPolygon)> =
+        job.levels.iter().map(|l| (l.id.as_str(), taken_on(&parted, &l.id, kept))).collect();
+    let of_level = |id: &str| taken.iter().find(|t| t.0 == id).map(|t| &t.1);
+    let passages = plan::passages(job);
+    let mut out = Parted {
+        job: Job { rooms: vec![], manifolds: vec![], ..job.clone() },
+        rooms: vec![],
+        manifolds: vec![],
+        necks: vec![],
+        outside: vec![],
+        taken: kept.iter().map(|l| (job_level(&parted, l).to_owned(), l.corners.clone())).collect(),
+    };
+    // rooms and their pieces; doorways come later
+    let mut pieces: Vec<Vec<usize>> = Vec::with_capacity(job.rooms.len());
+    for (i, room) in job.rooms.iter().enumerate() {
+        let first = out.job.rooms.len();
+        let floor = of_level(&room.level_id).filter(|t| plan::is_simple(room) && touches(t, room));
+        let parts = match floor {
+            Some(t) => left_over(room, t, job.rules.wall_clearance_m),
+            None => vec![room.clone()],
+        };
+        // nothing is left of it: it stays as a room that nothing passes
+        let parts = if parts.is_empty() { vec![Room { floor: None, ..room.clone() }] } else { parts };
+        for mut part in parts {
+            part.openings.retain(|o| !passages.iter().any(|p| p.id == o.id));
+            out.job.rooms.push(part);
+            out.rooms.push(parted.rooms[i]);
+            out.outside.push(parted.outside[i].clone());
+        }
+        pieces.push((first..out.job.rooms.len()).collect());
+    }
+    for p in &passages {
+        let owner = &job.rooms[p.rooms[0]];
+        let Some(opening) = owner.openings.iter().find(|o| o.id == p.id) else { continue };
+        let blocked = of_level(&owner.level_id);
+        for (from, to) in free_width(p, blocked) {
+            open(&mut out.job, p, opening, [&pieces[p.rooms[0]], &pieces[p.rooms[1]]], from, to);
+        }
+    }
+    for (m, manifold) in job.manifolds.iter().enumerate() {
+        let Some((room, place, inward)) = manifold_place(job, m) else { continue };
+        let untouched = pieces[room].len() == 1 && out.job.rooms[pieces[room][0]].outline == job.rooms[room].outline;
+        let hung = if untouched {
+            vec![Manifold { room_id: out.job.rooms[pieces[room][0]].id.clone(), ..manifold.clone() }]
+        } else {
+            let ends = kept.iter().filter(|l| l.manifold == parted.manifolds[m]);
+            let ends = ends.flat_map(|l| [l.corners.first(), l.corners.last()]).flatten();
+            let reach = ends.map(|p| distance(*p, place)).fold(0.0, f64::max).min(1.5) + BESIDE_MANIFOLD_M;
+            beside(&out.job, &pieces[room], manifold, (place, inward), reach)
+        };
+        for mut h in hung {
+            let mut neck_m = 0.0;
+            if let Some((room, at, inward)) = place_of(&out.job, &h).filter(|_| !untouched)
+                && let Some((outline, depth)) = beyond_neck(&out.job.rooms[room].outline, at, inward)
+            {
+                let part = Room { outline, walls: vec![], openings: vec![], ..out.job.rooms[room].clone() };
+                let at = [0, 1].map(|k| at[k] + inward[k] * depth);
+                if let Some(deeper) = hang(&part, &h, at, inward) {
+                    neck_m = depth;
+                    h = deeper;
+                    reshape(&mut out.job.rooms[room], part.outline);
+                }
+            }
+            out.job.manifolds.push(h);
+            out.manifolds.push(parted.manifolds[m]);
+            out.necks.push(neck_m);
+        }
+    }
+    out
+}
+
+fn job_level<'a>(parted: &'a Parted, l: &LaidLoop) -> &'a str {
+    let room = parted.rooms.iter().position(|&r| r == l.room).unwrap_or(0);
+    parted.job.rooms.get(room).map_or("", |r| r.level_id.as_str())
+}
+
+fn miter(by: f64) -> BufferStyle<f64> {
+    BufferStyle::new(by).line_join(LineJoin::Miter(0.2)).line_cap(LineCap::Square)
+}
+
+/// The floor of all kept loops of a level.
+fn taken_on(parted: &Parted, level_id: &str, kept: &[LaidLoop]) -> MultiPolygon {
+    let mut all = MultiPolygon::new(vec![]);
+    let mut close = 0.0_f64;
+    let beside = parted.job.rules.lane_spacing_m.max(parted.job.rules.min_gap_m) / 2.0;
+    for l in kept.iter().filter(|l| job_level(parted, l) == level_id) {
+        let Some((first, second)) = l.corners.first().zip(l.corners.get(1)) else { continue };
+        let Some((last, before)) = l.corners.last().zip(l.corners.get(l.corners.len().wrapping_sub(2))) else {
+            continue;
+        };
+        let out_of = |end: &Point, from: &Point| {
+            let d = distance(*end, *from).max(1e-9);
+            [0, 1].map(|k| end[k] + (end[k] - from[k]) / d * 0.05)
+        };
+        let mut ring = vec![out_of(first, second)];
+        ring.extend(&l.corners);
+        ring.push(out_of(last, before));
+        let line: LineString = ring.iter().map(|p| (p[0], p[1])).collect();
+        // the polygon may cross itself where the loop does: the union sorts that out
+        let inside = Polygon::new(line.clone(), vec![]);
+        all = all.union(&line.buffer_with_style(miter(beside))).union(&inside);
+        close = close.max(CLOSED_SPACINGS * l.spacing_m / 2.0);
+    }
+    if all.0.is_empty() { all } else { all.buffer_with_style(miter(close)).buffer_with_style(miter(-close)) }
+}
+
+fn touches(taken: &MultiPolygon, room: &Room) -> bool {
+    use geo::Intersects;
+    taken.intersects(&polygon(&room.outline))
+}
+
+/// What kept loops leave of a room, as rooms; strips in which no tube can lie are dropped.
+fn left_over(room: &Room, taken: &MultiPolygon, clearance: f64) -> Vec<Room> {
+    let whole = polygon(&room.outline);
+    let slim = 0.9 * clearance;
+    let rest = whole.difference(taken).buffer_with_style(miter(-slim)).buffer_with_style(miter(slim));
+    let rest = rest.intersection(&whole);
+    let walls = plan::edges(room);
+    let mut out = Vec::new();
+    for piece in &rest {
+        let outline = shape::corners(piece);
+        if outline.len() < 3 || plan::signed_area(&outline) < 0.02 {
+            continue;
+        }
+        let mut part = Room {
+            id: if out.is_empty() { room.id.clone() } else { format!("{} rest {}", room.id, out.len() + 1) },
+            outline,
+            walls: vec![],
+            ..room.clone()
+        };
+        let core = room.floor.as_ref().map_or(0.2, |f| f.spacing_core_m);
+        let wide = shape::inset_evenly(&part.outline, clearance + 0.75 * core);
+        if plan::signed_area(&part.outline) < SMALL_M2 || wide.is_empty() {
+            part.floor = None;
+        }
+        let edges = plan::edges(&part);
+        for e in &edges {
+            let on = walls.iter().find(|w| foot_on(w, e.at(e.length() / 2.0)).is_some());
+            match on {
+                Some(w) => {
+                    let words = room.walls.iter().filter(|x| x.edge == w.index);
+                    part.walls.extend(words.map(|x| Wall { edge: e.index, ..x.clone() }));
+                }
+                None => part.walls.push(no_outside(e.index)),
+            }
+        }
+        out.push(part);
+    }
+    out
+}
+
+/// How far along a wall a point lies, if it lies on it.
+fn foot_on(wall: &Edge, p: Point) -> Option<f64> {
+    let d = wall.direction();
+    let (dx, dy) = (p[0] - wall.a[0], p[1] - wall.a[1]);
+    let (along, off) = (dx * d[0] + dy * d[1], (d[0] * dy - d[1] * dx).abs());
+    (off < ON_WALL_M && along > -ON_WALL_M && along < wall.length() + ON_WALL_M).then_some(along)
+}
+
+/// Stretches of a passage's width, m from its first end, that kept tubes leave.
+fn free_width(p: &plan::Passage, taken: Option<&MultiPolygon>) -> Vec<(f64, f64)> {
+    let width = distance(p.near[0], p.near[1]);
+    let along = [0, 1].map(|k| (p.near[1][k] - p.near[0][k]) / width.max(1e-9));
+    let at = |q: Point, s: f64| [q[0] + p.direction[0] * s, q[1] + p.direction[1] * s];
+    let far = p.thickness_m + 0.02;
+    let floor = polygon(&[at(p.near[0], -0.02), at(p.near[1], -0.02), at(p.near[1], far), at(p.near[0], far)]);
+    let mut free = vec![(0.0, width)];
+    let Some(taken) = taken else { return free };
+    for piece in &floor.intersection(taken) {
+        let places = piece.exterior().coords().map(|c| (c.x - p.near[0][0]) * along[0] + (c.y - p.near[0][1]) * along[1]);
+        let (lo, hi) = places.fold((f64::MAX, f64::MIN), |(lo, hi), s| (lo.min(s), hi.max(s)));
+        free = free
+            .into_iter()
+            .flat_map(|(a, b)| [(a, b.min(lo)), (a.max(hi), b)])
+            .filter(|(a, b)| b - a > NARROW_M)
+            .collect();
+    }
+    free
+}
+
+/// Puts a stretch of a passage into the pieces on either side of it.
+fn open(job: &mut Job, p: &plan::Passage, opening: &Opening, sides: [&[usize]; 2], from: f64, to: f64) {
+    let width = distance(p.near[0], p.near[1]).max(1e-9);
+    let along = [0, 1].map(|k| (p.near[1][k] - p.near[0][k]) / width);
+    let on_near = |s: f64| [0, 1].map(|k| p.near[0][k] + along[k] * s);
+    let on_far = |s: f64| [0, 1].map(|k| on_near(s)[k] + p.direction[k] * p.thickness_m);
+    let middle = f64::midpoint(from, to);
+    let wall_at = |pieces: &[usize], at: Point| {
+        pieces.iter().find_map(|&i| {
+            let edges = plan::edges(&job.rooms[i]);
+            let faces = |e: &Edge| {
+                let n = e.inward();
+                (n[0] * p.direction[0] + n[1] * p.direction[1]).abs() > 0.99
+            };
+            edges.into_iter().find(|e| faces(e) && foot_on(e, at).is_some()).map(|e| (i, e))
+        })
+    };
+    let (Some((room, near)), Some((_, far))) = (wall_at(sides[0], on_near(middle)), wall_at(sides[1], on_far(middle)))
+    else {
+        return;
+    };
+    let place = |q: Point| (q[0] - p.near[0][0]) * along[0] + (q[1] - p.near[0][1]) * along[1];
+    let (mut lo, mut hi) = (from, to);
+    for e in [&near, &far] {
+        let (a, b) = (place(e.a), place(e.b));
+        (lo, hi) = (lo.max(a.min(b)), hi.min(a.max(b)));
+    }
+    if hi - lo < NARROW_M {
+        return;
+    }
+    let s = foot_on(&near, on_near(f64::midpoint(lo, hi))).unwrap_or_default();
+    let s = if near.reversed { near.length() - s } else { s };
+    // a hair narrower, so that rounding does not put it beside its wall
+    let width_m = hi - lo - 1e-5;
+    let offset_m = (s - width_m / 2.0).max(0.0);
+    let id = format!("{} {:.3}", opening.id, lo);
+    let kind = if opening.kind == OpeningKind::Sleeve { OpeningKind::Sleeve } else { OpeningKind::Doorway };
+    job.rooms[room].openings.push(Opening { id, kind, edge: near.index, offset_m, width_m, ..opening.clone() });
+}
+
+/// A manifold on each piece of its room that touches its wall near its place: one to either side of kept tubes.
+fn beside(
+    job: &Job,
+    pieces: &[usize],
+    manifold: &Manifold,
+    (place, inward): (Point, Point),
+    reach: f64,
+) -> Vec<Manifold> {
+    let right = [inward[1], -inward[0]];
+    let mut nearest: [Option<(f64, Manifold)>; 2] = [None, None];
+    for &i in pieces {
+        for e in plan::edges(&job.rooms[i]) {
+            let n = e.inward();
+            let off = (e.a[0] - place[0]) * inward[0] + (e.a[1] - place[1]) * inward[1];
+            if n[0] * inward[0] + n[1] * inward[1] < 0.99 || off.abs() > ON_WALL_M || e.length() < NARROW_M {
+                continue;
+            }
+            let side = |p: Point| (p[0] - place[0]) * right[0] + (p[1] - place[1]) * right[1];
+            let (lo, hi) = (side(e.a).min(side(e.b)), side(e.a).max(side(e.b)));
+            // off the very corner, where there is no floor before it
+            let off = CORNER_M.min((hi - lo) / 2.0);
+            let s = 0.0_f64.clamp(lo + off, hi - off);
+            let at = [0, 1].map(|k| place[k] + right[k] * s);
+            let slot = usize::from(f64::midpoint(lo, hi) > 0.0);
+            if s.abs() < reach
+                && nearest[slot].as_ref().is_none_or(|b| s.abs() < b.0)
+                && let Some(hung) = hang(&job.rooms[i], manifold, at, inward)
+            {
+                nearest[slot] = Some((s.abs(), hung));
+            }
+        }
+    }
+    nearest.into_iter().flatten().map(|n| n.1).collect()
+}
+
+fn place_of(job: &Job, manifold: &Manifold) -> Option<(usize, Point, Point)> {
+    let alone = Job { manifolds: vec![manifold.clone()], ..job.clone() };
+    manifold_place(&alone, 0)
+}
+
+/// Between the leaders of kept loops on either side the way from a manifold into the room is narrow: the floor beyond
+/// that neck, and how deep it is, m.
+fn beyond_neck(outline: &[Point], at: Point, inward: Point) -> Option<(Vec<Point>, f64)> {
+    let right = [inward[1], -inward[0]];
+    let chord = |depth: f64| {
+        let from = [0, 1].map(|k| at[k] + inward[k] * depth);
+        let hits: Vec<f64> = shape::crossings(outline, from, right).collect();
+        let hi = hits.iter().copied().filter(|t| *t > 1e-6).fold(f64::INFINITY, f64::min);
+        let lo = hits.iter().copied().filter(|t| *t < -1e-6).fold(f64::NEG_INFINITY, f64::max);
+        (hi - lo).is_finite().then_some(hi - lo)
+    };
+    let first = chord(0.02)?;
+    if first > NECK_M {
+        return None;
+    }
+    let depths: Vec<f64> = (1..=50).map(|k| 0.05 * f64::from(k)).collect();
+    let widest = depths.iter().filter_map(|&d| chord(d)).fold(0.0, f64::max);
+    let wanted = (0.6 * widest).min(2.5);
+    if wanted < 1.5 * first {
+        return None;
+    }
+    let depth = depths.into_iter().find(|&d| chord(d).is_some_and(|c| c >= wanted))?;
+    let far = 1000.0;
+    let corner = |s: f64, t: f64| [0, 1].map(|k| at[k] + right[k] * s + inward[k] * t);
+    let beyond = polygon(&[corner(-far, depth), corner(far, depth), corner(far, far), corner(-far, far)]);
+    let rest = polygon(outline).intersection(&beyond);
+    Some((shape::part_with(&rest, corner(0.0, depth + 0.02))?, depth))
+}
+
+/// Gives a room another outline; its openings and words keep their places.
+fn reshape(room: &mut Room, outline: Vec<Point>) {
+    let old = plan::edges(room);
+    let before = room.clone();
+    room.outline = outline;
+    let new = plan::edges(room);
+    room.openings.clear();
+    room.walls.clear();
+    for e in &new {
+        let middle = e.at(e.length() / 2.0);
+        match old.iter().find(|w| foot_on(w, middle).is_some()) {
+            Some(w) => {
+                let words = before.walls.iter().filter(|x| x.edge == w.index);
+                room.walls.extend(words.map(|x| Wall { edge: e.index, ..x.clone() }));
+            }
+            None => room.walls.push(no_outside(e.index)),
+        }
+    }
+    for o in &before.openings {
+        let Some(w) = old.iter().find(|w| w.index == o.edge) else { continue };
+        let (s, t) = w.stretch(o.offset_m, o.width_m);
+        let middle = w.at(f64::midpoint(s, t));
+        if let Some((e, along)) = new.iter().find_map(|e| foot_on(e, middle).map(|a| (e, a))) {
+            let along = if e.reversed { e.length() - along } else { along };
+            let offset_m = (along - o.width_m / 2.0).max(0.0);
+            room.openings.push(Opening { edge: e.index, offset_m, ..o.clone() });
+        }
+    }
+}
+
+/// The word for a boundary that is no wall.
+fn no_outside(edge: usize) -> Wall {
+    Wall { edge, beyond: Some(Beyond::Heated), u: None, construction_id: None }
+}
+
+/// The outside walls of every room of a job, for [`Parted`].
+pub(super) fn outside(job: &Job) -> Vec<Vec<[Point; 2]>> {
+    (0..job.rooms.len()).map(|i| outside_walls(job, i)).collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::job::KeptLoop;
+    use crate::layout::{audit, lay_out};
+    use crate::samples::{box_room, doorway, job_of, manifold};
+
+    /// The loop as it lies, to be kept.
+    pub(crate) fn keep(job: &Job, l: &LaidLoop, id: &str) -> KeptLoop {
+        KeptLoop {
+            id: id.into(),
+            manifold_id: job.manifolds[l.manifold].id.clone(),
+            port: l.port,
+            room_id: job.rooms[l.room].id.clone(),
+            corners: l.corners.clone(),
+            leaders_m: l.leader_length_m,
+            by_hand: false,
+        }
+    }
+
+    fn hall() -> Job {
+        let mut job = job_of(vec![box_room("a", 0.0, 0.0, 12.0, 8.0)]);
+        job.manifolds.push(manifold("m", "A", "a", 0, 6.0));
+        job
+    }
+
+    #[test]
+    fn a_locked_loop_is_the_loop_it_was() {
+        let mut job = hall();
+        let before = lay_out(&job);
+        job.loops = before.loops.iter().enumerate().map(|(i, l)| keep(&job, l, &format!("k{i}"))).collect();
+        let after = lay_out(&job);
+        assert!(after.problems.is_empty(), "{:?}", after.problems);
+        assert_eq!(after.loops.len(), before.loops.len(), "nothing is laid beside them");
+        for (a, b) in after.loops.iter().zip(&before.loops) {
+            assert_eq!((a.port, a.room, &a.points), (b.port, b.room, &b.points));
+            assert!((a.length_m - b.length_m).abs() < 1e-9 && (a.leader_length_m - b.leader_length_m).abs() < 1e-9);
+            assert!(a.kept.is_some());
+        }
+    }
+
+    #[test]
+    fn the_others_are_laid_round_a_locked_loop() {
+        let whole = hall();
+        let before = lay_out(&whole);
+        assert!(before.loops.len() >= 4, "{}", before.loops.len());
+        // the outermost loop on either side, and both
+        let last = before.loops.len() - 1;
+        for locked in [vec![0], vec![last], vec![0, last]] {
+            let mut job = whole.clone();
+            job.loops = locked.iter().map(|&i| keep(&job, &before.loops[i], &format!("k{i}"))).collect();
+            let after = lay_out(&job);
+            assert!(after.problems.is_empty(), "{locked:?}: {:?}", after.problems);
+            let breaches = audit::audit(&job, &after.loops);
+            assert!(breaches.is_empty(), "{locked:?}: {breaches:?}");
+            let covered = audit::coverage(&job, &after.loops)[0].share;
+            // beside a locked loop up to two spacings stay free: a lattice begins where it can
+            assert!(covered > 0.9, "{locked:?}: {covered}");
+            for &i in &locked {
+                assert!(after.loops.iter().any(|l| l.kept.is_some() && l.points == before.loops[i].points));
+            }
+            let mut ports: Vec<u32> = after.loops.iter().map(|l| l.port).collect();
+            ports.sort_unstable();
+            assert_eq!(ports, (1..=after.loops.len() as u32).collect::<Vec<_>>(), "a port pair each");
+        }
+    }
+
+    #[test]
+    fn what_locked_loops_shut_in_is_named() {
+        let mut job = hall();
+        let before = lay_out(&job);
+        // the one in the middle would have to come in between two that lie side by side with it
+        job.loops = [1, 3].iter().map(|&i| keep(&job, &before.loops[i], &format!("k{i}"))).collect();
+        let after = lay_out(&job);
+        assert!(after.problems.iter().any(|p| matches!(p, super::super::Problem::ShutIn { room: 0 })));
+        let breaches = audit::audit(&job, &after.loops);
+        assert!(breaches.is_empty(), "{breaches:?}");
+    }
+
+    #[test]
+    fn other_leaders_pass_the_door_beside_a_locked_loop() {
+        let mut corridor = box_room("corridor", 0.0, 0.0, 8.0, 2.0);
+        corridor.openings = vec![doorway("d", 2, 5.0, 1.0)];
+        let mut job = job_of(vec![corridor, box_room("room", 0.0, 2.1, 8.0, 12.0)]);
+        job.manifolds.push(manifold("m", "A", "corridor", 3, 1.0));
+        let before = lay_out(&job);
+        let behind: Vec<&LaidLoop> = before.loops.iter().filter(|l| l.room == 1).collect();
+        assert!(behind.len() >= 3);
+        job.loops = vec![keep(&job, behind[0], "k")];
+        let after = lay_out(&job);
+        let breaches = audit::audit(&job, &after.loops);
+        assert!(breaches.is_empty(), "{breaches:?}");
+        assert!(after.problems.is_empty(), "{:?}", after.problems);
+        assert_eq!(after.loops.iter().filter(|l| l.room == 1).count(), behind.len());
+    }
+
+    #[test]
+    fn nonsense_by_hand_is_laid_as_it_is_and_said() {
+        let mut job = hall();
+        let mut kept = keep(&job, &lay_out(&job).loops[0], "k");
+        kept.corners = vec![[6.0, 0.0], [14.0, 9.0], [1.0, 1.0], [14.0, 2.0], [6.1, 0.0]];
+        job.loops.push(kept);
+        let layout = lay_out(&job);
+        assert_eq!(layout.loops.iter().filter(|l| l.kept.is_some()).count(), 1);
+        let told = audit::audit(&job, &layout.loops);
+        assert!(told.iter().any(|b| b.kind == audit::BreachKind::Wall), "{told:?}");
+        job.loops[0].corners = vec![[6.0, 0.0], [6.0, 0.0]];
+        assert!(lay_out(&job).loops.iter().all(|l| l.kept.is_none()), "no length, no loop");
+    }
+}
