@@ -7,7 +7,7 @@ use fuoco_core::layout::{
 };
 use fuoco_core::{climate::read_epw, design::design, error::FieldError, job::Job, section::file::SectionFile};
 use fuoco_documents::exchange::{dxf, geojson, openings_csv, rooms_csv};
-use fuoco_documents::{plan_svg, tables};
+use fuoco_documents::{loop_files, plan_svg, tables};
 use std::fmt::Write as _;
 use std::net::SocketAddr;
 use std::path::{Path, PathBuf};
@@ -207,7 +207,11 @@ fn design_file(path: &Path, out: Option<&Path>) -> Result<(), Failure> {
         std::fs::write(folder.join("rooms.geojson"), geojson::write(&job)).map_err(written)?;
         std::fs::write(folder.join("survey-rooms.csv"), rooms_csv::write(&job)).map_err(written)?;
         std::fs::write(folder.join("survey-openings.csv"), openings_csv::write(&job)).map_err(written)?;
+        std::fs::write(folder.join("loop-points.csv"), loop_files::points_csv(&job, &design)).map_err(written)?;
+        std::fs::write(folder.join("loops.geojson"), loop_files::geojson(&design)).map_err(written)?;
         for (i, level) in job.levels.iter().enumerate() {
+            std::fs::write(folder.join(format!("loops-{}.dxf", i + 1)), loop_files::dxf(&job, &design, &level.id))
+                .map_err(written)?;
             let name = format!("plan-{}.svg", i + 1);
             std::fs::write(folder.join(format!("rooms-{}.dxf", i + 1)), dxf::write(&job, &level.id))
                 .map_err(written)?;

@@ -5,7 +5,7 @@ use crate::problem::Problem;
 use fuoco_core::design::{Design, design};
 use fuoco_core::job::Job;
 use fuoco_core::library::{Library, library};
-use fuoco_documents::{plan_svg, tables};
+use fuoco_documents::tables;
 use fuoco_store::{JobEntry, Store, StoredJob};
 use rocket::http::{ContentType, Header, Status};
 use rocket::serde::json::Json;
@@ -151,15 +151,6 @@ pub async fn rooms_csv(_local: Local, store: &State<Store>, id: &str) -> Result<
     Ok(Download::new(&job, "-rooms.csv", ContentType::CSV, tables::rooms(&job, &design)))
 }
 
-/// The plan with its loops at 1:50.
-#[utoipa::path(context_path = "/api", responses((status = 200, body = String, content_type = "image/svg+xml"), (status = 404, body = Problem)))]
-#[get("/jobs/<id>/plan.svg")]
-pub async fn plan_drawing(_local: Local, store: &State<Store>, id: &str) -> Result<Download, Problem> {
-    let (job, design) = designed(store, id).await?;
-    let level = job.levels.first().map(|l| l.id.clone()).unwrap_or_default();
-    Ok(Download::new(&job, "-plan.svg", ContentType::SVG, plan_svg::plan(&job, &design, &level, 50.0)))
-}
-
 pub(crate) async fn designed(store: &Store, id: &str) -> Result<(Job, Design), Problem> {
     let job = store.get(id).await?.job;
     compute(job).await
@@ -206,7 +197,6 @@ pub(crate) fn routes() -> Vec<Route> {
         download_job,
         loops_csv,
         rooms_csv,
-        plan_drawing,
         design_job,
         read_library,
         read_openapi

@@ -4,6 +4,7 @@
 mod api;
 mod floor;
 mod guard;
+mod loops;
 mod openapi;
 mod pages;
 pub mod problem;
@@ -108,6 +109,7 @@ pub fn build(store: Store, bind: SocketAddr) -> rocket::Rocket<rocket::Build> {
         .mount("/", pages::routes())
         .mount("/api", api::routes())
         .mount("/api", floor::routes())
+        .mount("/api", loops::routes())
         .mount("/api", survey::routes())
         .register("/", pages::catchers())
         .register("/api", problem::catchers())

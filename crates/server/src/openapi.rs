@@ -1,6 +1,6 @@
 //! The OpenAPI document and the job file's JSON Schema, both from the types in the code.
 
-use crate::{api, floor, survey};
+use crate::{api, floor, loops, survey};
 use serde_json::{Value, json};
 use utoipa::OpenApi;
 
@@ -20,11 +20,17 @@ use utoipa::OpenApi;
         api::download_job,
         api::loops_csv,
         api::rooms_csv,
-        api::plan_drawing,
         api::design_job,
         api::read_library,
         floor::draw_section,
         floor::compare_floors,
+        loops::drag_loop,
+        loops::map_floor,
+        loops::place_manifold,
+        loops::points_csv,
+        loops::loops_geojson,
+        loops::loops_dxf,
+        loops::plan_drawing,
         survey::add_picture,
         survey::read_file,
         survey::read_weather,

@@ -30,7 +30,7 @@ pub struct KeptPicture {
 }
 
 /// Off the threads that answer requests.
-async fn work<T: Send + 'static>(f: impl FnOnce() -> Result<T, FieldError> + Send + 'static) -> Result<T, Problem> {
+pub(crate) async fn work<T: Send + 'static>(f: impl FnOnce() -> Result<T, FieldError> + Send + 'static) -> Result<T, Problem> {
     let done = rocket::tokio::task::spawn_blocking(f).await;
     let done = done.map_err(|e| Problem::new(Status::InternalServerError, "The work failed", e.to_string()))?;
     done.map_err(|e| {
@@ -250,13 +250,7 @@ pub async fn outlines_dxf(
     level: Option<&str>,
 ) -> Result<Download, Problem> {
     let job = store.get(id).await?.job;
-    let level = match level {
-        Some(level) if job.level(level).is_none() => {
-            return Err(Problem::new(Status::NotFound, "Not here", "The job has no such level."));
-        }
-        Some(level) => level.to_owned(),
-        None => job.levels.first().map(|l| l.id.clone()).unwrap_or_default(),
-    };
+    let level = crate::loops::level_of(&job, level)?;
     Ok(Download::new(&job, ".dxf", ContentType::new("image", "vnd.dxf"), dxf::write(&job, &level)))
 }
 

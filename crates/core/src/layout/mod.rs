@@ -14,6 +14,7 @@ mod kept;
 mod lanes;
 pub mod lattice;
 mod parts;
+pub mod places;
 pub mod region;
 pub mod room;
 pub mod score;
@@ -259,6 +260,10 @@ impl<'a> Tree<'a> {
                 if done[next] || !tree.usable[next] {
                     continue;
                 }
+                let wanted = job.rooms[next].heated_floor().and_then(|f| f.manifold_id.as_ref());
+                if wanted.is_some_and(|w| tree.manifold[room].is_none_or(|m| job.manifolds[m].id != *w)) {
+                    continue;
+                }
                 let door = middle(passage.near);
                 // along the walls rather than straight across
                 let way = tree.way[room]
@@ -301,7 +306,8 @@ impl<'a> Tree<'a> {
                     return 0;
                 }
                 let tube = 0.9 * plan::heatable_area(room) / floor.spacing_core_m;
-                ((tube / (limit - leader)).ceil() as usize).clamp(1, MOST_LOOPS)
+                let wanted = floor.loops.map_or(0.0, |n| (f64::from(n) * self.parted.share(i)).round());
+                (tube / (limit - leader)).ceil().max(wanted).clamp(1.0, MOST_LOOPS as f64) as usize
             })
             .collect()
     }

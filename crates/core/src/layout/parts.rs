@@ -6,7 +6,7 @@
 
 use super::room::LoopKey;
 use super::{LaidLoop, Layout, Problem, kept, lay_parts, manifold_place, shape};
-use crate::job::{Job, Manifold, Point, Room};
+use crate::job::{Job, Manifold, Opening, OpeningKind, Point, Room};
 use crate::plan::{self, distance};
 use std::collections::BTreeMap;
 
@@ -14,6 +14,8 @@ use std::collections::BTreeMap;
 const SHIFTS_M: [f64; 9] = [0.0, 0.3, -0.3, 0.6, -0.6, 0.9, -0.9, 1.3, -1.3];
 /// A cut keeps that distance from openings, m.
 const BESIDE_M: f64 = 0.15;
+/// Way for leaders through a split, m.
+const SLEEVE_M: f64 = 0.8;
 /// One loop more is worth so much tube, m.
 const LOOP_M: f64 = 6.0;
 
@@ -44,6 +46,7 @@ pub(super) fn lay_out(job: &Job) -> Layout {
     };
     let kept = kept::laid(job);
     parted.share_rooms();
+    parted.split_rooms();
     let mut parted = kept::carve(parted, &kept);
     let mut layout = lay_parts(&parted);
     for manifold in 0..parted.job.manifolds.len() {
@@ -92,6 +95,67 @@ impl Parted {
             let Some(cut) = cut else { return };
             *self = cut;
         }
+    }
+
+    /// Cuts rooms where their splits want it. The leaders of the part that has no other way in pass the split at its end
+    /// that is nearest to a manifold.
+    fn split_rooms(&mut self) {
+        for room in 0..self.job.rooms.len() {
+            let splits = self.job.rooms[room].heated_floor().map(|f| f.splits.clone()).unwrap_or_default();
+            for [a, b] in splits {
+                let l = distance(a, b);
+                let middle = [0, 1].map(|k| f64::midpoint(a[k], b[k]));
+                let of = self.rooms[room];
+                let holds = |r: &usize| self.rooms[*r] == of && plan::within(&self.job.rooms[*r].outline, middle);
+                let Some(part) = (0..self.job.rooms.len()).find(holds).filter(|_| l > 0.05) else { continue };
+                let along = [(b[0] - a[0]) / l, (b[1] - a[1]) / l];
+                if let Some(mut cut) = self.cut(part, middle, along) {
+                    cut.sleeve(part);
+                    *self = cut;
+                }
+            }
+        }
+    }
+
+    /// A way through the cut between a part and the next.
+    fn sleeve(&mut self, part: usize) {
+        let job = &mut self.job;
+        let facing = |e: &plan::Edge| {
+            let other = &job.rooms[part + 1].outline;
+            let on = |p: Point| shape::sides(other).any(|(a, b)| super::audit::to_segment(p, a, b) < 2e-3);
+            on(e.a) && on(e.b)
+        };
+        let Some(seam) = plan::edges(&job.rooms[part]).into_iter().find(facing) else { return };
+        let level = &job.rooms[part].level_id;
+        let near = |p: Point| {
+            let places = (0..job.manifolds.len()).filter_map(|m| manifold_place(job, m));
+            places.filter(|m| &job.rooms[m.0].level_id == level).map(|m| distance(m.1, p)).fold(f64::MAX, f64::min)
+        };
+        let width_m = SLEEVE_M.min(seam.length() - 2.0 * BESIDE_M).max(0.05);
+        let from_a = near(seam.a) <= near(seam.b);
+        let at_a = from_a != seam.reversed;
+        let offset_m = if at_a { BESIDE_M.min(seam.length() / 4.0) } else { seam.length() - BESIDE_M - width_m };
+        let id = format!("{} way", job.rooms[part + 1].id);
+        let way = Opening {
+            id,
+            kind: OpeningKind::Sleeve,
+            edge: seam.index,
+            offset_m: offset_m.max(0.0),
+            width_m,
+            height_m: 0.05,
+            sill_m: 0.0,
+            construction_id: None,
+            u: None,
+            g: None,
+        };
+        job.rooms[part].openings.push(way);
+    }
+
+    /// Share of its room that a part is.
+    pub fn share(&self, part: usize) -> f64 {
+        let of = |r: usize| plan::heatable_area(&self.job.rooms[r]);
+        let all: f64 = (0..self.rooms.len()).filter(|&r| self.rooms[r] == self.rooms[part]).map(of).sum();
+        if all > 0.0 { of(part) / all } else { 1.0 }
     }
 
     /// The room cut along a straight; not where a doorway or window is in the way.
@@ -264,6 +328,55 @@ mod tests {
         let mut pieces: Vec<usize> = layout.loops.iter().map(|l| l.piece).collect();
         pieces.sort_unstable();
         assert_eq!(pieces, (0..layout.loops.len()).collect::<Vec<_>>(), "numbered through");
+    }
+
+    #[test]
+    fn a_split_parts_the_floor_among_its_loops() {
+        let mut room = box_room("a", 0.0, 0.0, 9.0, 6.0);
+        let split = [[3.0, 0.0], [3.0, 6.0]];
+        room.floor.as_mut().expect("heated").splits = vec![split];
+        let mut job = job_of(vec![room]);
+        job.manifolds.push(manifold("m", "A", "a", 0, 6.0));
+        let layout = super::super::lay_out(&job);
+        assert!(layout.problems.is_empty(), "{:?}", layout.problems);
+        assert!(super::super::audit::audit(&job, &layout.loops).is_empty());
+        let crossing = |l: &LaidLoop| {
+            let over = |w: &[Point]| (w[0][0] < 3.0) != (w[1][0] < 3.0);
+            l.points.windows(2).filter(|w| over(w)).map(|w| f64::midpoint(w[0][1], w[1][1])).collect::<Vec<_>>()
+        };
+        for l in &layout.loops {
+            let left = l.points.iter().filter(|p| p[0] < 2.9).count() > l.points.len() / 2;
+            let over = crossing(l);
+            assert_eq!(over.len(), if left { 2 } else { 0 }, "leaders only");
+            assert!(over.iter().all(|y| *y < 1.2), "at the manifold's end of the split: {over:?}");
+        }
+        assert!(layout.loops.iter().any(|l| !crossing(l).is_empty()));
+        // a split that meets no walls is left alone
+        job.rooms[0].floor.as_mut().expect("heated").splits = vec![[[50.0, 0.0], [50.0, 6.0]]];
+        assert_eq!(super::super::lay_out(&job).loops.len(), 3, "as many as the limit asks for");
+    }
+
+    #[test]
+    fn more_loops_and_another_manifold_when_they_are_wanted() {
+        let mut hall = box_room("hall", 0.0, 0.0, 4.0, 5.0);
+        hall.openings = vec![doorway("d", 1, 2.0, 0.9)];
+        let mut far = box_room("far", 8.2, 0.0, 12.0, 5.0);
+        far.openings = vec![doorway("e", 3, 2.0, 0.9)];
+        let mut job = job_of(vec![hall, box_room("mid", 4.1, 0.0, 8.1, 5.0), far]);
+        job.manifolds = vec![manifold("m", "A", "hall", 3, 2.5), manifold("n", "B", "far", 1, 2.5)];
+        let of_mid = |job: &Job| {
+            let layout = super::super::lay_out(job);
+            assert!(super::super::audit::audit(job, &layout.loops).is_empty());
+            let own: Vec<usize> = layout.loops.iter().filter(|l| l.room == 1).map(|l| l.manifold).collect();
+            own
+        };
+        assert_eq!(of_mid(&job).len(), 2);
+        for (id, index) in [("m", 0), ("n", 1)] {
+            job.rooms[1].floor.as_mut().expect("heated").manifold_id = Some(id.into());
+            assert_eq!(of_mid(&job), [index; 2]);
+        }
+        job.rooms[1].floor.as_mut().expect("heated").loops = Some(3);
+        assert_eq!(of_mid(&job), [1, 1, 1]);
     }
 
     #[test]

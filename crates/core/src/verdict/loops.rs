@@ -5,6 +5,7 @@ use crate::design::Design;
 use crate::findings::{Severity, Station, Subject, SubjectKind};
 use crate::layout::audit::{Breach, BreachKind, Coverage};
 use crate::layout::room::Obstruction;
+use crate::job::Job;
 use crate::layout::{self, Layout, Problem};
 use crate::units::Quantity as Q;
 
@@ -31,12 +32,18 @@ pub(super) fn problems(w: &mut Writer, design: &Design, layout: &Layout) {
                 Station::Loops,
                 "loops.no_way",
                 of_room(&job.rooms[room]),
-                &format!(
-                    "No tube can reach {}: no doorway or sleeve leads there from a manifold.",
-                    job.rooms[room].name
-                ),
+                &match wanted_manifold(job, room) {
+                    Some(letter) => format!(
+                        "No tube of manifold {letter} can reach {}: rooms of another lie between.",
+                        job.rooms[room].name
+                    ),
+                    None => format!(
+                        "No tube can reach {}: no doorway or sleeve leads there from a manifold.",
+                        job.rooms[room].name
+                    ),
+                },
                 &[],
-                "Walls are crossed at doorways and sleeves only.",
+                "Walls are crossed at doorways and sleeves only, and a room is passed by the tubes of one manifold.",
                 "Place the doorway, or a sleeve through the wall, or hang a manifold in the room.",
             ),
             Problem::ShutIn { room } => w.add(
@@ -149,6 +156,36 @@ pub(super) fn problems(w: &mut Writer, design: &Design, layout: &Layout) {
                 );
             }
         }
+    }
+}
+
+/// Letter of the manifold that shall serve a room.
+fn wanted_manifold(job: &Job, room: usize) -> Option<&str> {
+    let id = job.rooms[room].heated_floor()?.manifold_id.as_ref()?;
+    job.manifolds.iter().find(|m| &m.id == id).map(|m| m.letter.as_str())
+}
+
+/// Floors that get too warm where leaders lie close.
+pub(super) fn warm_patches(w: &mut Writer, design: &Design) {
+    let rules = &w.job.rules;
+    for (room, d) in w.job.rooms.iter().zip(&design.rooms) {
+        let (Some(spot), Some(limit)) = (d.warmest, d.surface_limit_c) else { continue };
+        let edge = limit.max(rules.surface_limit_edge_c);
+        // the raster and the mean of the floor differ by some tenths
+        if spot.surface_c < limit + 0.5 {
+            continue;
+        }
+        let severity = if spot.surface_c > edge { Severity::Warning } else { Severity::Note };
+        w.add(
+            severity,
+            Station::Loops,
+            "loops.warm_patch",
+            Subject { at: Some(spot.at), ..of_room(room) },
+            &format!("Where tubes lie close the floor of {} reaches {{spot}}.", room.name),
+            &[("spot", Q::Temperature, spot.surface_c), ("limit", Q::Temperature, limit), ("edge", Q::Temperature, edge)],
+            "Mean surface up to {limit} where people stay, up to {edge} along the walls",
+            "Insulate the leaders (Site, house rules), hang the manifold where nobody stays, or a second one.",
+        );
     }
 }
 

@@ -211,8 +211,21 @@ fn chains(segments: &[[Point; 2]]) -> Vec<Vec<Point>> {
     out
 }
 
-/// The rooms of a level as a DXF drawing in metres: outlines on the layer ROOMS, openings on OPENINGS, names on NAMES.
+/// A line on a layer of its own, with its tag in the middle.
+pub(crate) struct Line {
+    pub layer: String,
+    pub points: Vec<Point>,
+    pub tag: String,
+}
+
+/// The rooms of a level as a DXF drawing in metres: outlines on the layer ROOMS, openings on OPENINGS, keep-outs on
+/// KEEP-OUTS, names on NAMES.
 pub fn write(job: &Job, level_id: &str) -> Vec<u8> {
+    write_with(job, level_id, &[])
+}
+
+/// The rooms with lines in them.
+pub(crate) fn write_with(job: &Job, level_id: &str, lines: &[Line]) -> Vec<u8> {
     let mut drawing = Drawing::new();
     // the first version that knows units and light polylines
     drawing.header.version = AcadVersion::R2000;
@@ -233,12 +246,25 @@ pub fn write(job: &Job, level_id: &str) -> Vec<u8> {
             let vertices = vec![vertex(&w.at(s)), vertex(&w.at(t))];
             add("OPENINGS", EntityType::LwPolyline(LwPolyline { vertices, ..LwPolyline::default() }));
         }
+        for k in &room.keep_outs {
+            let corners = [[k.x0_m, k.y0_m], [k.x1_m, k.y0_m], [k.x1_m, k.y1_m], [k.x0_m, k.y1_m]];
+            let mut box_ = LwPolyline { vertices: corners.iter().map(vertex).collect(), ..LwPolyline::default() };
+            box_.set_is_closed(true);
+            add("KEEP-OUTS", EntityType::LwPolyline(box_));
+        }
         let at = plan::inner_point(&room.outline);
         let location = dxf::Point::new(at[0], at[1], 0.0);
         add(
             "NAMES",
             EntityType::Text(Text { location, text_height: 0.25, value: room.name.clone(), ..Text::default() }),
         );
+    }
+    for l in lines {
+        let vertices = l.points.iter().map(vertex).collect();
+        add(&l.layer, EntityType::LwPolyline(LwPolyline { vertices, ..LwPolyline::default() }));
+        let Some(at) = l.points.get(l.points.len() / 2) else { continue };
+        let location = dxf::Point::new(at[0], at[1], 0.0);
+        add("TAGS", EntityType::Text(Text { location, text_height: 0.15, value: l.tag.clone(), ..Text::default() }));
     }
     let mut out = Vec::new();
     drawing.save(&mut out).expect("memory takes any drawing");
