@@ -10,6 +10,10 @@ export type Library = Schemas["Library"];
 export type Design = Schemas["Design"];
 export type RoomDesign = Schemas["RoomDesign"];
 export type LoopDesign = Schemas["LoopDesign"];
+export type RoomMap = Schemas["FloorMap"];
+export type Place = Schemas["Place"];
+export type Grip = Schemas["Grip"];
+export type ManifoldDesign = Schemas["ManifoldDesign"];
 export type Finding = Schemas["Finding"];
 export type Subject = Schemas["Subject"];
 export type Station = Schemas["Station"] | "papers";
@@ -45,6 +49,8 @@ export type ImportProblem = Schemas["ImportProblem"];
 export type Units = Schemas["Units"];
 export type Point = [number, number];
 
+export type KeptLoop = Omit<Schemas["KeptLoop"], "corners"> & { corners: Point[] };
+
 /** The server writes the lists that a file may leave out. */
 export type Room = Omit<Schemas["Room"], "outline"> & {
   outline: Point[];
@@ -52,8 +58,10 @@ export type Room = Omit<Schemas["Room"], "outline"> & {
   openings: Opening[];
   keep_outs: KeepOut[];
 };
-export type Job = Omit<Schemas["Job"], "rooms" | "site" | "rules" | "envelope" | "air" | "marks" | "constructions" | "materials" | "build_ups"> & {
+export type Job = Omit<Schemas["Job"], "rooms" | "site" | "rules" | "envelope" | "air" | "marks" | "constructions" | "materials" | "build_ups" | "loops"> & {
   rooms: Room[];
+  /** Left out where there are none. */
+  loops?: KeptLoop[];
   site: Omit<Schemas["Site"], "weather"> & { units: Units; north_deg: number; weather?: Weather | null };
   rules: Required<Schemas["HouseRules"]>;
   envelope: Required<Schemas["Envelope"]>;

@@ -262,6 +262,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/loop-points.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every point of every loop with its running length. */
+        get: operations["points_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/loops.csv": {
         parameters: {
             query?: never;
@@ -279,6 +296,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/loops.dxf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A level with its loops as DXF in metres, a layer for each loop. */
+        get: operations["loops_dxf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/loops.geojson": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The loops as lines in GeoJSON, in metres. */
+        get: operations["loops_geojson"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/plan.svg": {
         parameters: {
             query?: never;
@@ -286,7 +337,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The plan with its loops at 1:50. */
+        /** A level's plan with its loops, true to scale (1:50 where none is named, 1:5 to 1:1000). */
         get: operations["plan_drawing"];
         put?: never;
         post?: never;
@@ -426,6 +477,57 @@ export interface paths {
         get: operations["read_library"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loops/drag": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The corners of a kept loop after a run or a corner was dragged: the rest follows within the rules. */
+        post: operations["drag_loop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loops/map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How far from tube and how warm each spot of a level's heated floors is. */
+        post: operations["map_floor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loops/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The best places for a manifold, best first. */
+        post: operations["place_manifold"];
         delete?: never;
         options?: never;
         head?: never;
@@ -782,6 +884,16 @@ export interface components {
             /** @description Heating degree-days below the usual bases. */
             degree_days: components["schemas"]["DegreeDays"][];
         };
+        /** @description The point of a floor that is farthest from any tube. */
+        ColdSpot: {
+            /** @description Where, m. */
+            at: number[];
+            /**
+             * Format: double
+             * @description From there to the nearest tube, m.
+             */
+            distance_m: number;
+        };
         /** @description The ground's coldest month. */
         ColdestGround: {
             /**
@@ -985,6 +1097,24 @@ export interface components {
          * @enum {string}
          */
         Dimensions: "inside" | "outside";
+        /** @description A run or corner of a kept loop, dragged. */
+        Drag: {
+            /** @description Nothing else moves, and nothing stops it. */
+            alone?: boolean;
+            /** @description How far, m. */
+            by: number[];
+            /** @description What of it is dragged. */
+            grip: components["schemas"]["Grip"];
+            /** @description The job before. */
+            job: components["schemas"]["Job"];
+            /** @description One of its kept loops. */
+            loop_id: string;
+        };
+        /** @description Where a loop lies after a drag. */
+        Dragged: {
+            /** @description Its corners, m. */
+            corners: number[][];
+        };
         /** @description A part of a room to be drawn. */
         DrawSection: {
             /** @description The job. */
@@ -1308,6 +1438,13 @@ export interface components {
              * @description Insulation under the tube instead of the build-up's, m²K/W, 0…20.
              */
             insulation_m2k_w?: number | null;
+            /**
+             * Format: int32
+             * @description Number of loops wanted, 1…16; absent: as few as the longest loop allows.
+             */
+            loops?: number | null;
+            /** @description The manifold that shall serve it; absent: the nearest. */
+            manifold_id?: string | null;
             /** @description Parts of the floor under another covering, or under a rug; at most 10. */
             patches?: components["schemas"]["Patch"][];
             /** @description How the loops lie. */
@@ -1322,6 +1459,11 @@ export interface components {
              * @description Spacing in the edge band along outside walls, m, 0.05…0.6, not wider than in the core.
              */
             spacing_edge_m: number;
+            /**
+             * @description Straights across the room, each from wall to wall, by which its floor is parted among its loops, m, each
+             *     coordinate within ±1000; at most 15.
+             */
+            splits?: number[][][];
             /** @description Tube, an id of the library. */
             tube_id: string;
         };
@@ -1400,6 +1542,24 @@ export interface components {
              */
             weight_kg_m2: number;
         };
+        /** @description The floors of one level, in rows from the lowest y on. */
+        FloorMap: {
+            /** @description Spots in a row. */
+            columns: number;
+            /** @description To the nearest tube, m, up to 0.8; none off the heated floors. */
+            distance_m: (number | null)[];
+            /** @description Left lower corner of the first spot, m. */
+            origin: number[];
+            /** @description Rows. */
+            rows: number;
+            /**
+             * Format: double
+             * @description Width and height of a spot, m.
+             */
+            step_m: number;
+            /** @description Surface, °C; none off the heated floors. */
+            surface_c: (number | null)[];
+        };
         /** @description What flows in the tubes. */
         Fluid: {
             /** @description Water or a glycol solution. */
@@ -1415,6 +1575,18 @@ export interface components {
          * @enum {string}
          */
         FluidKind: "water" | "propylene_glycol" | "ethylene_glycol";
+        /** @description What is dragged. */
+        Grip: {
+            /** @description The run from the corner of that index to the next. */
+            index: number;
+            /** @enum {string} */
+            part: "run";
+        } | {
+            /** @description The corner of that index. */
+            index: number;
+            /** @enum {string} */
+            part: "corner";
+        };
         /** @description How the ground is reckoned. */
         Ground: {
             /**
@@ -1498,6 +1670,8 @@ export interface components {
              * @description Head that one loop may need, Pa, 1000…200000.
              */
             head_limit_pa: number;
+            /** @description Leaders lie in insulating sleeves outside the rooms that they serve. */
+            insulated_leaders?: boolean;
             /**
              * Format: double
              * @description Distance between the tubes of leaders laid side by side, m, 0.03…0.3.
@@ -1600,6 +1774,8 @@ export interface components {
             format: string;
             /** @description The storeys. */
             levels: components["schemas"]["Level"][];
+            /** @description Loops that are locked or shaped by hand; all others are laid by the program. */
+            loops?: components["schemas"]["KeptLoop"][];
             /** @description The manifolds. */
             manifolds: components["schemas"]["Manifold"][];
             /** @description Notes and lines on the plan that are not rooms: saw cuts, drains, what the survey saw. */
@@ -1617,7 +1793,7 @@ export interface components {
             site: components["schemas"]["Site"];
             /**
              * Format: int32
-             * @description Version of the format, now 3.
+             * @description Version of the format, now 4.
              */
             version: number;
         };
@@ -1669,6 +1845,32 @@ export interface components {
          * @enum {string}
          */
         KeepOutKind: "cabinet" | "fixture" | "drain" | "column" | "furniture" | "bolt_down";
+        /** @description A loop that lies where it lies: locked as the layout made it, or shaped by hand. The automatic layout goes round it. */
+        KeptLoop: {
+            /** @description Shaped by hand, not only locked. */
+            by_hand?: boolean;
+            /**
+             * @description Corners of the route in flow order, from the supply port to the return port, m; 2 to 2000, each within ±1000. The
+             *     tube's bends are put into them.
+             */
+            corners: number[][];
+            /** @description Stable id, unique in the job. */
+            id: string;
+            /**
+             * Format: double
+             * @description What of it is leaders even within its room, m, 0…300; tube outside its room always is.
+             */
+            leaders_m?: number;
+            /** @description The manifold it hangs on. */
+            manifold_id: string;
+            /**
+             * Format: int32
+             * @description Its port pair, 1…24, from the left as one faces the manifold.
+             */
+            port: number;
+            /** @description The room that it heats; its tube is the loop's. */
+            room_id: string;
+        };
         /** @description A picture that was kept. */
         KeptPicture: {
             /**
@@ -1751,6 +1953,10 @@ export interface components {
              * @description To be taken by the balancing valve so that the loop draws its flow beside the worst one, Pa.
              */
             balancing_pa: number;
+            /** @description Shaped by hand. */
+            by_hand: boolean;
+            /** @description Corners of its route, into which the bends are put, m. */
+            corners: number[][];
             /**
              * Format: double
              * @description Flow, L/min.
@@ -1778,6 +1984,8 @@ export interface components {
              * @description Longest loop the rules allow, m.
              */
             limit_m: number;
+            /** @description Locked where it lies: it is the job's kept loop of the same id. */
+            locked: boolean;
             /** @description The manifold. */
             manifold_id: string;
             /**
@@ -1825,6 +2033,8 @@ export interface components {
             tag: string;
             /** @description The tube. */
             tube_id: string;
+            /** @description Its turns in flow order, and the end. */
+            turns: components["schemas"]["TurnDesign"][];
             /**
              * Format: double
              * @description Velocity, m/s.
@@ -1896,6 +2106,11 @@ export interface components {
         ManifoldDesign: {
             /**
              * Format: double
+             * @description Bends of all loops in quarter turns.
+             */
+            bends: number;
+            /**
+             * Format: double
              * @description Sum of its loops, L/min.
              */
             flow_l_min: number;
@@ -1908,10 +2123,20 @@ export interface components {
             id: string;
             /** @description Unit vector into its room. */
             inward?: number[] | null;
+            /**
+             * Format: double
+             * @description Leaders' share of the tube.
+             */
+            leaders: number;
             /** @description Letter of its tags. */
             letter: string;
             /** @description Its level. */
             level_id: string;
+            /**
+             * Format: double
+             * @description Largest share of its limit that a loop takes.
+             */
+            of_limit: number;
             /**
              * Format: int32
              * @description Port pairs.
@@ -1929,6 +2154,23 @@ export interface components {
              * @description Mixed return of its loops, °C.
              */
             return_c?: number | null;
+            /**
+             * Format: double
+             * @description Largest deviation of a loop's length from their mean, as share of the mean.
+             */
+            spread: number;
+            /**
+             * Format: double
+             * @description Tube of its loops, m.
+             */
+            tube_m: number;
+        };
+        /** @description A level to be mapped. */
+        Mapped: {
+            /** @description The job. */
+            job: components["schemas"]["Job"];
+            /** @description The level. */
+            level_id: string;
         };
         /** @description Something on the plan that the crew must know of. */
         Mark: {
@@ -2221,6 +2463,51 @@ export interface components {
             width_m: number;
             wrap: components["schemas"]["Wrap"];
         };
+        /** @description A spot for a manifold and what hanging it there would give. */
+        Place: {
+            /** @description The wall. */
+            edge: number;
+            /**
+             * Format: double
+             * @description Leaders of all loops, m.
+             */
+            leaders_m: number;
+            /** @description Loops of the whole job. */
+            loops: number;
+            /**
+             * Format: double
+             * @description Largest share of its limit that a loop takes.
+             */
+            of_limit: number;
+            /**
+             * Format: double
+             * @description From the wall's first corner, m.
+             */
+            offset_m: number;
+            /** @description What the layout there could not do, and breaches of its law. */
+            problems: number;
+            /** @description The room. */
+            room_id: string;
+            /**
+             * Format: double
+             * @description Largest deviation of a loop's length from its manifold's mean, as share of the mean.
+             */
+            spread: number;
+            /**
+             * Format: double
+             * @description All tube, m.
+             */
+            tube_m: number;
+            /** @description Rooms with a heated floor that get no loop. */
+            unreached: number;
+        };
+        /** @description A manifold to be placed. */
+        Placing: {
+            /** @description The job. */
+            job: components["schemas"]["Job"];
+            /** @description The manifold to be moved; none for a new one. */
+            manifold_id?: string | null;
+        };
         /**
          * @description What is done about the metal sheet.
          * @enum {string}
@@ -2373,11 +2660,17 @@ export interface components {
              * @description Within the outline, m².
              */
             area_m2: number;
+            coldest?: components["schemas"]["ColdSpot"] | null;
             /**
              * Format: double
              * @description Share of the heatable floor within reach of tube, 0…1; none without loops.
              */
             coverage?: number | null;
+            /**
+             * Format: double
+             * @description Tube of its loops' fields over what its spacings ask for.
+             */
+            density?: number | null;
             /**
              * Format: double
              * @description Downward loss, W.
@@ -2490,6 +2783,7 @@ export interface components {
              * @description Volume of its air, m³.
              */
             volume_m3: number;
+            warmest?: components["schemas"]["WarmSpot"] | null;
         };
         /** @description A file of rooms to take into a job. */
         RoomFile: {
@@ -2932,6 +3226,21 @@ export interface components {
          * @enum {string}
          */
         TubeFrom: "top" | "bottom";
+        /** @description A turn of a loop, as the crew finds it by the marks on the tube. */
+        TurnDesign: {
+            /**
+             * Format: double
+             * @description Tube from the supply port to there, m.
+             */
+            along_m: number;
+            /** @description Middle of the bend, m. */
+            at: number[];
+            /**
+             * Format: double
+             * @description Turned angle, degrees, positive to the left; 0 for the end.
+             */
+            turn_deg: number;
+        };
         /** @description A picture of a plan under the sheet of a level. */
         Underlay: {
             /** @description Where the picture's lower left corner lies, m. */
@@ -3021,6 +3330,16 @@ export interface components {
             ends: number[][];
             /** @description The room. */
             room_id: string;
+        };
+        /** @description The warmest spot of a floor. */
+        WarmSpot: {
+            /** @description Where, m. */
+            at: number[];
+            /**
+             * Format: double
+             * @description Its surface, °C.
+             */
+            surface_c: number;
         };
         /** @description What the design needs of a weather file. */
         Weather: {
@@ -3668,6 +3987,35 @@ export interface operations {
             };
         };
     };
+    points_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     loops_csv: {
         parameters: {
             query?: never;
@@ -3697,9 +4045,72 @@ export interface operations {
             };
         };
     };
-    plan_drawing: {
+    loops_dxf: {
+        parameters: {
+            query?: {
+                level?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/vnd.dxf": number[];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    loops_geojson: {
         parameters: {
             query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/geo+json": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plan_drawing: {
+        parameters: {
+            query?: {
+                level?: string;
+                scale?: number;
+            };
             header?: never;
             path: {
                 id: string;
@@ -3717,6 +4128,14 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3966,6 +4385,99 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Library"];
+                };
+            };
+        };
+    };
+    drag_loop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Drag"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Dragged"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    map_floor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Mapped"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FloorMap"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    place_manifold: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Placing"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Place"][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

@@ -5,6 +5,9 @@ import { answer, api, type Beyond, type Floor, type Job, type KeepOut, type Mani
 import { construction } from "../job/constructions";
 import * as edit from "../job/edit";
 import { store } from "../job/store";
+import LoopPanel from "../loops/LoopPanel.vue";
+import ManifoldPlaces from "../loops/ManifoldPlaces.vue";
+import RoomLoops from "../loops/RoomLoops.vue";
 import { PARTITION_M } from "../sheet/snap";
 import { show } from "../units";
 import BeyondField from "./BeyondField.vue";
@@ -79,7 +82,11 @@ watch(() => [sel.value?.id, sel.value?.edge], () => {
 
 <template>
   <section v-if="sel" class="inspector" aria-label="Chosen">
-    <template v-if="room && !wall">
+    <template v-if="room?.floor && !wall && state.station === 'loops'">
+      <h2>{{ room.name }}</h2>
+      <RoomLoops :room="(room as Room & { floor: Floor })" />
+    </template>
+    <template v-else-if="room && !wall">
       <h2><input class="title" :value="room.name" aria-label="Room name" maxlength="200" @change="setRoom({ name: value($event) })" /></h2>
       <dl>
         <dt>Ceiling height</dt><dd><Quantity :model-value="room.height_m" quantity="length" label="Ceiling height" :min="1.5" :max="20" @update:model-value="setRoom({ height_m: $event! })" /></dd>
@@ -159,16 +166,10 @@ watch(() => [sel.value?.id, sel.value?.edge], () => {
         <dt>Port pairs</dt><dd><Quantity :model-value="manifold.ports" quantity="count" label="Port pairs" :min="1" :max="24" @update:model-value="setManifold({ ports: Math.round($event!) })" /></dd>
         <dt>From the corner</dt><dd><Quantity :model-value="manifold.offset_m" quantity="length" label="Distance from the corner" :min="0" :max="200" @update:model-value="setManifold({ offset_m: $event! })" /></dd>
       </dl>
+      <ManifoldPlaces :manifold-id="manifold.id" />
     </template>
     <template v-else-if="loop">
-      <h2>Loop {{ loop.tag }}, {{ loop.room_ids.map(roomName).join(", ") }}</h2>
-      <dl>
-        <dt>Length</dt><dd>{{ show("tube", loop.length_m, units) }} of {{ show("tube", loop.limit_m, units) }}</dd>
-        <dt>of it leaders</dt><dd>{{ show("tube", loop.leader_length_m, units) }}</dd>
-        <dt>Water</dt><dd>{{ show("temperature", loop.supply_c, units) }} → {{ show("temperature", loop.return_c, units) }}</dd>
-        <dt>Flow</dt><dd>{{ show("flow", loop.flow_l_min, units) }}</dd>
-        <dt>Head</dt><dd>{{ show("head", loop.head_loss_pa, units) }}</dd>
-      </dl>
+      <LoopPanel :loop="loop" />
     </template>
     <p v-if="state.refusal" class="refusal" role="alert">{{ state.refusal }}</p>
     <div class="actions">

@@ -8,11 +8,21 @@ const cleanPoint = (p: Point): Point => [clean(p[0]), clean(p[1])];
 /** A new id of that kind, unused in the job. */
 export function newId(job: Job, kind: string): string {
   const used = new Set(job.rooms.flatMap((r) => [r, ...r.openings, ...r.keep_outs, ...(r.emitters ?? []), ...(r.fields ?? [])].map((x) => x.id)));
-  [...job.manifolds, ...(job.marks ?? []), ...job.constructions, ...job.materials, ...job.build_ups].forEach((m) => used.add(m.id));
+  [...job.manifolds, ...(job.loops ?? []), ...(job.marks ?? []), ...job.constructions, ...job.materials, ...job.build_ups].forEach((m) => used.add(m.id));
   for (let n = 1; ; n++) if (!used.has(`${kind}-${n}`)) return `${kind}-${n}`;
 }
 
 export const roomOf = (job: Job, id: string) => job.rooms.find((r) => r.id === id);
+
+/** Whether a point lies within an outline. */
+export function inside(outline: Point[], p: Point): boolean {
+  let odd = false;
+  outline.forEach((a, i) => {
+    const b = outline[(i + 1) % outline.length]!;
+    if (a[1] > p[1] !== b[1] > p[1] && p[0] < ((b[0] - a[0]) * (p[1] - a[1])) / (b[1] - a[1]) + a[0]) odd = !odd;
+  });
+  return odd;
+}
 
 export interface WallLine {
   edge: number;
@@ -348,10 +358,15 @@ export function removeLevel(job: Job, id: string) {
 export function remove(job: Job, kind: string, id: string) {
   if (kind === "room") {
     job.rooms = job.rooms.filter((r) => r.id !== id);
-    job.manifolds = job.manifolds.filter((m) => m.room_id !== id);
+    for (const m of job.manifolds.filter((m) => m.room_id === id)) remove(job, "manifold", m.id);
+    job.loops = job.loops?.filter((l) => l.room_id !== id);
   }
   if (kind === "mark") job.marks = job.marks.filter((m) => m.id !== id);
-  if (kind === "manifold") job.manifolds = job.manifolds.filter((m) => m.id !== id);
+  if (kind === "manifold") {
+    job.manifolds = job.manifolds.filter((m) => m.id !== id);
+    job.loops = job.loops?.filter((l) => l.manifold_id !== id);
+    for (const r of job.rooms) if (r.floor?.manifold_id === id) delete r.floor.manifold_id;
+  }
   for (const r of job.rooms) {
     if (kind === "opening") r.openings = r.openings.filter((o) => o.id !== id);
     if (kind === "keep_out") r.keep_outs = r.keep_outs.filter((k) => k.id !== id);

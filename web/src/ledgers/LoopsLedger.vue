@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Every loop: how long it is, and for the water station how it flows and is balanced. */
 import { computed } from "vue";
+import ManifoldPlaces from "../loops/ManifoldPlaces.vue";
 import { store } from "../job/store";
 import { show } from "../units";
 
@@ -21,7 +22,7 @@ const worst = (l: (typeof loops.value)[number]) => l.balancing_pa < 1;
       </thead>
       <tbody>
         <tr v-for="l in loops" :key="l.id" :class="{ chosen: state.selection?.id === l.id }">
-          <td><button class="plain link" @click="store.select({ kind: 'loop', id: l.id })">{{ l.tag }}</button></td>
+          <td><button class="plain link" @click="store.select({ kind: 'loop', id: l.id })">{{ l.tag }}</button><template v-if="!water && l.locked"> {{ l.by_hand ? "by hand" : "locked" }}</template></td>
           <td>{{ names(l.room_ids) }}</td>
           <template v-if="!water">
             <td class="num">{{ show("tube", l.length_m, units) }}</td>
@@ -58,6 +59,7 @@ const worst = (l: (typeof loops.value)[number]) => l.balancing_pa < 1;
     <p v-if="!loops.length" class="none">
       {{ job?.manifolds.length ? "No loops could be drawn: the verdict says why." : "No loops yet. Hang a manifold at Rooms (M) and they draw themselves." }}
     </p>
+    <ManifoldPlaces v-if="!water && job?.rooms.length && !job.manifolds.length" />
     <p v-if="water && loops.length" class="none">
       Head of a loop: its tube by Darcy–Weisbach with Churchill's friction factor, bends as extra length, both ports wide open. The manufacturer's figures for valves prevail.
     </p>

@@ -5,6 +5,9 @@ import type { Point, Station } from "../api/client";
 import * as edit from "../job/edit";
 import { store } from "../job/store";
 import { show } from "../units";
+import LoopBar, { type Picture } from "../loops/LoopBar.vue";
+import { paint, ramp as mapRamp, rangeOf, useFloorMap } from "../loops/floorMap";
+import { LOOP_TOOLS, useLoopTools } from "../loops/tools";
 import DrawBar from "./DrawBar.vue";
 import PlanLoops from "./PlanLoops.vue";
 import LevelBar from "./LevelBar.vue";
@@ -17,12 +20,19 @@ import { useView } from "./view";
 import { tagPlaces, waterColour, waterRange } from "./water";
 
 const props = defineProps<{ station: Station }>();
+const emit = defineEmits<{ compare: [] }>();
 
 const holder = ref<HTMLElement>();
 const svg = ref<SVGSVGElement>();
 const v = useView();
 const tools = useTools(v);
 const draw = tools.draw;
+/** At station Loops the pointer shapes loops. */
+const shaping = useLoopTools(v);
+const hand = shaping.hand;
+const atLoops = computed(() => props.station === "loops");
+const picture = ref<Picture>("none");
+const comparing = computed({ get: () => false, set: () => emit("compare") });
 const { state, units } = store;
 const { levelJob: job, levelDesign: design } = store;
 const bar = ref<InstanceType<typeof DrawBar>>();
@@ -55,8 +65,15 @@ function down(e: PointerEvent) {
   if (e.button === 2) return;
   svg.value?.setPointerCapture(e.pointerId);
   svg.value?.focus({ preventScroll: true });
-  tools.down(local(e), e.target as Element, e.button);
+  if (atLoops.value) shaping.down(local(e), e.target as Element, e.button, e.altKey);
+  else tools.down(local(e), e.target as Element, e.button);
 }
+function moved(e: PointerEvent) {
+  if (atLoops.value) shaping.move(local(e), e.altKey);
+  else tools.move(local(e), e.altKey);
+}
+const up = () => (atLoops.value ? shaping.up() : tools.up());
+const cancelled = () => (atLoops.value ? shaping.cancel() : tools.cancel());
 const wheel = (e: WheelEvent) => v.zoom(Math.exp(-e.deltaY * 0.0015), local(e));
 
 /** Keys on the sheet: arrows move what is chosen, or the sheet; + and − zoom, 0 shows all. */
@@ -75,7 +92,12 @@ function key(e: KeyboardEvent) {
 
 function nudge(by: Point) {
   const s = state.selection;
-  if (!s || s.kind === "loop" || s.kind === "job") {
+  if (atLoops.value && s?.kind === "loop" && hand.run >= 0) {
+    // at the loops a step is finer than on the plan
+    void shaping.nudge([by[0] / 5, by[1] / 5]);
+    return;
+  }
+  if (!s || s.kind === "loop" || s.kind === "job" || atLoops.value) {
     v.pan(-by[0] * 400, by[1] * 400);
     return;
   }
@@ -96,6 +118,16 @@ function nudge(by: Point) {
 
 /** Keys anywhere on the page that choose a tool. Returns whether the key was one. */
 function toolKey(letter: string): boolean {
+  if (atLoops.value) {
+    const tool = LOOP_TOOLS.find((t) => t.key.toLowerCase() === letter);
+    if (letter === "escape" && hand.tool === "select" && !hand.marks.length) store.select(null);
+    else if (letter === "escape") shaping.choose("select");
+    else if (letter === "enter" && hand.tool === "draw") shaping.finish();
+    else if (letter === "," || letter === ".") shaping.step(letter === "." ? 1 : -1);
+    else if (tool) shaping.choose(tool.tool);
+    else return false;
+    return true;
+  }
   if (letter === "escape") {
     if (draw.tool !== "select") tools.choose("select");
     else store.select(null);
@@ -189,6 +221,29 @@ const tags = computed(() =>
     ? places.value.map((t) => ({ id: t.id, at: v.toScreen(t.at), text: t.tag, flow: design.value?.loops.find((l) => l.id === t.id)?.flow_l_min }))
     : [],
 );
+/** The chosen loop with what of it can be gripped. */
+const gripped = computed(() => {
+  const s = state.selection;
+  const l = atLoops.value && s?.kind === "loop" ? design.value?.loops.find((l) => l.id === s.id) : undefined;
+  const corners = (l?.corners ?? []) as Point[];
+  if (!l || !l.locked && v.view.scale < 25) return l ? { id: l.id, corners: [] as Point[], run: corners.slice(hand.run, hand.run + 2) } : null;
+  return { id: l.id, corners, run: hand.run >= 0 ? corners.slice(hand.run, hand.run + 2) : [] };
+});
+watch(() => state.selection?.id, () => (hand.run = -1));
+watch(() => props.station, () => shaping.choose("select"));
+const splits = computed(() => (atLoops.value ? (job.value?.rooms ?? []).flatMap((r) => (r.floor?.splits ?? []).map((ends, index) => ({ id: r.id, index, ends: ends as [Point, Point] }))) : []));
+const drawn = computed(() => (hand.marks.length ? [...hand.marks, ...(hand.pointer ? [hand.pointer] : [])] : []));
+const wantedMap = computed(() => (atLoops.value ? picture.value : "none"));
+const { map, problem: mapProblem } = useFloorMap(wantedMap);
+const mapRange = computed(() => (map.value && wantedMap.value !== "none" ? rangeOf(map.value, wantedMap.value, store.job.value!.rules.surface_limit_c) : null));
+const mapPicture = computed(() => (map.value && mapRange.value && wantedMap.value !== "none" ? paint(map.value, wantedMap.value, mapRange.value) : ""));
+const mapKey = computed(() => {
+  if (!mapRange.value || wantedMap.value === "none") return null;
+  const q = wantedMap.value === "distance" ? "size" : "temperature";
+  const of = wantedMap.value;
+  return { low: show(q, mapRange.value[0], units.value), high: show(q, mapRange.value[1], units.value), words: of === "distance" ? "from the nearest tube" : "surface of the floor", colours: Array.from({ length: 10 }, (_, i) => `rgb(${mapRamp(of, (i + 0.5) / 10).join(" ")})`) };
+});
+
 const range = computed(() => waterRange(design.value?.loops ?? []));
 const ramp = Array.from({ length: 12 }, (_, i) => waterColour((i + 0.5) / 12));
 
@@ -266,19 +321,30 @@ const scaleBar = computed(() => {
 
 <template>
   <section class="sheet" aria-label="Sheet">
+    <LoopBar v-if="atLoops" v-model:picture="picture" v-model:comparing="comparing" :tools="shaping" />
     <DrawBar v-if="station === 'rooms'" ref="bar" :tools="tools" :view="v" @read="v.fit(corners())" />
     <div ref="holder" class="holder" @dragover.prevent @drop.prevent="drop">
       <img v-if="underlay" class="underlay" :src="`/api/files/${underlay.file_id}`" alt="" draggable="false" :style="{ width: `${underlay.width_px}px`, height: `${underlay.height_px}px`, transform: matrix(underlay, v), opacity: station === 'rooms' ? underlay.strength : underlay.strength * 0.4 }" />
       <svg
         ref="svg" :width="v.view.width" :height="v.view.height" tabindex="0" role="application"
         aria-label="Plan. Arrow keys move what is chosen, plus and minus zoom, 0 shows all."
-        :class="draw.tool === 'select' ? 'pick' : 'cross'"
-        @mousedown.prevent @pointerdown="down" @pointermove="tools.move(local($event), $event.altKey)" @pointerup="tools.up" @pointercancel="tools.cancel"
+        :class="(atLoops ? hand.tool : draw.tool) === 'select' ? 'pick' : 'cross'"
+        @mousedown.prevent @pointerdown="down" @pointermove="moved" @pointerup="up" @pointercancel="cancelled"
         @wheel.prevent="wheel" @keydown="key">
         <g v-if="job" :transform="v.matrix.value" :class="{ traced: underlay && station === 'rooms' }">
           <polygon v-for="r in ghost" :key="r.id" class="ghost" :points="r.outline.map((p) => p.join()).join(' ')" />
           <PlanRooms :job="job" :design="design" :selection="state.selection" :shades="shades" :titles="titles" />
-          <PlanLoops v-if="showLoops && design" :design="design" :selection="state.selection" :faded="station === 'rooms'" />
+          <image v-if="mapPicture && map" class="map" :href="mapPicture" :width="map.columns * map.step_m" :height="map.rows * map.step_m" :transform="`translate(${map.origin[0]} ${map.origin[1]! + map.rows * map.step_m}) scale(1 -1)`" preserveAspectRatio="none" />
+          <PlanLoops v-if="showLoops && design" :design="design" :selection="state.selection" :faded="station === 'rooms' || mapPicture !== ''" />
+          <g v-for="s in splits" :key="`s${s.id}${s.index}`" class="split">
+            <line :x1="s.ends[0][0]" :y1="s.ends[0][1]" :x2="s.ends[1][0]" :y2="s.ends[1][1]" />
+            <circle v-for="(p, end) in s.ends" :key="end" :cx="p[0]" :cy="p[1]" :r="6 / v.view.scale" data-kind="split-end" :data-id="s.id" :data-index="s.index" :data-end="end" />
+          </g>
+          <g v-if="gripped" class="grips">
+            <polyline v-if="gripped.run.length" class="run" :points="gripped.run.map((p) => p.join()).join(' ')" />
+            <circle v-for="(p, i) in gripped.corners" :key="i" :cx="p[0]" :cy="p[1]" :r="4 / v.view.scale" data-kind="loop-corner" :data-id="gripped.id" :data-index="i" />
+          </g>
+          <g v-if="drawn.length" class="drawing"><polyline :points="drawn.map((p) => p.join()).join(' ')" /><circle v-for="(p, i) in hand.marks" :key="i" :cx="p[0]" :cy="p[1]" :r="4 / v.view.scale" /></g>
           <g v-if="chosenRoom">
             <circle
               v-for="(p, i) in chosenRoom.outline" :key="i" class="corner" :cx="p[0]" :cy="p[1]" :r="6 / v.view.scale"
@@ -321,7 +387,9 @@ const scaleBar = computed(() => {
       </svg>
       <LevelBar :editable="station === 'rooms'" />
       <div class="north" :style="{ rotate: `${north}deg` }" :title="`North is ${show('angle', north, units)} clockwise from the top of the sheet`" role="img" :aria-label="`North is ${show('angle', north, units)} clockwise from the top`">N</div>
-      <div v-if="showLoops && station !== 'rooms' && design?.loops.length" class="key" aria-label="Key of water temperatures">
+      <div v-if="mapKey" class="key" :aria-label="`Key: ${mapKey.words}`"><span>{{ mapKey.low }}</span><i v-for="c in mapKey.colours" :key="c" :style="{ background: c }"></i><span>{{ mapKey.high }} {{ mapKey.words }}</span></div>
+      <div v-else-if="mapProblem && wantedMap !== 'none'" class="key" role="alert">{{ mapProblem }}</div>
+      <div v-else-if="showLoops && station !== 'rooms' && design?.loops.length" class="key" aria-label="Key of water temperatures">
         <span>{{ show("temperature", range[0], units) }}</span>
         <i v-for="c in ramp" :key="c" :style="{ background: c }"></i>
         <span>{{ show("temperature", range[1], units) }}</span>
@@ -356,6 +424,12 @@ svg.cross { cursor: crosshair; }
 .preview polyline { fill: none; stroke: var(--ember); stroke-width: 1.8; }
 .preview circle { fill: var(--sheet); stroke: var(--ember); stroke-width: 2; }
 .key i.wide { width: 26px; height: 12px; }
+.map { image-rendering: pixelated; pointer-events: none; }
+.grips circle, .split circle { fill: var(--sheet); stroke: var(--ember); stroke-width: 1.6; vector-effect: non-scaling-stroke; cursor: move; }
+.grips .run { fill: none; stroke: var(--ember); stroke-width: 6; opacity: 0.45; vector-effect: non-scaling-stroke; pointer-events: none; }
+.split line { stroke: var(--ink); stroke-width: 2; stroke-dasharray: 8 5; vector-effect: non-scaling-stroke; pointer-events: none; }
+.drawing polyline { fill: none; stroke: var(--ember); stroke-width: 2.4; vector-effect: non-scaling-stroke; pointer-events: none; }
+.drawing circle { fill: var(--sheet); stroke: var(--ember); stroke-width: 1.6; vector-effect: non-scaling-stroke; pointer-events: none; }
 .corner { fill: var(--sheet); stroke: var(--ember); stroke-width: 2; vector-effect: non-scaling-stroke; cursor: move; }
 .labels { pointer-events: none; }
 .labels text { text-anchor: middle; font-size: 12px; fill: var(--ink); paint-order: stroke; stroke: #fffdf8; stroke-width: 3.5px; stroke-linejoin: round; }

@@ -282,7 +282,7 @@ export function useTools(view: View) {
     const { start, end, tool } = draw;
     if (!start) return;
     if (tool === "keep_out") {
-      const room = store.levelJob.value?.rooms.find((r) => inside(r.outline, [(start[0] + at[0]) / 2, (start[1] + at[1]) / 2]));
+      const room = store.levelJob.value?.rooms.find((r) => edit.inside(r.outline, [(start[0] + at[0]) / 2, (start[1] + at[1]) / 2]));
       if (!room) {
         draw.problem = "A keep-out lies in a room: draw it over one.";
         draw.start = null;
@@ -331,12 +331,4 @@ export function useTools(view: View) {
   return { draw, choose, cancel, down, move, up, finish, addRoom, corner, close, cutEnd, onWall };
 }
 
-function inside(outline: Point[], p: Point): boolean {
-  let odd = false;
-  outline.forEach((a, i) => {
-    const b = outline[(i + 1) % outline.length]!;
-    if (a[1] > p[1] !== b[1] > p[1] && p[0] < ((b[0] - a[0]) * (p[1] - a[1])) / (b[1] - a[1]) + a[0]) odd = !odd;
-  });
-  return odd;
-}
 export type Tools = ReturnType<typeof useTools>;

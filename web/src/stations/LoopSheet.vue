@@ -54,7 +54,10 @@ const errors = computed(() => (design.value?.findings ?? []).filter((f) => f.sev
     <template #files>
       <a :href="`/api/jobs/${state.id}/loops.csv`" download>Loops as CSV</a>
       <a :href="`/api/jobs/${state.id}/rooms.csv`" download>Rooms as CSV</a>
-      <a :href="`/api/jobs/${state.id}/plan.svg`" download>Plan as SVG</a>
+      <a :href="`/api/jobs/${state.id}/loop-points.csv`" download>Points as CSV</a>
+      <a :href="`/api/jobs/${state.id}/plan.svg?level=${level?.id}&scale=${scale}`" download>Plan as SVG</a>
+      <a :href="`/api/jobs/${state.id}/loops.dxf?level=${level?.id}`" download>DXF</a>
+      <a :href="`/api/jobs/${state.id}/loops.geojson`" download>GeoJSON</a>
       <a :href="`/api/jobs/${state.id}/file`" download>Job file</a>
     </template>
       <header>

@@ -3,17 +3,19 @@
 import { computed } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import HeatReport from "./HeatReport.vue";
+import LoopPage from "./LoopPage.vue";
 import LoopSheet from "./LoopSheet.vue";
 
 const route = useRoute();
 const router = useRouter();
-const SHEETS = { loops: "Loop sheet", "heat-loss": "Heat loss report" } as const;
-const sheet = computed(() => (route.query.sheet === "heat-loss" ? "heat-loss" : "loops"));
+const SHEETS = { loops: "Loop sheet", loop: "One loop", "heat-loss": "Heat loss report" } as const;
+const PAGES = { loops: LoopSheet, loop: LoopPage, "heat-loss": HeatReport };
+const sheet = computed(() => (String(route.query.sheet) in SHEETS ? (String(route.query.sheet) as keyof typeof SHEETS) : "loops"));
 const choose = (e: Event) => void router.replace({ query: { sheet: (e.target as HTMLSelectElement).value } });
 </script>
 
 <template>
-  <component :is="sheet === 'heat-loss' ? HeatReport : LoopSheet">
+  <component :is="PAGES[sheet]">
     <label>Show <select :value="sheet" aria-label="Paper to show" @change="choose"><option v-for="(name, key) in SHEETS" :key="key" :value="key">{{ name }}</option></select></label>
   </component>
 </template>

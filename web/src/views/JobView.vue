@@ -10,6 +10,8 @@ import { store } from "../job/store";
 import FloorLedger from "../ledgers/FloorLedger.vue";
 import HeatLedger from "../ledgers/HeatLedger.vue";
 import LoopsLedger from "../ledgers/LoopsLedger.vue";
+import CompareLayouts from "../loops/CompareLayouts.vue";
+import ScoreCard from "../loops/ScoreCard.vue";
 import RoomsLedger from "../ledgers/RoomsLedger.vue";
 import FloorStation from "../floor/FloorStation.vue";
 import Sheet from "../sheet/Sheet.vue";
@@ -24,6 +26,10 @@ const sheet = ref<InstanceType<typeof Sheet>>();
 const folded = ref(false);
 /** The plan in place of the section at station Floor. */
 const floorPlan = ref(false);
+/** Layouts side by side in place of the sheet at station Loops. */
+const comparing = ref(false);
+/** The score card in place of the table of loops. */
+const card = ref(false);
 const conflictBusy = ref("");
 
 watch(() => String(route.params.id), (id) => void store.open(id), { immediate: true });
@@ -104,14 +110,17 @@ const showsPlan = computed(() => station.value !== "site" && station.value !== "
       <SiteForm v-if="station === 'site'" />
       <Papers v-else-if="station === 'papers'" />
       <FloorStation v-else-if="station === 'floor' && !floorPlan" @plan="floorPlan = true" />
-      <Sheet v-else ref="sheet" :station="station" />
+      <CompareLayouts v-else-if="station === 'loops' && comparing" @close="comparing = false" />
+      <Sheet v-else ref="sheet" :station="station" @compare="comparing = true" />
       <button v-if="station === 'floor' && floorPlan" class="plain back no-print" @click="floorPlan = false">Back to the section</button>
       <section v-if="showsPlan" class="ledger no-print" aria-label="Ledger">
+        <button v-if="station === 'loops' && !folded" class="plain link card" :aria-pressed="card" @click="card = !card">{{ card ? "Table of loops" : "Score card" }}</button>
         <button class="plain fold" :aria-expanded="!folded" @click="folded = !folded">{{ folded ? "▲ Show the ledger" : "▼ Fold the ledger" }}</button>
         <template v-if="!folded">
           <RoomsLedger v-if="station === 'rooms'" />
           <HeatLedger v-else-if="station === 'heat_loss'" />
           <FloorLedger v-else-if="station === 'floor'" />
+          <ScoreCard v-else-if="station === 'loops' && card" />
           <LoopsLedger v-else :water="station === 'water'" />
         </template>
       </section>
@@ -156,6 +165,7 @@ const showsPlan = computed(() => station.value !== "site" && station.value !== "
 .job.paper { grid-template-columns: 138px minmax(0, 1fr) 0; }
 .ledger { border-top: 1px solid var(--line); display: flex; flex-direction: column; min-height: 0; min-width: 0; position: relative; padding-top: 2px; }
 .fold { align-self: stretch; text-align: right; padding: 0 12px; font-size: 12px; line-height: 20px; color: var(--soft); }
+.card { position: absolute; left: 8px; top: 1px; font-size: 13px; z-index: 2; }
 .wait { padding: 40px; }
 .side { grid-area: side; border-left: 1px solid var(--line); min-height: 0; }
 .side-scroll { height: 100%; overflow: auto; }

@@ -1,0 +1,116 @@
+<script setup lang="ts">
+/** A chosen loop: its figures, and what can be done with it by hand. */
+import { computed, ref, watch } from "vue";
+import { useRouter } from "vue-router";
+import { ElMessageBox } from "element-plus";
+import "element-plus/es/components/message-box/style/css";
+import type { LoopDesign } from "../api/client";
+import * as loops from "../job/loops";
+import { store } from "../job/store";
+import { show } from "../units";
+
+const props = defineProps<{ loop: LoopDesign }>();
+const { job, design, state, units } = store;
+const router = useRouter();
+const s = (q: Parameters<typeof show>[0], v: number | null | undefined) => show(q, v, units.value);
+const names = computed(() => props.loop.room_ids.map((id) => job.value?.rooms.find((r) => r.id === id)?.name ?? "a room").join(", "));
+const mates = computed(() => (design.value?.loops ?? []).filter((l) => l.manifold_id === props.loop.manifold_id));
+const others = computed(() => mates.value.filter((l) => l.id !== props.loop.id));
+const manifold = computed(() => design.value?.manifolds.find((m) => m.id === props.loop.manifold_id));
+const ports = computed(() => Array.from({ length: Math.max(manifold.value?.ports ?? 1, props.loop.port) }, (_, i) => ({ port: i + 1, tag: mates.value.find((l) => l.port === i + 1)?.tag })));
+
+/** After locking, the loop goes on under its new id. */
+function withLocked(label: string, also: LoopDesign[], change: (draft: NonNullable<typeof job.value>, id: string) => void) {
+  let now = props.loop.id;
+  store.edit(label, (draft) => {
+    now = loops.lock(draft, [props.loop, ...also]).get(props.loop.id)!;
+    change(draft, now);
+  });
+  store.select({ kind: "loop", id: now });
+}
+const lock = () => withLocked("lock loop", [], () => {});
+const reverse = () => withLocked("reverse loop", [], (draft, id) => loops.reverse(draft, id));
+function toPort(port: number) {
+  const there = mates.value.find((l) => l.port === port);
+  withLocked("change port", there ? [there] : [], (draft, id) => loops.toPort(draft, id, port));
+}
+function lockOthers() {
+  const ids = others.value;
+  store.edit("lock loops", (draft) => void loops.lock(draft, ids));
+}
+/** What was shaped by hand is given up only when that is meant. */
+async function release(which: LoopDesign[], label: string) {
+  const shaped = which.filter((l) => l.by_hand);
+  if (shaped.length) {
+    const said = await ElMessageBox.confirm(
+      `${shaped.map((l) => l.tag).join(", ")} ${shaped.length === 1 ? "was" : "were"} shaped by hand. The layout will lay ${shaped.length === 1 ? "it" : "them"} anew. (Undo brings ${shaped.length === 1 ? "it" : "them"} back.)`,
+      "Give up what was shaped by hand?",
+      { confirmButtonText: "Lay anew", cancelButtonText: "Keep", customClass: "plain-box" },
+    ).catch(() => null);
+    if (!said) return;
+  }
+  store.edit(label, (draft) => loops.unlock(draft, which.map((l) => l.id)));
+  const gone = which.some((l) => l.id === props.loop.id);
+  if (gone) reselect = props.loop.tag;
+}
+/** An unlocked loop has another id once it is laid anew: the one with its tag is chosen. */
+let reselect = "";
+watch(
+  () => design.value,
+  (d) => {
+    const again = reselect && d?.loops.find((l) => l.tag === reselect);
+    reselect = "";
+    if (again) store.select({ kind: "loop", id: again.id });
+  },
+);
+const rooms = computed(() => (job.value?.rooms ?? []).filter((r) => r.floor));
+const room = ref(props.loop.room_ids[0]);
+watch(() => props.loop.id, () => (room.value = props.loop.room_ids[0]));
+function toRoom() {
+  const to = room.value;
+  if (to) withLocked("give loop another room", [], (draft, id) => {
+    const l = loops.keptOf(draft, id);
+    if (l) l.room_id = to;
+  });
+}
+const print = () => router.push({ path: `/jobs/${state.id}/papers`, query: { sheet: "loop", loop: props.loop.tag } });
+</script>
+
+<template>
+  <h2>Loop {{ loop.tag }}, {{ names }}</h2>
+  <p v-if="loop.locked" class="state">{{ loop.by_hand ? "Shaped by hand: it lies where you put it." : "Locked: it stays where it lies." }}</p>
+  <dl>
+    <dt>Length</dt><dd>{{ s("tube", loop.length_m) }} of {{ s("tube", loop.limit_m) }} ({{ s("share", loop.length_m / loop.limit_m) }})</dd>
+    <dt>of it leaders</dt><dd>{{ s("tube", loop.leader_length_m) }}</dd>
+    <dt>Bends</dt><dd>{{ Math.max(0, loop.turns.length - 1) }}</dd>
+    <dt>Water</dt><dd>{{ s("temperature", loop.supply_c) }} → {{ s("temperature", loop.return_c) }}</dd>
+    <dt>Flow</dt><dd>{{ s("flow", loop.flow_l_min) }}</dd>
+    <dt>Head</dt><dd>{{ s("head", loop.head_loss_pa) }}</dd>
+    <template v-if="state.station === 'loops'">
+      <dt>Port</dt>
+      <dd><select :value="loop.port" aria-label="Port of the loop" @change="toPort(Number(($event.target as HTMLSelectElement).value))"><option v-for="p in ports" :key="p.port" :value="p.port">{{ p.port }}{{ p.tag && p.port !== loop.port ? `, swap with ${p.tag}` : p.tag ? "" : ", free" }}</option></select></dd>
+      <template v-if="loop.locked">
+        <dt>Heats</dt>
+        <dd><select v-model="room" aria-label="Room that the loop heats" @change="toRoom"><option v-for="r in rooms" :key="r.id" :value="r.id">{{ r.name }}</option></select></dd>
+      </template>
+    </template>
+  </dl>
+  <div v-if="state.station === 'loops'" class="act">
+    <button v-if="!loop.locked" class="do" @click="lock">Lock</button>
+    <button v-else class="do" @click="release([loop], 'unlock loop')">{{ loop.by_hand ? "Lay it anew" : "Unlock" }}</button>
+    <button class="do" title="The other end becomes the hot one" @click="reverse">Reverse</button>
+    <button v-if="others.some((l) => !l.locked)" class="do" @click="lockOthers">Lock the others of {{ manifold?.letter }}</button>
+    <button v-if="others.some((l) => l.locked)" class="do" @click="release(others.filter((l) => l.locked), 're-route the others')">Re-route the others of {{ manifold?.letter }}</button>
+    <button class="do" @click="print">Print this loop</button>
+  </div>
+</template>
+
+<style scoped>
+dl { display: grid; grid-template-columns: auto 1fr; gap: 3px 10px; margin: 8px 0; align-items: center; }
+dt { color: var(--soft); }
+dd { margin: 0; text-align: right; }
+dd select { width: 100%; max-width: 170px; }
+.state { margin: 4px 0 0; color: var(--ember); font-weight: 600; }
+.act { display: flex; gap: 6px; flex-wrap: wrap; margin: 4px 0 8px; }
+.do { border: 1px solid var(--line); background: var(--paper); border-radius: 3px; padding: 2px 10px; cursor: pointer; }
+</style>

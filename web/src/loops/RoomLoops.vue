@@ -1,0 +1,48 @@
+<script setup lang="ts">
+/** What is wanted of a room's loops: how many, from which manifold, in which pattern, parted where. */
+import { computed } from "vue";
+import type { Floor, Room } from "../api/client";
+import { PATTERNS } from "../components/words";
+import Quantity from "../components/Quantity.vue";
+import { roomOf } from "../job/edit";
+import { store } from "../job/store";
+import { show } from "../units";
+
+const props = defineProps<{ room: Room & { floor: Floor } }>();
+const { job, design, units } = store;
+const found = computed(() => design.value?.rooms.find((r) => r.id === props.room.id));
+const own = computed(() => (design.value?.loops ?? []).filter((l) => l.room_ids.includes(props.room.id)));
+const locked = computed(() => own.value.filter((l) => l.locked).length);
+function set(label: string, change: (floor: Floor) => void) {
+  store.edit(label, (draft) => {
+    const floor = roomOf(draft, props.room.id)?.floor;
+    if (floor) change(floor);
+  });
+}
+const value = (e: Event) => (e.target as HTMLSelectElement).value;
+</script>
+
+<template>
+  <dl>
+    <dt>Loops</dt><dd>{{ own.map((l) => l.tag).join(", ") || "none" }}<template v-if="locked"> ({{ locked }} locked)</template></dd>
+    <dt>At least</dt><dd><Quantity :model-value="room.floor.loops" quantity="count" label="Loops wanted in this room" :min="1" :max="16" empty="as few as the limit allows" wide @update:model-value="set('want loops', (f) => (f.loops = $event === undefined ? undefined : Math.round($event)))" /></dd>
+    <dt>From</dt>
+    <dd><select :value="room.floor.manifold_id ?? ''" aria-label="Manifold of this room" @change="set('choose manifold', (f) => (f.manifold_id = value($event) || undefined))"><option value="">the nearest manifold</option><option v-for="m in job?.manifolds" :key="m.id" :value="m.id">manifold {{ m.letter }}</option></select></dd>
+    <dt>Pattern</dt>
+    <dd><select :value="room.floor.pattern" aria-label="Pattern of this room" @change="set('choose pattern', (f) => (f.pattern = value($event) as Floor['pattern']))"><option v-for="(name, key) in PATTERNS" :key="key" :value="key">{{ name }}</option></select></dd>
+    <dt>Within reach of tube</dt><dd>{{ show("share", found?.coverage, units) }}</dd>
+    <template v-if="found?.coldest"><dt>Farthest spot</dt><dd>{{ show("length", found.coldest.distance_m, units) }} from tube</dd></template>
+    <template v-if="found?.warmest"><dt>Warmest spot</dt><dd>{{ show("temperature", found.warmest.surface_c, units) }}</dd></template>
+  </dl>
+  <ul v-if="room.floor.splits?.length" class="splits">
+    <li v-for="(p, i) in room.floor.splits" :key="i">Split {{ i + 1 }}, {{ show("length", Math.hypot(p[1]![0]! - p[0]![0]!, p[1]![1]! - p[0]![1]!), units) }} <button class="plain link" :aria-label="`Delete split ${i + 1}`" @click="set('delete split', (f) => (f.splits = f.splits?.filter((_, k) => k !== i)))">Delete</button></li>
+  </ul>
+</template>
+
+<style scoped>
+dl { display: grid; grid-template-columns: auto 1fr; gap: 3px 10px; margin: 8px 0; align-items: center; }
+dt { color: var(--soft); }
+dd { margin: 0; text-align: right; }
+dd select { width: 100%; max-width: 170px; }
+.splits { list-style: none; margin: 0 0 6px; padding: 0; }
+</style>

@@ -1,0 +1,64 @@
+<script setup lang="ts">
+/** How good the layout is, by manifold and by room: what two layouts are compared by. */
+import { computed } from "vue";
+import { store } from "../job/store";
+import { show } from "../units";
+
+const { job, design, state, units } = store;
+const s = (q: Parameters<typeof show>[0], v: number | null | undefined) => show(q, v, units.value);
+const manifolds = computed(() =>
+  (design.value?.manifolds ?? []).map((m) => {
+    const loops = design.value!.loops.filter((l) => l.manifold_id === m.id);
+    const lengths = loops.map((l) => l.length_m);
+    return { ...m, loops: loops.length, least: Math.min(...lengths), most: Math.max(...lengths), mean: m.tube_m / Math.max(1, loops.length), locked: loops.filter((l) => l.locked).length };
+  }),
+);
+const rooms = computed(() => (design.value?.rooms ?? []).filter((r) => job.value?.rooms.find((x) => x.id === r.id)?.floor));
+const loopsOf = (id: string) => (design.value?.loops ?? []).filter((l) => l.room_ids.includes(id)).map((l) => l.tag).join(", ");
+const uneven = (spread: number) => job.value?.rules.equal_loops && spread > 0.1;
+</script>
+
+<template>
+  <div class="scroll" tabindex="0" role="region" aria-label="Score card">
+    <table class="grid-table">
+      <thead><tr><th>Manifold</th><th class="num">Loops</th><th class="num">Lengths</th><th class="num">Mean</th><th class="num">Spread</th><th class="num">of the limit</th><th class="num">Leaders</th><th class="num">Quarter turns</th><th class="num">Tube</th><th class="num">Head</th></tr></thead>
+      <tbody>
+        <tr v-for="m in manifolds" :key="m.id" :class="{ chosen: state.selection?.id === m.id }">
+          <td><button class="plain link" @click="store.select({ kind: 'manifold', id: m.id })">{{ m.letter }}</button></td>
+          <td class="num">{{ m.loops }}<template v-if="m.locked">, {{ m.locked }} locked</template></td>
+          <template v-if="m.loops">
+            <td class="num">{{ s("tube", m.least) }} – {{ s("tube", m.most) }}</td>
+            <td class="num">{{ s("tube", m.mean) }}</td>
+            <td class="num" :class="{ off: uneven(m.spread) }" title="Largest deviation of a loop from the mean">±{{ s("share", m.spread) }}</td>
+            <td class="num" title="The longest loop beside the longest allowed">{{ s("share", m.of_limit) }}</td>
+            <td class="num" title="Leaders' share of the tube">{{ s("share", m.leaders) }}</td>
+            <td class="num">{{ Math.round(m.bends) }}</td>
+            <td class="num">{{ s("tube", m.tube_m) }}</td>
+            <td class="num">{{ s("head", m.head_needed_pa) }}</td>
+          </template>
+          <td v-else colspan="8">not used</td>
+        </tr>
+      </tbody>
+    </table>
+    <table class="grid-table">
+      <thead><tr><th>Room</th><th>Loops</th><th class="num">Within reach of tube</th><th class="num">Farthest spot</th><th class="num">Tube of what is wanted</th><th class="num">Leaders of others</th><th class="num">Warmest spot</th></tr></thead>
+      <tbody>
+        <tr v-for="r in rooms" :key="r.id" :class="{ chosen: state.selection?.id === r.id }">
+          <td><button class="plain link" @click="store.select({ kind: 'room', id: r.id })">{{ r.name }}</button></td>
+          <td>{{ loopsOf(r.id) || "none" }}</td>
+          <td class="num" :class="{ off: (r.coverage ?? 0) < 0.9 }">{{ s("share", r.coverage) }}</td>
+          <td class="num"><button v-if="r.coldest" class="plain link" @click="store.select({ kind: 'room', id: r.id, at: r.coldest!.at as [number, number] })">{{ s("length", r.coldest.distance_m) }}</button><template v-else>–</template></td>
+          <td class="num" title="Tube in its fields over the area divided by the spacings">{{ s("share", r.density) }}</td>
+          <td class="num">{{ r.leader_heat_w > 0.5 ? s("heat", r.leader_heat_w) : "–" }}</td>
+          <td class="num"><button v-if="r.warmest" class="plain link" @click="store.select({ kind: 'room', id: r.id, at: r.warmest!.at as [number, number] })">{{ s("temperature", r.warmest.surface_c) }}</button><template v-else>–</template></td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
+</template>
+
+<style scoped>
+.scroll { overflow: auto; flex: 1; min-height: 0; }
+table + table { margin-top: 10px; }
+.off { color: var(--ember); font-weight: 600; }
+</style>
