@@ -103,7 +103,7 @@ export function useLoopTools(view: View) {
     if (button === 1) return void (panning = screen);
     if (hand.tool === "draw") return drawAt(p, alone);
     if (hand.tool === "split") return splitAt(p);
-    const data = (target as SVGElement).dataset;
+    const data = target.closest<SVGElement>("[data-kind]")?.dataset ?? {};
     const kind = data.kind;
     if (kind === "split-end") {
       split = { room: data.id!, index: Number(data.index), end: Number(data.end) as 0 | 1, key: `split-${data.id}-${data.index}-${screen.join()}` };

@@ -226,8 +226,11 @@ const gripped = computed(() => {
   const s = state.selection;
   const l = atLoops.value && s?.kind === "loop" ? design.value?.loops.find((l) => l.id === s.id) : undefined;
   const corners = (l?.corners ?? []) as Point[];
-  if (!l || !l.locked && v.view.scale < 25) return l ? { id: l.id, corners: [] as Point[], run: corners.slice(hand.run, hand.run + 2) } : null;
-  return { id: l.id, corners, run: hand.run >= 0 ? corners.slice(hand.run, hand.run + 2) : [] };
+  if (!l) return null;
+  // corners so close together that one could not be told from the next are left to zooming in
+  const far = (i: number) => [i - 1, i + 1].every((k) => !corners[k] || Math.hypot(corners[k]![0] - corners[i]![0], corners[k]![1] - corners[i]![1]) * v.view.scale > 14);
+  const grips = corners.map((at, index) => ({ at, index })).filter((c) => c.index > 0 && c.index < corners.length - 1 && far(c.index));
+  return { id: l.id, grips, run: hand.run >= 0 ? corners.slice(hand.run, hand.run + 2) : [] };
 });
 watch(() => state.selection?.id, () => (hand.run = -1));
 watch(() => props.station, () => shaping.choose("select"));
@@ -342,7 +345,7 @@ const scaleBar = computed(() => {
           </g>
           <g v-if="gripped" class="grips">
             <polyline v-if="gripped.run.length" class="run" :points="gripped.run.map((p) => p.join()).join(' ')" />
-            <circle v-for="(p, i) in gripped.corners" :key="i" :cx="p[0]" :cy="p[1]" :r="4 / v.view.scale" data-kind="loop-corner" :data-id="gripped.id" :data-index="i" />
+            <circle v-for="c in gripped.grips" :key="c.index" :cx="c.at[0]" :cy="c.at[1]" :r="4 / v.view.scale" data-kind="loop-corner" :data-id="gripped.id" :data-index="c.index" />
           </g>
           <g v-if="drawn.length" class="drawing"><polyline :points="drawn.map((p) => p.join()).join(' ')" /><circle v-for="(p, i) in hand.marks" :key="i" :cx="p[0]" :cy="p[1]" :r="4 / v.view.scale" /></g>
           <g v-if="chosenRoom">
@@ -448,7 +451,7 @@ svg.cross { cursor: crosshair; }
 .mark { fill: none; stroke: var(--ember); stroke-width: 3; }
 .scale path { fill: none; stroke: var(--ink); }
 .scale text { font-size: 11px; fill: var(--ink); }
-.key { max-width: calc(100% - 16px); flex-wrap: wrap; position: absolute; left: 50%; transform: translateX(-50%); bottom: 8px; display: flex; align-items: center; background: var(--sheet); border: 1px solid var(--line); border-radius: 3px; padding: 2px 10px; font-size: 12px; }
+.key { width: max-content; max-width: calc(100% - 16px); flex-wrap: wrap; position: absolute; left: 50%; transform: translateX(-50%); bottom: 8px; display: flex; align-items: center; background: var(--sheet); border: 1px solid var(--line); border-radius: 3px; padding: 2px 10px; font-size: 12px; }
 .key i { width: 12px; height: 10px; }
 .key span { margin: 0 6px; white-space: nowrap; }
 .way { display: inline-flex; align-items: center; gap: 5px; }

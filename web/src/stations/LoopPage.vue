@@ -12,10 +12,12 @@ import PaperFrame from "./PaperFrame.vue";
 const { state, units, job, design } = store;
 const route = useRoute();
 const router = useRouter();
-const PAGES = { a4: { name: "A4", width: 297, height: 210, css: "A4 landscape" }, letter: { name: "US letter", width: 279.4, height: 215.9, css: "letter landscape" }, a3: { name: "A3", width: 420, height: 297, css: "A3 landscape" } };
+/** A loop that is taller than wide gets a page that is. */
+const tall = computed(() => box.value.y1 - box.value.y0 > 0.9 * (box.value.x1 - box.value.x0));
+const LYING = { a4: { name: "A4", width: 297, height: 210, css: "A4 landscape" }, letter: { name: "US letter", width: 279.4, height: 215.9, css: "letter landscape" }, a3: { name: "A3", width: 420, height: 297, css: "A3 landscape" } };
 const MARGIN = 10;
 const HEAD = 22;
-const paper = ref<keyof typeof PAGES>(units.value === "us" ? "letter" : "a4");
+const paper = ref<keyof typeof LYING>(units.value === "us" ? "letter" : "a4");
 const every = ref(true);
 
 const loop = computed(() => design.value?.loops.find((l) => l.tag === route.query.loop) ?? design.value?.loops[0]);
@@ -38,7 +40,8 @@ const box = computed(() => {
   const ys = path.map((p) => p[1]);
   return { x0: Math.min(...xs) - 0.5, x1: Math.max(...xs) + 0.5, y0: Math.min(...ys) - 0.5, y1: Math.max(...ys) + 0.5 };
 });
-const page = computed(() => PAGES[paper.value]);
+const pages = computed(() => Object.fromEntries(Object.entries(LYING).map(([k, p]) => [k, tall.value ? { ...p, width: p.height, height: p.width, css: p.css.replace("landscape", "portrait") } : p])) as typeof LYING);
+const page = computed(() => pages.value[paper.value]);
 const space = computed(() => ({ width: page.value.width - 2 * MARGIN, height: page.value.height - 2 * MARGIN - HEAD - 8 }));
 const SCALES = { us: [12, 16, 24, 32, 48, 64, 96, 128, 192, 384], metric: [10, 15, 20, 25, 30, 40, 50, 75, 100, 125, 150, 200, 250, 500] };
 const scales = computed(() => SCALES[units.value]);
@@ -100,7 +103,7 @@ const manifold = computed(() => job.value?.manifolds.find((m) => m.id === loop.v
 </script>
 
 <template>
-  <PaperFrame v-if="job && design" v-model:paper="(paper as string)" label="Papers" :pages="PAGES" :margin="MARGIN" print="Print this loop">
+  <PaperFrame v-if="job && design" v-model:paper="(paper as string)" label="Papers" :pages="pages" :margin="MARGIN" print="Print this loop">
     <template #bar>
       <slot />
       <label>Loop <select :value="loop?.tag" aria-label="Loop to show" @change="choose"><option v-for="l in design.loops" :key="l.id" :value="l.tag">{{ l.tag }}</option></select></label>
@@ -118,7 +121,7 @@ const manifold = computed(() => job.value?.manifolds.find((m) => m.id === loop.v
         <div class="title"><h1>Loop {{ loop.tag }}</h1><p>{{ job.name }} · {{ names }}</p></div>
         <dl>
           <dt>Tube</dt><dd>{{ tube?.name }}</dd>
-          <dt>Cut</dt><dd>{{ show("tube", loop.length_m, units) }} and the tails at the manifold</dd>
+          <dt>Cut</dt><dd>{{ show("tube", loop.length_m, units) }} + tails</dd>
           <dt>Port</dt><dd>{{ manifold?.letter }}{{ loop.port }}, from the left</dd>
           <dt>Spacing</dt><dd>{{ show("size", loop.spacing_m, units) }}</dd>
           <dt>Scale</dt><dd>1:{{ scale }}</dd>
@@ -145,7 +148,7 @@ const manifold = computed(() => job.value?.manifolds.find((m) => m.id === loop.v
         <h2>Loop {{ loop.tag }}, turn by turn</h2>
         <div class="columns">
           <table v-for="(c, i) in columns" :key="i" class="grid-table">
-            <thead><tr><th class="num">Turn</th><th class="num">Straight and bend before</th><th class="num">From the supply port</th><th>Then</th></tr></thead>
+            <thead><tr><th class="num">Turn</th><th class="num">Run</th><th class="num">From the port</th><th>Then</th></tr></thead>
             <tbody><tr v-for="r in c" :key="r.n"><td class="num">{{ r.end ? "" : r.n }}</td><td class="num">{{ along(r.from) }}</td><td class="num"><b>{{ along(r.along) }}</b> {{ symbol(run, units) }}</td><td>{{ r.end ? "return port" : way(r.turn) }}</td></tr></tbody>
           </table>
         </div>
@@ -160,7 +163,7 @@ header { display: flex; justify-content: space-between; gap: 8mm; border-bottom:
 h1 { font-size: 18pt; }
 h2 { font-size: 11pt; margin: 0 0 2mm; }
 header p { margin: 0; color: var(--soft); }
-header dl { display: grid; grid-auto-flow: column; grid-template-rows: auto auto; gap: 0 6mm; margin: 0; text-align: right; }
+header dl { display: grid; grid-auto-flow: column; grid-template-rows: auto auto; gap: 0 5mm; align-content: start; font-size: 8.5pt; margin: 0; text-align: right; }
 dt { color: var(--soft); }
 dd { margin: 0; font-weight: 650; }
 .plan { display: block; }

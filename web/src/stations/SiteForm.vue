@@ -85,6 +85,8 @@ function setSpacings(text: string, field: HTMLInputElement) {
         <dd><select id="prefer" :value="rules.prefer" @change="change((j) => (j.rules.prefer = value($event) as typeof rules.prefer))"><option v-for="(word, key) in PREFERENCES" :key="key" :value="key">{{ word }}</option></select></dd>
         <dt><label for="equal">Loops of a manifold</label></dt>
         <dd><select id="equal" :value="rules.equal_loops ? 'equal' : 'valves'" @change="change((j) => (j.rules.equal_loops = value($event) === 'equal'))"><option value="valves">balanced by valves</option><option value="equal">of equal length</option></select></dd>
+        <dt><label for="sleeves">Leaders outside the rooms that they serve</label></dt>
+        <dd><select id="sleeves" :value="rules.insulated_leaders ? 'sleeves' : 'bare'" @change="change((j) => (j.rules.insulated_leaders = value($event) === 'sleeves'))"><option value="bare">bare</option><option value="sleeves">in insulating sleeves</option></select></dd>
         <template v-for="(rate, i) in rules.flat_rates" :key="i">
           <dt><input :value="rate.name" class="rate" :aria-label="`Name of flat rate ${i + 1}`" maxlength="200" @change="change((j) => (j.rules.flat_rates[i]!.name = value($event)))" /></dt>
           <dd><Quantity :model-value="rate.w_m2" quantity="flux" :label="`Flat rate ${i + 1}`" hint="Shown beside the reckoned heat loss" wide :min="1" :max="1000" @update:model-value="change((j) => (j.rules.flat_rates[i]!.w_m2 = $event!))" /> <button class="plain link" @click="change((j) => j.rules.flat_rates.splice(i, 1))">Drop</button></dd>

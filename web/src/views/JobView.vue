@@ -91,7 +91,7 @@ async function settle(how: "copy" | "theirs" | "mine") {
   }
 }
 const setUnits = (e: Event) => store.edit("switch units", (j) => (j.site.units = (e.target as HTMLSelectElement).value as "us"));
-const showsPlan = computed(() => station.value !== "site" && station.value !== "papers");
+const showsPlan = computed(() => station.value !== "site" && station.value !== "papers" && !(station.value === "loops" && comparing.value));
 </script>
 
 <template>
@@ -189,5 +189,4 @@ const showsPlan = computed(() => station.value !== "site" && station.value !== "
   .no-print { display: none !important; }
   body { background: none; }
 }
-.back { position: absolute; right: 316px; top: 50px; background: var(--paper); border: 1px solid var(--line); border-radius: 3px; padding: 2px 10px; }
 </style>

@@ -125,7 +125,7 @@ fn body(job: &Job, loops: &[LaidLoop], manifold: usize) -> Option<[Point; 2]> {
     let half = job.rules.lane_spacing_m.max(0.05) * tubes / 2.0 + job.rules.wall_clearance_m + 0.05;
     // beside locked loops the others keep off the corners of the floor that is left
     let kept = loops.iter().any(|l| l.manifold == manifold && l.kept.is_some());
-    let half = if kept { half + 0.3 } else { half };
+    let half = if kept { half + 0.6 } else { half };
     let moved = half;
     let along = [inward[1], -inward[0]];
     let room = job.rooms.iter().find(|r| r.id == job.manifolds[manifold].room_id)?;

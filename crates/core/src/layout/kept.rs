@@ -15,7 +15,9 @@ const CLOSED_SPACINGS: f64 = 1.1;
 /// An opening beside kept tubes narrower than this lets no other pass, m.
 const NARROW_M: f64 = 0.06;
 /// A manifold's tubes come down at most this far beside those of its kept loops, m.
-const BESIDE_MANIFOLD_M: f64 = 0.3;
+const BESIDE_MANIFOLD_M: f64 = 0.6;
+/// Clear floor wanted before the middle of a manifold, m.
+const CLEAR_M: f64 = 0.45;
 /// Floor before a manifold wider than this is no neck, m.
 const NECK_M: f64 = 1.2;
 /// From a corner of the floor that is left to the middle of a manifold at least, m.
@@ -54,9 +56,16 @@ pub(super) fn carve(parted: Parted, kept: &[LaidLoop]) -> Parted {
         return parted;
     }
     let job = &parted.job;
-    let taken: Vec<(&str, MultiPolygon)> =
-        job.levels.iter().map(|l| (l.id.as_str(), taken_on(&parted, &l.id, kept))).collect();
-    let of_level = |id: &str| taken.iter().find(|t| t.0 == id).map(|t| &t.1);
+    // walls keep more distance than lanes: the cut lies a little inside the kept tubes, so that lanes may follow them
+    // closely; in doorways, where jambs keep less, it lies outside
+    let lane = job.rules.lane_spacing_m.max(job.rules.min_gap_m);
+    let by_level = |grow: f64| -> Vec<(&str, MultiPolygon)> {
+        job.levels.iter().map(|l| (l.id.as_str(), taken_on(&parted, &l.id, kept, grow))).collect()
+    };
+    let (floors, doors) = (by_level(-0.4 * lane), by_level(0.5 * lane));
+    fn on<'t>(taken: &'t [(&str, MultiPolygon)], id: &str) -> Option<&'t MultiPolygon> {
+        taken.iter().find(|t| t.0 == id).map(|t| &t.1)
+    }
     let passages = plan::passages(job);
     let mut out = Parted {
         job: Job { rooms: vec![], manifolds: vec![], ..job.clone() },
@@ -70,7 +79,7 @@ pub(super) fn carve(parted: Parted, kept: &[LaidLoop]) -> Parted {
     let mut pieces: Vec<Vec<usize>> = Vec::with_capacity(job.rooms.len());
     for (i, room) in job.rooms.iter().enumerate() {
         let first = out.job.rooms.len();
-        let floor = of_level(&room.level_id).filter(|t| plan::is_simple(room) && touches(t, room));
+        let floor = on(&floors, &room.level_id).filter(|t| plan::is_simple(room) && touches(t, room));
         let parts = match floor {
             Some(t) => left_over(room, t, job.rules.wall_clearance_m),
             None => vec![room.clone()],
@@ -88,7 +97,7 @@ pub(super) fn carve(parted: Parted, kept: &[LaidLoop]) -> Parted {
     for p in &passages {
         let owner = &job.rooms[p.rooms[0]];
         let Some(opening) = owner.openings.iter().find(|o| o.id == p.id) else { continue };
-        let blocked = of_level(&owner.level_id);
+        let blocked = on(&doors, &owner.level_id);
         for (from, to) in free_width(p, blocked) {
             open(&mut out.job, p, opening, [&pieces[p.rooms[0]], &pieces[p.rooms[1]]], from, to);
         }
@@ -134,11 +143,10 @@ fn miter(by: f64) -> BufferStyle<f64> {
     BufferStyle::new(by).line_join(LineJoin::Miter(0.2)).line_cap(LineCap::Square)
 }
 
-/// The floor of all kept loops of a level.
-fn taken_on(parted: &Parted, level_id: &str, kept: &[LaidLoop]) -> MultiPolygon {
+/// The floor of all kept loops of a level, grown.
+fn taken_on(parted: &Parted, level_id: &str, kept: &[LaidLoop], grow: f64) -> MultiPolygon {
     let mut all = MultiPolygon::new(vec![]);
     let mut close = 0.0_f64;
-    let beside = parted.job.rules.lane_spacing_m.max(parted.job.rules.min_gap_m) / 2.0;
     for l in kept.iter().filter(|l| job_level(parted, l) == level_id) {
         let Some((first, second)) = l.corners.first().zip(l.corners.get(1)) else { continue };
         let Some((last, before)) = l.corners.last().zip(l.corners.get(l.corners.len().wrapping_sub(2))) else {
@@ -154,10 +162,13 @@ fn taken_on(parted: &Parted, level_id: &str, kept: &[LaidLoop]) -> MultiPolygon 
         let line: LineString = ring.iter().map(|p| (p[0], p[1])).collect();
         // the polygon may cross itself where the loop does: the union sorts that out
         let inside = Polygon::new(line.clone(), vec![]);
-        all = all.union(&line.buffer_with_style(miter(beside))).union(&inside);
+        all = all.union(&line.buffer_with_style(miter(0.001))).union(&inside);
         close = close.max(CLOSED_SPACINGS * l.spacing_m / 2.0);
     }
-    if all.0.is_empty() { all } else { all.buffer_with_style(miter(close)).buffer_with_style(miter(-close)) }
+    if all.0.is_empty() {
+        return all;
+    }
+    all.buffer_with_style(miter(close)).buffer_with_style(miter(grow - close))
 }
 
 fn touches(taken: &MultiPolygon, room: &Room) -> bool {
@@ -295,8 +306,22 @@ fn beside(
             let (lo, hi) = (side(e.a).min(side(e.b)), side(e.a).max(side(e.b)));
             // off the very corner, where there is no floor before it
             let off = CORNER_M.min((hi - lo) / 2.0);
-            let s = 0.0_f64.clamp(lo + off, hi - off);
-            let at = [0, 1].map(|k| place[k] + right[k] * s);
+            let nearest_s = 0.0_f64.clamp(lo + off, hi - off);
+            let at_s = |s: f64| [0, 1].map(|k| place[k] + right[k] * s);
+            // rather a little farther off than under a jog of the kept leaders
+            let outline = &job.rooms[i].outline;
+            let open = |s: f64, half: f64| {
+                let above = |x: f64, y: f64| {
+                    let p = at_s(s + x);
+                    plan::within(outline, [p[0] + inward[0] * y, p[1] + inward[1] * y])
+                };
+                [-half, 0.0, half].iter().all(|&x| [0.02, 0.15, 0.3, CLEAR_M].iter().all(|&y| above(x, y)))
+            };
+            let steps = (0..16).flat_map(|k| [0.05, -0.05].map(|d| nearest_s + d * f64::from(k)));
+            let on = |s: &f64| (lo + off..=hi - off).contains(s) && s.abs() < reach;
+            let wide = [0.35, 0.25, CORNER_M].iter();
+            let s = wide.flat_map(|&half| steps.clone().filter(on).find(|&s| open(s, half))).next().unwrap_or(nearest_s);
+            let at = at_s(s);
             let slot = usize::from(f64::midpoint(lo, hi) > 0.0);
             if s.abs() < reach
                 && nearest[slot].as_ref().is_none_or(|b| s.abs() < b.0)

@@ -393,7 +393,7 @@ impl<'a> Tree<'a> {
             lane_m: job.rules.lane_spacing_m.max(job.rules.min_gap_m).max(tube.od_m),
             gap_m: job.rules.min_gap_m.max(tube.od_m),
         };
-        match room::route(task) {
+        match route_without(task, counts, problems) {
             Ok((route, trouble)) => {
                 match trouble {
                     Some(Obstruction::TooSmall) if counts[index] == 1 && !behind.is_empty() => {
@@ -528,6 +528,25 @@ impl LaidLoop {
             curve,
             ..self
         }
+    }
+}
+
+/// Routes a room; where its leaders find no way, without the door that wants most of them, and so on: the rest is laid.
+fn route_without(
+    mut task: RoomTask,
+    counts: &[usize],
+    problems: &mut Vec<Problem>,
+) -> Result<(RoomRoute, Option<Obstruction>), Obstruction> {
+    loop {
+        let by = match room::route(task.clone()) {
+            Err(by) if task.exits.len() > 1 || task.loops > 0 && !task.exits.is_empty() => by,
+            done => return done,
+        };
+        let most = (0..task.exits.len()).max_by_key(|&e| task.exits[e].route.lanes.len()).unwrap_or(0);
+        let mut cut: Vec<usize> = task.exits.remove(most).route.fields.iter().map(|f| f.0.room).collect();
+        cut.sort_unstable();
+        cut.dedup();
+        problems.extend(cut.into_iter().filter(|&r| counts[r] > 0).map(|room| Problem::Blocked { room, by }));
     }
 }
 

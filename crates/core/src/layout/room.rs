@@ -5,6 +5,7 @@
 //! doors on the left (nearest door outermost), then the room's own loops, then those for doors on the right. In
 //! that order no lane ever needs to cross another.
 
+use super::audit::between_segments;
 use super::lanes::{beside_corners, hug_both, packed, pitch, sides, wall_of};
 use super::region::{Frame, Region};
 use super::{skew, square};
@@ -210,6 +211,18 @@ pub fn route(task: RoomTask) -> Result<(RoomRoute, Option<Obstruction>), Obstruc
     };
 
     let (l, r) = hug_both(&task, &base.outline, entry_y, &frame, &left, &right, &places)?;
+    // beside tubes that lie there already passing lanes may not run as the own ones reckon: rather none than a crossing
+    let crossed = |o: &Own| {
+        let passing = || l.paths.iter().chain(&r.paths).flat_map(|p| p.windows(2));
+        let past_entry = |w: &[Point]| w[0][1].max(w[1][1]) > entry_y + task.wall_clearance_m;
+        let own = o.lanes.iter().flat_map(|(_, p)| p.windows(2));
+        own.filter(|w| past_entry(w))
+            .any(|w| passing().any(|v| between_segments(w[0], w[1], v[0], v[1]) < 0.8 * task.gap_m.min(task.lane_m)))
+    };
+    let (own, trouble) = match own {
+        Some(o) if !task.taken.is_empty() && crossed(&o) => (None, Some(Obstruction::NoWayThrough)),
+        own => (own, trouble),
+    };
     let mut out = RoomRoute::default();
     let through = |exits: &[usize], paths: &[Vec<Point>]| -> Vec<LanePath> {
         let lanes = exits.iter().flat_map(|&e| &task.exits[e].route.lanes);
