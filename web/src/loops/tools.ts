@@ -281,7 +281,8 @@ export function useLoopTools(view: View) {
       hand.problem = "The split ends on another wall of the same room.";
       return;
     }
-    const ends: [Point, Point] = [hand.marks[0]!, square(hand.marks[0]!, other)];
+    const [x, y] = hand.marks[0]!;
+    const ends: [Point, Point] = [[x, y], square([x, y], other)];
     const id = hand.manifold;
     store.edit("split floor", (draft) => {
       const floor = draft.rooms.find((r) => r.id === id)?.floor;

@@ -5,7 +5,9 @@ import type { Point, Station } from "../api/client";
 import * as edit from "../job/edit";
 import { store } from "../job/store";
 import { show } from "../units";
+import FloorPicture from "../loops/FloorPicture.vue";
 import LoopBar, { type Picture } from "../loops/LoopBar.vue";
+import LoopOverlay from "../loops/LoopOverlay.vue";
 import { paint, ramp as mapRamp, rangeOf, useFloorMap } from "../loops/floorMap";
 import { LOOP_TOOLS, useLoopTools } from "../loops/tools";
 import DrawBar from "./DrawBar.vue";
@@ -221,21 +223,8 @@ const tags = computed(() =>
     ? places.value.map((t) => ({ id: t.id, at: v.toScreen(t.at), text: t.tag, flow: design.value?.loops.find((l) => l.id === t.id)?.flow_l_min }))
     : [],
 );
-/** The chosen loop with what of it can be gripped. */
-const gripped = computed(() => {
-  const s = state.selection;
-  const l = atLoops.value && s?.kind === "loop" ? design.value?.loops.find((l) => l.id === s.id) : undefined;
-  const corners = (l?.corners ?? []) as Point[];
-  if (!l) return null;
-  // corners so close together that one could not be told from the next are left to zooming in
-  const far = (i: number) => [i - 1, i + 1].every((k) => !corners[k] || Math.hypot(corners[k]![0] - corners[i]![0], corners[k]![1] - corners[i]![1]) * v.view.scale > 14);
-  const grips = corners.map((at, index) => ({ at, index })).filter((c) => c.index > 0 && c.index < corners.length - 1 && far(c.index));
-  return { id: l.id, grips, run: hand.run >= 0 ? corners.slice(hand.run, hand.run + 2) : [] };
-});
 watch(() => state.selection?.id, () => (hand.run = -1));
 watch(() => props.station, () => shaping.choose("select"));
-const splits = computed(() => (atLoops.value ? (job.value?.rooms ?? []).flatMap((r) => (r.floor?.splits ?? []).map((ends, index) => ({ id: r.id, index, ends: ends as [Point, Point] }))) : []));
-const drawn = computed(() => (hand.marks.length ? [...hand.marks, ...(hand.pointer ? [hand.pointer] : [])] : []));
 const wantedMap = computed(() => (atLoops.value ? picture.value : "none"));
 const { map, problem: mapProblem } = useFloorMap(wantedMap);
 const mapRange = computed(() => (map.value && wantedMap.value !== "none" ? rangeOf(map.value, wantedMap.value, store.job.value!.rules.surface_limit_c) : null));
@@ -337,17 +326,9 @@ const scaleBar = computed(() => {
         <g v-if="job" :transform="v.matrix.value" :class="{ traced: underlay && station === 'rooms' }">
           <polygon v-for="r in ghost" :key="r.id" class="ghost" :points="r.outline.map((p) => p.join()).join(' ')" />
           <PlanRooms :job="job" :design="design" :selection="state.selection" :shades="shades" :titles="titles" />
-          <image v-if="mapPicture && map" class="map" :href="mapPicture" :width="map.columns * map.step_m" :height="map.rows * map.step_m" :transform="`translate(${map.origin[0]} ${map.origin[1]! + map.rows * map.step_m}) scale(1 -1)`" preserveAspectRatio="none" />
+          <FloorPicture v-if="mapPicture && map" :map="map" :picture="mapPicture" />
           <PlanLoops v-if="showLoops && design" :design="design" :selection="state.selection" :faded="station === 'rooms' || mapPicture !== ''" />
-          <g v-for="s in splits" :key="`s${s.id}${s.index}`" class="split">
-            <line :x1="s.ends[0][0]" :y1="s.ends[0][1]" :x2="s.ends[1][0]" :y2="s.ends[1][1]" />
-            <circle v-for="(p, end) in s.ends" :key="end" :cx="p[0]" :cy="p[1]" :r="6 / v.view.scale" data-kind="split-end" :data-id="s.id" :data-index="s.index" :data-end="end" />
-          </g>
-          <g v-if="gripped" class="grips">
-            <polyline v-if="gripped.run.length" class="run" :points="gripped.run.map((p) => p.join()).join(' ')" />
-            <circle v-for="c in gripped.grips" :key="c.index" :cx="c.at[0]" :cy="c.at[1]" :r="4 / v.view.scale" data-kind="loop-corner" :data-id="gripped.id" :data-index="c.index" />
-          </g>
-          <g v-if="drawn.length" class="drawing"><polyline :points="drawn.map((p) => p.join()).join(' ')" /><circle v-for="(p, i) in hand.marks" :key="i" :cx="p[0]" :cy="p[1]" :r="4 / v.view.scale" /></g>
+          <LoopOverlay v-if="atLoops" :tools="shaping" :scale="v.view.scale" />
           <g v-if="chosenRoom">
             <circle
               v-for="(p, i) in chosenRoom.outline" :key="i" class="corner" :cx="p[0]" :cy="p[1]" :r="6 / v.view.scale"
@@ -427,12 +408,6 @@ svg.cross { cursor: crosshair; }
 .preview polyline { fill: none; stroke: var(--ember); stroke-width: 1.8; }
 .preview circle { fill: var(--sheet); stroke: var(--ember); stroke-width: 2; }
 .key i.wide { width: 26px; height: 12px; }
-.map { image-rendering: pixelated; pointer-events: none; }
-.grips circle, .split circle { fill: var(--sheet); stroke: var(--ember); stroke-width: 1.6; vector-effect: non-scaling-stroke; cursor: move; }
-.grips .run { fill: none; stroke: var(--ember); stroke-width: 6; opacity: 0.45; vector-effect: non-scaling-stroke; pointer-events: none; }
-.split line { stroke: var(--ink); stroke-width: 2; stroke-dasharray: 8 5; vector-effect: non-scaling-stroke; pointer-events: none; }
-.drawing polyline { fill: none; stroke: var(--ember); stroke-width: 2.4; vector-effect: non-scaling-stroke; pointer-events: none; }
-.drawing circle { fill: var(--sheet); stroke: var(--ember); stroke-width: 1.6; vector-effect: non-scaling-stroke; pointer-events: none; }
 .corner { fill: var(--sheet); stroke: var(--ember); stroke-width: 2; vector-effect: non-scaling-stroke; cursor: move; }
 .labels { pointer-events: none; }
 .labels text { text-anchor: middle; font-size: 12px; fill: var(--ink); paint-order: stroke; stroke: #fffdf8; stroke-width: 3.5px; stroke-linejoin: round; }

@@ -259,6 +259,10 @@ impl Parted {
             {
                 p = Problem::ShutIn { room };
             }
+            // one side of a manifold may have nothing to do
+            if matches!(p, Problem::ManifoldUnused { manifold } if layout.loops.iter().any(|l| l.manifold == manifold)) {
+                continue;
+            }
             // a part of a room that its leaders fill needs no word when another part has a loop
             let told = matches!(p, Problem::ByLeaders { room } if laid(room));
             if !told && !problems.contains(&p) {
