@@ -1,8 +1,9 @@
 //! The layout against its law, on plans of many kinds and on random ones; the audit against planted breaches.
 
 use fuoco_core::design::design;
-use fuoco_core::job::{Job, Pattern, Point, Room};
+use fuoco_core::job::{Job, KeptLoop, Pattern, Point, Room};
 use fuoco_core::layout::audit::{BreachKind, audit, coverage};
+use fuoco_core::layout::hand::{Grip, dragged};
 use fuoco_core::layout::{LaidLoop, Layout, Problem, lay_out};
 use fuoco_core::samples::*;
 use proptest::prelude::*;
@@ -349,5 +350,101 @@ fn a_room_turned_on_the_plan_is_laid_like_one_that_is_not() {
     for angle in [0.3, 1.1, 2.5] {
         let length: f64 = turned(angle).loops.iter().map(|l| l.length_m).sum();
         assert!((length / straight - 1.0).abs() < 1e-3, "{angle}: {length} {straight}");
+    }
+}
+
+/// A laid loop, to be kept as it lies.
+fn kept(job: &Job, l: &LaidLoop, id: &str) -> KeptLoop {
+    KeptLoop {
+        id: id.into(),
+        manifold_id: job.manifolds[l.manifold].id.clone(),
+        port: l.port,
+        room_id: job.rooms[l.room].id.clone(),
+        corners: l.corners.clone(),
+        leaders_m: l.leader_length_m,
+        by_hand: false,
+    }
+}
+
+/// Any loops of the demo locked: they stay, the others break no law, and what gets no loop is named.
+#[test]
+fn whatever_is_locked_the_rest_is_lawful_or_named() {
+    let whole = demo();
+    let before = lay_out(&whole);
+    for mask in [0b1_u32, 0b10, 0b1000, 0b100_0000, 0b1111, 0b101_0101, 0b10_0000_0001, 0b111_1000_0000_0000] {
+        let mut job = whole.clone();
+        job.loops = (0..before.loops.len())
+            .filter(|i| mask >> i & 1 == 1)
+            .map(|i| kept(&job, &before.loops[i], &format!("kept-{i}")))
+            .collect();
+        let layout = lay_out(&job);
+        for k in &job.loops {
+            let found = layout.loops.iter().find(|l| l.kept.is_some_and(|i| job.loops[i].id == k.id));
+            assert_eq!(found.map(|l| &l.corners), Some(&k.corners), "{mask:b}: {} stays", k.id);
+        }
+        let breaches = audit(&job, &layout.loops);
+        assert!(breaches.is_empty(), "{mask:b}: {breaches:?}");
+        for room in unlaid(&job, &layout) {
+            let index = job.rooms.iter().position(|r| r.id == room.id).expect("of the job");
+            let named = layout.problems.iter().any(|p| match p {
+                Problem::ShutIn { room } | Problem::Blocked { room, .. } | Problem::ByLeaders { room } => *room == index,
+                _ => false,
+            });
+            assert!(named, "{mask:b}: {} has no loop and no word: {:?}", room.id, layout.problems);
+        }
+    }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 24, ..ProptestConfig::default() })]
+
+    /// Loops by hand of any corners, in a room with a cabinet: nothing panics, and the others keep the law.
+    #[test]
+    fn loops_of_any_corners_do_no_harm(
+        corners in prop::collection::vec((-1.0..10.0_f64, -1.0..8.0_f64), 2..12),
+        at in 1.0..8.0_f64,
+    ) {
+        let mut room = box_room("a", 0.0, 0.0, 9.0, 7.0);
+        room.keep_outs.push(cabinet("k", 3.0, 3.0, 3.6, 4.0));
+        let mut job = single(room, 0, at);
+        job.loops.push(KeptLoop {
+            id: "wild".into(),
+            manifold_id: "m".into(),
+            port: 2,
+            room_id: "a".into(),
+            corners: corners.into_iter().map(|(x, y)| [x, y]).collect(),
+            leaders_m: 0.0,
+            by_hand: true,
+        });
+        job.check().expect("a sound job");
+        let layout = lay_out(&job);
+        prop_assert!(layout.loops.iter().filter(|l| l.kept.is_some()).count() <= 1);
+        let wild = layout.loops.iter().position(|l| l.kept.is_some());
+        let breaches = audit(&job, &layout.loops);
+        let others: Vec<_> = breaches
+            .iter()
+            .filter(|b| b.kind != BreachKind::Length && b.loops.iter().any(|i| Some(*i) != wild))
+            .collect();
+        prop_assert!(others.is_empty(), "{:?}", others);
+        prop_assert_eq!(lay_out(&job), layout, "the same job, the same layout");
+    }
+
+    /// However a run of a laid loop is dragged, it breaks no law that it did not break before.
+    #[test]
+    fn a_drag_stays_within_the_law(run in 0usize..60, dx in -3.0..3.0_f64, dy in -3.0..3.0_f64, loop_ in 0usize..4) {
+        let mut room = box_room("a", 0.0, 0.0, 9.0, 7.0);
+        room.keep_outs.push(cabinet("k", 3.0, 3.0, 3.6, 4.0));
+        let job = single(room, 0, 4.5);
+        let layout = lay_out(&job);
+        let index = loop_ % layout.loops.len();
+        let corners = dragged(&job, &layout.loops, index, Grip::Run(run), [dx, dy], false);
+        let mut kept_job = job.clone();
+        let mut all: Vec<KeptLoop> =
+            layout.loops.iter().enumerate().map(|(i, l)| kept(&job, l, &format!("l{i}"))).collect();
+        all[index].corners = corners;
+        kept_job.loops = all;
+        let after = lay_out(&kept_job);
+        let breaches = audit(&kept_job, &after.loops);
+        prop_assert!(breaches.is_empty(), "{:?}", breaches);
     }
 }

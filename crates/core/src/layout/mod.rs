@@ -135,6 +135,9 @@ pub fn manifold_place(job: &Job, manifold: usize) -> Option<(usize, Point, Point
 /// Lays the loops of a checked job.
 pub fn lay_out(job: &Job) -> Layout {
     let mut layout = parts::lay_out(job);
+    if !job.loops.is_empty() {
+        yield_to_kept(job, &mut layout);
+    }
     for manifold in 0..job.manifolds.len() {
         let needed = layout.loops.iter().filter(|l| l.manifold == manifold).count();
         if needed > job.manifolds[manifold].ports as usize {
@@ -142,6 +145,26 @@ pub fn lay_out(job: &Job) -> Layout {
         }
     }
     layout
+}
+
+/// Beside kept loops the floor that is left may be too odd for the rest: what would break the law there is not laid, and
+/// its room is said to be shut in.
+fn yield_to_kept(job: &Job, layout: &mut Layout) {
+    for _ in 0..layout.loops.len() {
+        let breaches = audit::audit(job, &layout.loops);
+        let counted = |b: &&audit::Breach| !matches!(b.kind, audit::BreachKind::Length | audit::BreachKind::PathSum);
+        // the loop with most breaches goes first: it may be the cause of its neighbours'
+        let mut told = vec![0usize; layout.loops.len()];
+        for b in breaches.iter().filter(counted) {
+            b.loops.iter().for_each(|&i| told[i] += 1);
+        }
+        let worst = (0..told.len()).filter(|&i| told[i] > 0 && layout.loops[i].kept.is_none()).max_by_key(|&i| told[i]);
+        let Some(worst) = worst else { return };
+        let problem = Problem::ShutIn { room: layout.loops.remove(worst).room };
+        if !layout.problems.contains(&problem) {
+            layout.problems.push(problem);
+        }
+    }
 }
 
 /// Lays the loops of a job in whose rooms hangs one manifold at most.
