@@ -45,6 +45,18 @@ test("pictures", async ({ app, page }) => {
       await expect(page.getByRole("dialog")).toBeVisible();
       await page.screenshot({ path: `${folder}/construction.png`, animations: "disabled" });
     }
+    if (view === "loops") {
+      await page.getByRole("button", { name: "Score card" }).click();
+      await page.getByLabel("Picture on the floor").selectOption("surface");
+      await expect(page.locator("image.map")).toBeAttached();
+      await page.screenshot({ path: `${folder}/floor-map.png` });
+      await page.getByRole("button", { name: "Compare layouts" }).click();
+      await expect(page.getByRole("row", { name: /^Loops \d+ .*\d+/ })).toBeVisible();
+      await page.screenshot({ path: `${folder}/compare-layouts.png` });
+      await page.goto(`/jobs/${id}/papers?sheet=loop&loop=A9`);
+      await expect(page.getByRole("heading", { name: "Loop A9", exact: true })).toBeVisible();
+      await page.screenshot({ path: `${folder}/one-loop.png` });
+    }
     if (view === "heat-loss") {
       await page.getByRole("tab", { name: "Building" }).click();
       await page.screenshot({ path: `${folder}/building.png` });

@@ -61,7 +61,7 @@ fn rectangles_of_many_sizes_are_laid_and_covered() {
 
 #[test]
 fn both_patterns_fill_an_l() {
-    for pattern in [Pattern::Serpentine, Pattern::Counterflow, Pattern::Auto] {
+    for pattern in [Pattern::Serpentine, Pattern::DoubleSerpentine, Pattern::Counterflow, Pattern::Auto] {
         for (edge, offset) in [(0, 3.0), (1, 1.0), (2, 1.0), (4, 1.5), (5, 2.0)] {
             let mut room =
                 shaped_room("a", vec![[0.0, 0.0], [7.0, 0.0], [7.0, 3.0], [3.2, 3.0], [3.2, 6.0], [0.0, 6.0]]);
@@ -231,7 +231,7 @@ fn random_job() -> impl Strategy<Value = Job> {
         prop::collection::vec(keep, 0..4),
         (0usize..6, 0.05..0.95f64),
         prop::sample::select(vec![0.1, 0.15, 0.2, 0.3]),
-        prop::sample::select(vec![Pattern::Auto, Pattern::Serpentine, Pattern::Counterflow]),
+        prop::sample::select(vec![Pattern::Auto, Pattern::Serpentine, Pattern::DoubleSerpentine, Pattern::Counterflow]),
     )
         .prop_map(|((w, h, nx, ny, l_shape), keeps, (edge, along), spacing, pattern)| {
             let outline = if l_shape {

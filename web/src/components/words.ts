@@ -12,7 +12,7 @@ export const OPENINGS = { window: "Window", outside_door: "Outside door", doorwa
 export const KEEP_OUTS = { cabinet: "Cabinet", furniture: "Fixed furniture", fixture: "Sanitary ware", drain: "Drain", column: "Column", bolt_down: "Bolt-down spot" } as const;
 export const MARKS = { note: "Note", saw_cut: "Saw cut" } as const;
 export const EMITTERS = { radiator: "Radiator", baseboard: "Baseboard", convector: "Convector", towel_rail: "Towel rail" } as const;
-export const PATTERNS = { auto: "by the room", serpentine: "Serpentine", counterflow: "Counterflow" } as const;
+export const PATTERNS = { auto: "by the room", serpentine: "Serpentine", double_serpentine: "Double serpentine", counterflow: "Counterflow" } as const;
 export const POSITIONS = { wall: "Outside wall", window: "Window", door: "Outside door", roof: "Roof, ceiling under attic", partition: "Partition", ceiling: "Ceiling between storeys", floor: "Floor" } as const;
 export const CAUSES = {
   outside_wall: "Walls",

@@ -3,7 +3,7 @@ import type { Design, Job } from "../api/client";
 
 /** What a variant changes; what is left out stays as the job has it. */
 export interface Variant {
-  pattern?: "auto" | "serpentine" | "counterflow";
+  pattern?: "auto" | "serpentine" | "double_serpentine" | "counterflow";
   /** Spacing of core and edge alike, m. */
   spacing_m?: number;
   /** Longest loop of every tube, m. */

@@ -215,12 +215,19 @@ const labels = computed(() =>
   }),
 );
 
+/** From this zoom on, pixels to the metre, tags at the loops tell the length too. */
+const LONG_TAGS = 42;
 const showLoops = computed(() => ["rooms", "loops", "water"].includes(props.station) && design.value !== null);
 const showNames = computed(() => props.station !== "loops" && props.station !== "water");
 const places = computed(() => (design.value ? tagPlaces(design.value.loops) : []));
 const tags = computed(() =>
   showLoops.value && props.station !== "rooms"
-    ? places.value.map((t) => ({ id: t.id, at: v.toScreen(t.at), text: t.tag, flow: design.value?.loops.find((l) => l.id === t.id)?.flow_l_min }))
+    ? places.value.map((t) => {
+        const l = design.value?.loops.find((l) => l.id === t.id);
+        const more = props.station === "water" ? show("flow", l?.flow_l_min, units.value) : v.view.scale > LONG_TAGS ? show("tube", l?.length_m, units.value) : "";
+        const title = l && `${l.tag}: ${show("tube", l.length_m, units.value)}, ${show("share", l.length_m / l.limit_m, units.value)} of the limit, leaders ${show("tube", l.leader_length_m, units.value)}, ${show("temperature", l.supply_c, units.value)} to ${show("temperature", l.return_c, units.value)}${l.by_hand ? ", by hand" : l.locked ? ", locked" : ""}`;
+        return { id: t.id, at: v.toScreen(t.at), text: more ? `${t.tag} ${more}` : t.tag, half: more ? (props.station === "water" ? 42 : 32) : 14, title };
+      })
     : [],
 );
 watch(() => state.selection?.id, () => (hand.run = -1));
@@ -345,8 +352,9 @@ const scaleBar = computed(() => {
           </g>
           <g v-for="s in sizes" :key="`s${s.edge}`"><text class="size" :transform="`translate(${s.at[0]} ${s.at[1]}) rotate(${s.turn})`" dy="4">{{ s.text }}</text></g>
           <g v-for="t in tags" :key="t.id" class="tag" data-kind="loop" :data-id="t.id">
-            <rect :x="t.at[0] - (station === 'water' ? 38 : 14)" :y="t.at[1] - 9" :width="station === 'water' ? 76 : 28" height="18" rx="9" />
-            <text :x="t.at[0]" :y="t.at[1] + 4">{{ t.text }}{{ station === "water" ? ` ${show("flow", t.flow, units)}` : "" }}</text>
+            <title>{{ t.title }}</title>
+            <rect :x="t.at[0] - t.half" :y="t.at[1] - 9" :width="2 * t.half" height="18" rx="9" />
+            <text :x="t.at[0]" :y="t.at[1] + 4">{{ t.text }}</text>
           </g>
         </g>
         <g v-if="preview" class="preview">

@@ -12,8 +12,10 @@ use crate::layout::audit;
 use crate::plan;
 use serde::{Deserialize, Serialize};
 
-/// Raster, m.
+/// Raster of a map, m.
 const STEP_M: f64 = 0.1;
+/// Raster on which the warmest spot is looked for with every design, m.
+const COARSE_M: f64 = 0.2;
 /// Tube within this counts for a spot, m; wider where the spacing is.
 const REACH_M: f64 = 0.3;
 /// Distances are told up to this, m.
@@ -63,7 +65,7 @@ pub fn floor_map(job: &Job, level_id: &str) -> Result<FloorMap, FieldError> {
             surface_c: vec![],
         });
     }
-    let whole = Raster::over(&corners).ok_or_else(|| FieldError::new("level_id", "is too large to be mapped"))?;
+    let whole = Raster::over(&corners, STEP_M).ok_or_else(|| FieldError::new("level_id", "is too large to be mapped"))?;
     let mut out = FloorMap {
         origin: whole.origin,
         step_m: STEP_M,
@@ -74,7 +76,7 @@ pub fn floor_map(job: &Job, level_id: &str) -> Result<FloorMap, FieldError> {
     };
     for r in rooms {
         let Some(state) = &heating[r].floor else { continue };
-        let Some(spots) = Spots::of(job, r, &loops) else { continue };
+        let Some(spots) = Spots::of(job, r, &loops, STEP_M) else { continue };
         let distances = spots.distances(&loops);
         for (k, (distance, surface)) in distances.iter().zip(spots.surfaces(job, r, state)).enumerate() {
             let at = spots.raster.at(k);
@@ -89,7 +91,7 @@ pub fn floor_map(job: &Job, level_id: &str) -> Result<FloorMap, FieldError> {
 
 /// The warmest spot of a room's floor.
 pub(super) fn warmest(job: &Job, room: usize, state: &FloorState, loops: &[LoopDesign]) -> Option<WarmSpot> {
-    let spots = Spots::of(job, room, loops)?;
+    let spots = Spots::of(job, room, loops, COARSE_M)?;
     let surfaces = spots.surfaces(job, room, state);
     let best = (0..surfaces.len()).filter(|&k| spots.within[k]).max_by(|&a, &b| surfaces[a].total_cmp(&surfaces[b]))?;
     (spots.tube[best] > 0.0).then(|| WarmSpot { at: spots.raster.at(best), surface_c: surfaces[best] })
@@ -103,16 +105,17 @@ pub(super) fn coldest(coverage: &audit::Coverage) -> ColdSpot {
 #[derive(Clone, Copy)]
 struct Raster {
     origin: Point,
+    step: f64,
     size: [usize; 2],
 }
 
 impl Raster {
     /// A raster on the sheet's own grid, so that rooms' rasters fall together.
-    fn over(corners: &[Point]) -> Option<Raster> {
+    fn over(corners: &[Point], step: f64) -> Option<Raster> {
         let [x0, y0, x1, y1] = plan::storeys::bounds(corners);
-        let origin = [x0, y0].map(|v| (v / STEP_M).floor() * STEP_M);
-        let size = [x1 - origin[0], y1 - origin[1]].map(|l| (l / STEP_M).ceil() as usize + 1);
-        (size[0].saturating_mul(size[1]) <= MOST_SPOTS).then_some(Raster { origin, size })
+        let origin = [x0, y0].map(|v| (v / step).floor() * step);
+        let size = [x1 - origin[0], y1 - origin[1]].map(|l| (l / step).ceil() as usize + 1);
+        (size[0].saturating_mul(size[1]) <= MOST_SPOTS).then_some(Raster { origin, step, size })
     }
 
     fn len(&self) -> usize {
@@ -121,11 +124,11 @@ impl Raster {
 
     fn at(&self, k: usize) -> Point {
         let (i, j) = (k % self.size[0], k / self.size[0]);
-        [self.origin[0] + (i as f64 + 0.5) * STEP_M, self.origin[1] + (j as f64 + 0.5) * STEP_M]
+        [self.origin[0] + (i as f64 + 0.5) * self.step, self.origin[1] + (j as f64 + 0.5) * self.step]
     }
 
     fn place(&self, p: Point) -> Option<usize> {
-        let ij = [0, 1].map(|k| ((p[k] - self.origin[k]) / STEP_M).floor());
+        let ij = [0, 1].map(|k| ((p[k] - self.origin[k]) / self.step).floor());
         let inside = (0..2).all(|k| ij[k] >= 0.0 && ij[k] < self.size[k] as f64);
         inside.then(|| ij[1] as usize * self.size[0] + ij[0] as usize)
     }
@@ -133,8 +136,8 @@ impl Raster {
     /// The spots within `reach` of a point and their distances.
     fn near(&self, p: Point, reach: f64) -> impl Iterator<Item = (usize, f64)> + '_ {
         let range = |k: usize| {
-            let lo = ((p[k] - reach - self.origin[k]) / STEP_M).floor().max(0.0) as usize;
-            let hi = ((p[k] + reach - self.origin[k]) / STEP_M).ceil().clamp(0.0, self.size[k] as f64) as usize;
+            let lo = ((p[k] - reach - self.origin[k]) / self.step).floor().max(0.0) as usize;
+            let hi = ((p[k] + reach - self.origin[k]) / self.step).ceil().clamp(0.0, self.size[k] as f64) as usize;
             lo..hi.max(lo)
         };
         let (columns, rows) = (range(0), range(1));
@@ -157,10 +160,10 @@ struct Spots {
 }
 
 impl Spots {
-    fn of(job: &Job, index: usize, loops: &[LoopDesign]) -> Option<Spots> {
+    fn of(job: &Job, index: usize, loops: &[LoopDesign], step: f64) -> Option<Spots> {
         let room = &job.rooms[index];
         let floor = room.heated_floor()?;
-        let raster = Raster::over(&room.outline)?;
+        let raster = Raster::over(&room.outline, step)?;
         let within: Vec<bool> = (0..raster.len())
             .map(|k| audit::contains(room, raster.at(k)) && !room.keep_outs.iter().any(|o| under(o, raster.at(k))))
             .collect();
@@ -169,14 +172,18 @@ impl Spots {
             let of = l.room_ids.first().and_then(|id| job.room(id));
             of.is_some_and(|r| r.level_id == room.level_id)
         };
-        let on_level: Vec<usize> = (0..loops.len()).filter(|&i| level(&loops[i])).collect();
+        let [x0, y0, x1, y1] = plan::storeys::bounds(&room.outline);
+        let comes_near = |l: &LoopDesign| {
+            let [a0, b0, a1, b1] = plan::storeys::bounds(&l.path);
+            a0 < x1 + FAR_M && a1 > x0 - FAR_M && b0 < y1 + FAR_M && b1 > y0 - FAR_M
+        };
+        let on_level: Vec<usize> = (0..loops.len()).filter(|&i| level(&loops[i]) && comes_near(&loops[i])).collect();
         let mut tube = vec![0.0; raster.len()];
         let mut excess = vec![0.0; raster.len()];
-        let [x0, y0, x1, y1] = plan::storeys::bounds(&room.outline);
         for l in on_level.iter().map(|&i| &loops[i]) {
             // leaders in sleeves give less here than they would bare
             let bare = if job.rules.insulated_leaders && !l.room_ids.contains(&room.id) { super::SLEEVED } else { 1.0 };
-            for (p, c, dl) in samples(l) {
+            for (p, c, dl) in samples(l, step) {
                 let near = p[0] > x0 - reach && p[0] < x1 + reach && p[1] > y0 - reach && p[1] < y1 + reach;
                 // what lies behind a wall does not warm this floor
                 if !near || !audit::contains(room, p) {
@@ -197,12 +204,12 @@ impl Spots {
             let mass: f64 = raster
                 .near(raster.at(k), reach)
                 .filter(|(n, _)| within[*n])
-                .map(|(_, d)| (1.0 - d / reach) * STEP_M * STEP_M)
+                .map(|(_, d)| (1.0 - d / reach) * step * step)
                 .sum();
             if tube[k] > 0.0 {
                 excess[k] /= tube[k];
             }
-            tube[k] /= mass.max(STEP_M * STEP_M);
+            tube[k] /= mass.max(step * step);
         }
         Some(Spots { raster, within, tube, excess, room_level: on_level })
     }
@@ -235,7 +242,7 @@ impl Spots {
     fn distances(&self, loops: &[LoopDesign]) -> Vec<f64> {
         let mut out = vec![FAR_M; self.raster.len()];
         for l in self.room_level.iter().map(|&i| &loops[i]) {
-            for (p, ..) in samples(l) {
+            for (p, ..) in samples(l, self.raster.step) {
                 for (k, d) in self.raster.near(p, FAR_M) {
                     out[k] = out[k].min(d);
                 }
@@ -250,10 +257,10 @@ fn under(k: &crate::job::KeepOut, p: Point) -> bool {
 }
 
 /// Points along a loop at most half a raster apart, the water's temperature there, and the tube that each stands for.
-fn samples(l: &LoopDesign) -> impl Iterator<Item = (Point, f64, f64)> + '_ {
-    l.path.windows(2).zip(l.path_c.windows(2)).flat_map(|(w, c)| {
+fn samples(l: &LoopDesign, step: f64) -> impl Iterator<Item = (Point, f64, f64)> + '_ {
+    l.path.windows(2).zip(l.path_c.windows(2)).flat_map(move |(w, c)| {
         let length = plan::distance(w[0], w[1]);
-        let n = (length / (STEP_M / 2.0)).ceil().max(1.0);
+        let n = (length / (step / 2.0)).ceil().max(1.0);
         (0..n as usize).map(move |i| {
             let x = (i as f64 + 0.5) / n;
             ([0, 1].map(|k| w[0][k] + (w[1][k] - w[0][k]) * x), c[0] + (c[1] - c[0]) * x, length / n)
@@ -321,7 +328,7 @@ mod tests {
         assert!(found.leader_heat_w < 0.7 * hall.leader_heat_w, "{} of {}", found.leader_heat_w, hall.leader_heat_w);
         let at_the_spot = |job: &Job| {
             let map = floor_map(job, "ground").expect("maps");
-            let raster = Raster { origin: map.origin, size: [map.columns, map.rows] };
+            let raster = Raster { origin: map.origin, step: map.step_m, size: [map.columns, map.rows] };
             raster.place(warm.at).and_then(|k| map.surface_c[k]).expect("floor")
         };
         let (sleeved, bare) = (at_the_spot(&job), at_the_spot(&corridor()));

@@ -69,6 +69,8 @@ pub enum Pattern {
     Auto,
     /// Runs to and fro, the cold side first.
     Serpentine,
+    /// Supply beside return, to and fro together.
+    DoubleSerpentine,
     /// Supply beside return, wound inward.
     Counterflow,
 }

@@ -33,6 +33,13 @@ pub enum Tree {
         /// The spine lies at the low end of the fingers (bottom or left), else at the high end.
         spine_low: bool,
     },
+    /// Bands side by side, each joined to the next at its other end: supply and return run to and fro together.
+    Zigzag {
+        /// Bands run upward; else to the side.
+        upright: bool,
+        /// The joint from an even band to the next lies at the lower end.
+        even_low: bool,
+    },
 }
 
 /// Deals the lattice's cells out to `roots`, which stand side by side from left to right: the first `left` pieces
@@ -378,14 +385,22 @@ pub fn grow(lattice: &Lattice, owner: &[Option<usize>], piece: usize, root: Cell
                 }
             }
         }
-        Tree::Comb { upright, spine_low } => {
+        Tree::Comb { .. } | Tree::Zigzag { .. } => {
+            let (Tree::Comb { upright, .. } | Tree::Zigzag { upright, .. }) = tree else { return links };
+            // at which end a band is joined to the next
+            let low = |band: usize| match tree {
+                Tree::Zigzag { even_low, .. } => even_low == band.is_multiple_of(2),
+                Tree::Comb { spine_low, .. } => spine_low,
+                Tree::Spiral { .. } => true,
+            };
             let finger = usize::from(upright);
             let mut steps: Vec<(usize, Cell, Cell)> = Vec::new();
             for c in lattice.all().filter(|&c| mine(c)) {
                 for d in [0, 1] {
                     if let Some(n) = lattice.step(c, d).filter(|&n| mine(n)) {
-                        let along = if upright { (c.1, lattice.rows()) } else { (c.0, lattice.columns()) };
-                        let away = if spine_low { along.0 } else { along.1 - along.0 };
+                        let (along, band) =
+                            if upright { ((c.1, lattice.rows()), c.0) } else { ((c.0, lattice.columns()), c.1) };
+                        let away = if low(band) { along.0 } else { along.1 - along.0 };
                         steps.push((if d == finger { 0 } else { 1 + away }, c, n));
                     }
                 }

@@ -6,7 +6,7 @@ use crate::job::{Job, Point};
 use crate::{library, plan};
 
 /// Distance of the points at which the tube wanted is counted, m.
-const RASTER_M: f64 = 0.1;
+const RASTER_M: f64 = 0.2;
 
 /// The figures of one room.
 #[derive(Debug, Clone, PartialEq)]

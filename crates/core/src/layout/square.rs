@@ -314,19 +314,31 @@ fn tree(
         let mean = mine.iter().sum::<f64>() / mine.len().max(1) as f64;
         Tree::Comb { upright, spine_low: upright || lattice.middle(root)[0] <= mean }
     };
+    // bands along the longer side of the piece
+    let longer_upright = || {
+        let mine: Vec<Point> =
+            lattice.all().filter(|&c| owner[lattice.index(c)] == Some(piece)).map(|c| lattice.middle(c)).collect();
+        let span = |k: usize| {
+            let (lo, hi) = mine.iter().fold((f64::MAX, f64::MIN), |(l, h), p| (l.min(p[k]), h.max(p[k])));
+            hi - lo
+        };
+        span(1) >= span(0)
+    };
     match task.pattern {
+        Pattern::DoubleSerpentine => {
+            let upright = if sides.len() == 1 { upright_cold > level_cold } else { longer_upright() };
+            // the first joint lies away from the root, so that the first band is run through
+            let (band, at, all) = if upright {
+                (root.0, root.1, lattice.rows())
+            } else {
+                (root.1, root.0, lattice.columns())
+            };
+            Tree::Zigzag { upright, even_low: (2 * at > all) == band.is_multiple_of(2) }
+        }
         Pattern::Counterflow => spiral,
         Pattern::Auto if sides.len() != 1 => spiral,
         Pattern::Auto => comb(upright_cold > level_cold),
         Pattern::Serpentine if sides.len() == 1 => comb(upright_cold > level_cold),
-        Pattern::Serpentine => {
-            let mine: Vec<Point> =
-                lattice.all().filter(|&c| owner[lattice.index(c)] == Some(piece)).map(|c| lattice.middle(c)).collect();
-            let span = |k: usize| {
-                let (lo, hi) = mine.iter().fold((f64::MAX, f64::MIN), |(l, h), p| (l.min(p[k]), h.max(p[k])));
-                hi - lo
-            };
-            comb(span(1) >= span(0))
-        }
+        Pattern::Serpentine => comb(longer_upright()),
     }
 }
