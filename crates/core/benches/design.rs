@@ -116,3 +116,42 @@ fn weather_file(bencher: divan::Bencher) {
     let text = include_str!("../../../demo/alderfell.epw");
     bencher.bench(|| climate::read_epw(divan::black_box(text)));
 }
+
+/// A run of a loop dragged across its room, the loops of its manifold locked.
+#[divan::bench]
+fn drag_of_a_run(bencher: divan::Bencher) {
+    use fuoco_core::layout::hand::{Grip, dragged};
+    let job = locked_demo();
+    bencher.bench(|| {
+        let layout = layout::lay_out(&job);
+        let index = layout.loops.iter().position(|l| l.kept.is_some()).expect("locked");
+        dragged(&job, &layout.loops, index, Grip::Run(5), [0.3, 0.3], false)
+    });
+}
+
+/// The demo laid round the loops of one manifold.
+#[divan::bench]
+fn layout_beside_locked_loops(bencher: divan::Bencher) {
+    let job = locked_demo();
+    bencher.bench(|| layout::lay_out(&job));
+}
+
+fn locked_demo() -> Job {
+    let mut job = demo();
+    let layout = layout::lay_out(&job);
+    job.loops = layout
+        .loops
+        .iter()
+        .filter(|l| l.manifold == 1)
+        .map(|l| fuoco_core::job::KeptLoop {
+            id: format!("kept-{}", l.port),
+            manifold_id: job.manifolds[l.manifold].id.clone(),
+            port: l.port,
+            room_id: job.rooms[l.room].id.clone(),
+            corners: l.corners.clone(),
+            leaders_m: l.leader_length_m,
+            by_hand: false,
+        })
+        .collect();
+    job
+}

@@ -387,7 +387,9 @@ fn whatever_is_locked_the_rest_is_lawful_or_named() {
         for room in unlaid(&job, &layout) {
             let index = job.rooms.iter().position(|r| r.id == room.id).expect("of the job");
             let named = layout.problems.iter().any(|p| match p {
-                Problem::ShutIn { room } | Problem::Blocked { room, .. } | Problem::ByLeaders { room } => *room == index,
+                Problem::ShutIn { room } | Problem::Blocked { room, .. } | Problem::ByLeaders { room } => {
+                    *room == index
+                }
                 _ => false,
             });
             assert!(named, "{mask:b}: {} has no loop and no word: {:?}", room.id, layout.problems);

@@ -127,7 +127,12 @@ pub async fn loops_geojson(_local: Local, store: &State<Store>, id: &str) -> Res
 /// A level with its loops as DXF in metres, a layer for each loop.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = Vec<u8>, content_type = "image/vnd.dxf"), (status = 404, body = Problem)))]
 #[get("/jobs/<id>/loops.dxf?<level>")]
-pub async fn loops_dxf(_local: Local, store: &State<Store>, id: &str, level: Option<&str>) -> Result<Download, Problem> {
+pub async fn loops_dxf(
+    _local: Local,
+    store: &State<Store>,
+    id: &str,
+    level: Option<&str>,
+) -> Result<Download, Problem> {
     let (job, design) = designed(store, id).await?;
     let level = level_of(&job, level)?;
     let kind = ContentType::new("image", "vnd.dxf");

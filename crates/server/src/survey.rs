@@ -30,7 +30,9 @@ pub struct KeptPicture {
 }
 
 /// Off the threads that answer requests.
-pub(crate) async fn work<T: Send + 'static>(f: impl FnOnce() -> Result<T, FieldError> + Send + 'static) -> Result<T, Problem> {
+pub(crate) async fn work<T: Send + 'static>(
+    f: impl FnOnce() -> Result<T, FieldError> + Send + 'static,
+) -> Result<T, Problem> {
     let done = rocket::tokio::task::spawn_blocking(f).await;
     let done = done.map_err(|e| Problem::new(Status::InternalServerError, "The work failed", e.to_string()))?;
     done.map_err(|e| {

@@ -1,48 +1,14 @@
 //! Loops shaped, mapped, placed and given out over HTTP.
 
-use fuoco_server::{DEMO, build};
-use fuoco_store::Store;
-use rocket::http::uri::{Authority, Host};
-use rocket::http::{ContentType, Method};
-use rocket::local::asynchronous::Client;
+mod common;
+
+use common::{Api, demo};
 use serde_json::{Value, json};
-use tempfile::TempDir;
-
-struct Api {
-    client: Client,
-    _folder: TempDir,
-}
-
-impl Api {
-    async fn new() -> Api {
-        let folder = tempfile::tempdir().expect("folder");
-        let store = Store::open(folder.path()).await.expect("opens");
-        let client = Client::tracked(build(store, "127.0.0.1:0".parse().expect("address"))).await.expect("ignites");
-        Api { client, _folder: folder }
-    }
-
-    async fn ask(&self, method: Method, path: &str, body: &Value) -> (u16, String, Vec<u8>) {
-        let mut request = self.client.req(method, path.to_owned()).header(ContentType::JSON);
-        request.inner_mut().set_host(Host::from(Authority::parse("localhost").expect("host")));
-        let answer = request.body(body.to_string()).dispatch().await;
-        let (status, kind) = (answer.status().code, answer.content_type().map(|c| c.to_string()).unwrap_or_default());
-        (status, kind, answer.into_bytes().await.unwrap_or_default())
-    }
-
-    async fn post(&self, path: &str, body: &Value) -> (u16, Value) {
-        let (status, _, bytes) = self.ask(Method::Post, path, body).await;
-        (status, serde_json::from_slice(&bytes).unwrap_or(Value::Null))
-    }
-}
-
-fn demo() -> Value {
-    serde_json::from_str(DEMO).expect("the demo")
-}
 
 /// The demo with one of its loops locked.
 async fn locked(api: &Api) -> (Value, Value) {
     let mut job = demo();
-    let (_, design) = api.post("/api/design", &job).await;
+    let (_, design) = api.json("/api/design", &job).await;
     let l = design["loops"].as_array().expect("loops").iter().find(|l| l["tag"] == "B2").expect("B2").clone();
     job["loops"] = json!([{
         "id": "mine", "manifold_id": l["manifold_id"], "port": l["port"], "room_id": l["room_ids"][0], "corners": l["corners"],
@@ -54,7 +20,7 @@ async fn locked(api: &Api) -> (Value, Value) {
 async fn a_locked_loop_keeps_its_way_and_can_be_dragged() {
     let api = Api::new().await;
     let (job, l) = locked(&api).await;
-    let (status, design) = api.post("/api/design", &job).await;
+    let (status, design) = api.json("/api/design", &job).await;
     assert_eq!(status, 200);
     let mine = design["loops"].as_array().expect("loops").iter().find(|l| l["id"] == "mine").expect("kept");
     assert_eq!((&mine["locked"], &mine["tag"]), (&json!(true), &json!("B2")));
@@ -64,7 +30,7 @@ async fn a_locked_loop_keeps_its_way_and_can_be_dragged() {
     let near = |(p, q): (&[f64; 2], &[f64; 2])| (p[0] - q[0]).abs() < 2e-4 && (p[1] - q[1]).abs() < 2e-4;
     assert!(was.len() == is.len() && was.iter().zip(&is).all(near));
     let drag = json!({ "job": job, "loop_id": "mine", "grip": { "part": "run", "index": 3 }, "by": [0.05, 0.05], "alone": true });
-    let (status, moved) = api.post("/api/loops/drag", &drag).await;
+    let (status, moved) = api.json("/api/loops/drag", &drag).await;
     assert_eq!(status, 200, "{moved}");
     let (before, after) = (job["loops"][0]["corners"].as_array(), moved["corners"].as_array());
     assert_eq!(before.map(Vec::len), after.map(Vec::len));
@@ -75,43 +41,47 @@ async fn a_locked_loop_keeps_its_way_and_can_be_dragged() {
 async fn drags_of_what_is_not_there_are_refused_by_their_field() {
     let api = Api::new().await;
     let (job, _) = locked(&api).await;
-    let drag = |loop_id: &str, grip: Value, by: Value| json!({ "job": job, "loop_id": loop_id, "grip": grip, "by": by });
+    let drag =
+        |loop_id: &str, grip: Value, by: Value| json!({ "job": job, "loop_id": loop_id, "grip": grip, "by": by });
     let run = json!({ "part": "run", "index": 1 });
     for (body, field) in [
         (drag("nobody", run.clone(), json!([0.1, 0.0])), "loop_id"),
         (drag("mine", run.clone(), json!([1e9, 0.0])), "by"),
     ] {
-        let (status, problem) = api.post("/api/loops/drag", &body).await;
+        let (status, problem) = api.json("/api/loops/drag", &body).await;
         assert_eq!((status, &problem["field"]), (422, &json!(field)), "{problem}");
     }
-    let (status, _) = api.post("/api/loops/drag", &drag("mine", json!({ "part": "knot" }), json!([0.1, 0.0]))).await;
+    let (status, _) = api.json("/api/loops/drag", &drag("mine", json!({ "part": "knot" }), json!([0.1, 0.0]))).await;
     assert_eq!(status, 422);
     // a run that the loop does not have moves nothing
     let far = drag("mine", json!({ "part": "run", "index": 99_999 }), json!([0.1, 0.0]));
-    let (status, same) = api.post("/api/loops/drag", &far).await;
-    assert_eq!((status, same["corners"].as_array().map(Vec::len)), (200, job["loops"][0]["corners"].as_array().map(Vec::len)));
+    let (status, same) = api.json("/api/loops/drag", &far).await;
+    assert_eq!(
+        (status, same["corners"].as_array().map(Vec::len)),
+        (200, job["loops"][0]["corners"].as_array().map(Vec::len))
+    );
 }
 
 #[rocket::async_test]
 async fn floors_are_mapped_and_manifolds_placed() {
     let api = Api::new().await;
-    let (status, map) = api.post("/api/loops/map", &json!({ "job": demo(), "level_id": "ground" })).await;
+    let (status, map) = api.json("/api/loops/map", &json!({ "job": demo(), "level_id": "ground" })).await;
     assert_eq!(status, 200);
     let n = map["columns"].as_u64().expect("columns") * map["rows"].as_u64().expect("rows");
     assert_eq!(map["surface_c"].as_array().map(Vec::len), Some(n as usize));
     assert!(map["distance_m"].as_array().expect("spots").iter().any(Value::is_null), "walls are no floor");
-    let (status, problem) = api.post("/api/loops/map", &json!({ "job": demo(), "level_id": "attic" })).await;
+    let (status, problem) = api.json("/api/loops/map", &json!({ "job": demo(), "level_id": "attic" })).await;
     assert_eq!((status, &problem["field"]), (422, &json!("level_id")));
-    let (status, found) = api.post("/api/loops/places", &json!({ "job": demo(), "manifold_id": "m-b" })).await;
+    let (status, found) = api.json("/api/loops/places", &json!({ "job": demo(), "manifold_id": "m-b" })).await;
     assert_eq!((status, found.as_array().map(Vec::len)), (200, Some(3)));
-    let (status, problem) = api.post("/api/loops/places", &json!({ "job": demo(), "manifold_id": "x" })).await;
+    let (status, problem) = api.json("/api/loops/places", &json!({ "job": demo(), "manifold_id": "x" })).await;
     assert_eq!((status, &problem["field"]), (422, &json!("manifold_id")));
 }
 
 #[rocket::async_test]
 async fn loops_are_given_out_in_open_formats() {
     let api = Api::new().await;
-    let (_, stored) = api.post("/api/jobs/from-file", &demo()).await;
+    let (_, stored) = api.json("/api/jobs/from-file", &demo()).await;
     let id = stored["id"].as_str().expect("id");
     for (path, kind, begins) in [
         ("loop-points.csv", "text/csv", "loop,point,x (m)"),
@@ -120,13 +90,13 @@ async fn loops_are_given_out_in_open_formats() {
         ("plan.svg?level=upper&scale=20", "image/svg+xml", "<svg"),
         ("plan.svg", "image/svg+xml", "<svg"),
     ] {
-        let (status, found, bytes) = api.ask(Method::Get, &format!("/api/jobs/{id}/{path}"), &Value::Null).await;
-        assert_eq!(status, 200, "{path}");
+        let (status, found, bytes) = api.send("GET", &format!("/api/jobs/{id}/{path}"), None, vec![]).await;
+        assert_eq!(status.code, 200, "{path}");
         assert!(found.starts_with(kind), "{path}: {found}");
         assert!(String::from_utf8_lossy(&bytes).starts_with(begins) && !bytes.is_empty(), "{path}");
     }
     for (path, expected) in [("loops.dxf?level=attic", 404), ("plan.svg?scale=1", 422)] {
-        let (status, ..) = api.ask(Method::Get, &format!("/api/jobs/{id}/{path}"), &Value::Null).await;
-        assert_eq!(status, expected, "{path}");
+        let (status, ..) = api.send("GET", &format!("/api/jobs/{id}/{path}"), None, vec![]).await;
+        assert_eq!(status.code, expected, "{path}");
     }
 }

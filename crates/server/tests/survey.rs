@@ -1,17 +1,11 @@
 //! Pictures, weather, geometry and exchange over HTTP.
 
-use fuoco_server::{DEMO, DEMO_YEAR, build};
-use fuoco_store::Store;
-use rocket::http::uri::{Authority, Host};
-use rocket::http::{ContentType, Status};
-use rocket::local::asynchronous::Client;
-use serde_json::{Value, json};
-use tempfile::TempDir;
+mod common;
 
-struct Api {
-    client: Client,
-    _folder: TempDir,
-}
+use common::{Api, demo};
+use fuoco_server::DEMO_YEAR;
+use rocket::http::{ContentType, Status};
+use serde_json::{Value, json};
 
 /// A PNG of one white pixel.
 const PNG: &[u8] = &[
@@ -19,46 +13,6 @@ const PNG: &[u8] = &[
     85, 0, 0, 0, 10, 73, 68, 65, 84, 120, 156, 99, 248, 15, 0, 1, 1, 1, 0, 27, 182, 238, 86, 0, 0, 0, 0, 73, 69, 78,
     68, 174, 66, 96, 130,
 ];
-
-impl Api {
-    async fn new() -> Api {
-        let folder = tempfile::tempdir().expect("folder");
-        let store = Store::open(folder.path()).await.expect("opens");
-        let client = Client::tracked(build(store, "127.0.0.1:0".parse().expect("address"))).await.expect("ignites");
-        Api { client, _folder: folder }
-    }
-
-    async fn send(
-        &self,
-        method: &str,
-        path: &str,
-        kind: Option<ContentType>,
-        body: Vec<u8>,
-    ) -> (Status, String, Vec<u8>) {
-        let mut request = self.client.req(method.parse::<rocket::http::Method>().expect("method"), path.to_owned());
-        request.inner_mut().set_host(Host::from(Authority::parse("localhost").expect("host")));
-        if let Some(kind) = kind {
-            request = request.header(kind);
-        }
-        let answer = request.body(body).dispatch().await;
-        let (status, kind) = (answer.status(), answer.content_type().map(|c| c.to_string()).unwrap_or_default());
-        (status, kind, answer.into_bytes().await.unwrap_or_default())
-    }
-
-    async fn json(&self, path: &str, body: &Value) -> (u16, Value) {
-        let (status, _, bytes) = self.send("POST", path, Some(ContentType::JSON), body.to_string().into_bytes()).await;
-        (status.code, serde_json::from_slice(&bytes).unwrap_or(Value::Null))
-    }
-
-    async fn file(&self, path: &str, kind: ContentType, body: &[u8]) -> (u16, Value) {
-        let (status, _, bytes) = self.send("POST", path, Some(kind), body.to_vec()).await;
-        (status.code, serde_json::from_slice(&bytes).unwrap_or(Value::Null))
-    }
-}
-
-fn demo() -> Value {
-    serde_json::from_str(DEMO).expect("the demo")
-}
 
 #[rocket::async_test]
 async fn a_picture_is_kept_and_comes_back_as_what_it_is() {
@@ -180,7 +134,7 @@ async fn a_bundle_carries_the_pictures_along() {
 #[rocket::async_test]
 async fn a_floor_is_drawn_and_compared() {
     let api = Api::new().await;
-    let job: Value = serde_json::from_str(DEMO).expect("reads");
+    let job = demo();
     let rooms = job["rooms"].as_array().expect("rooms");
     let room = rooms.iter().find(|r| r["floor"].is_object()).expect("a heated floor")["id"].clone();
     let ask = json!({ "job": job, "room_id": room, "shown": { "zone": "core" } });

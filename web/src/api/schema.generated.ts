@@ -2417,7 +2417,7 @@ export interface components {
          * @description How a loop fills its part of a room.
          * @enum {string}
          */
-        Pattern: "auto" | "serpentine" | "counterflow";
+        Pattern: "auto" | "serpentine" | "double_serpentine" | "counterflow";
         /** @description A layer to scale. */
         PictureLayer: {
             /**

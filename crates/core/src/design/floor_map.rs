@@ -65,7 +65,8 @@ pub fn floor_map(job: &Job, level_id: &str) -> Result<FloorMap, FieldError> {
             surface_c: vec![],
         });
     }
-    let whole = Raster::over(&corners, STEP_M).ok_or_else(|| FieldError::new("level_id", "is too large to be mapped"))?;
+    let whole =
+        Raster::over(&corners, STEP_M).ok_or_else(|| FieldError::new("level_id", "is too large to be mapped"))?;
     let mut out = FloorMap {
         origin: whole.origin,
         step_m: STEP_M,
@@ -301,10 +302,8 @@ mod tests {
             k[1] * map.columns + k[0]
         };
         let mean = d.rooms[0].surface_mean_c.expect("a floor");
-        let middle: Vec<f64> = (0..20)
-            .filter_map(|i| map.surface_c[at(2.0 + 0.1 * f64::from(i), 3.0)])
-            .map(f64::from)
-            .collect();
+        let middle: Vec<f64> =
+            (0..20).filter_map(|i| map.surface_c[at(2.0 + 0.1 * f64::from(i), 3.0)]).map(f64::from).collect();
         let found = middle.iter().sum::<f64>() / middle.len() as f64;
         // the water cools along the loop, and a cone of a few spacings sees the raster of the tubes
         assert!((found - mean).abs() < 0.6, "{found} for {mean}");
@@ -321,7 +320,11 @@ mod tests {
         let hall = bare.rooms.iter().find(|r| r.id == "hall").expect("hall");
         let warm = hall.warmest.expect("tube");
         assert!(plan::distance(warm.at, [8.0, 0.3]) < 2.5, "near the manifold: {:?}", warm.at);
-        assert!(hall.surface_mean_c.is_none_or(|m| warm.surface_c > m + 1.0), "{warm:?} over {:?}", hall.surface_mean_c);
+        assert!(
+            hall.surface_mean_c.is_none_or(|m| warm.surface_c > m + 1.0),
+            "{warm:?} over {:?}",
+            hall.surface_mean_c
+        );
         job.rules.insulated_leaders = true;
         let sleeved = design(&job).expect("designs");
         let found = sleeved.rooms.iter().find(|r| r.id == "hall").expect("hall");

@@ -11,8 +11,9 @@ mod supply;
 mod types;
 
 pub use types::{
-    ClimateDesign, ColdSpot, ColdestGround, ConstructionDesign, DegreeDays, Design, FieldDesign, FlatRateHeat, FloorDesign,
-    LoopDesign, ManifoldDesign, PatchDesign, RoomDesign, RoomOutline, Totals, TurnDesign, WallDesign, WarmSpot,
+    ClimateDesign, ColdSpot, ColdestGround, ConstructionDesign, DegreeDays, Design, FieldDesign, FlatRateHeat,
+    FloorDesign, LoopDesign, ManifoldDesign, PatchDesign, RoomDesign, RoomOutline, Totals, TurnDesign, WallDesign,
+    WarmSpot,
 };
 
 use crate::climate::Weather;

@@ -135,19 +135,26 @@ fn body(job: &Job, loops: &[LaidLoop], manifold: usize) -> Option<[Point; 2]> {
     Some([-half - near(edge.a), half + near(edge.b)].map(|s| [place[0] - along[0] * s, place[1] - along[1] * s]))
 }
 
-fn gaps(
-    job: &Job,
-    loops: &[LaidLoop],
-    manifolds: &[Option<[Point; 2]>],
-    only: Option<usize>,
-    out: &mut Vec<Breach>,
-) {
+fn gaps(job: &Job, loops: &[LaidLoop], manifolds: &[Option<[Point; 2]>], only: Option<usize>, out: &mut Vec<Breach>) {
     type Piece = GeomWithData<Line<Point>, (usize, f64, f64)>;
     let mut pieces: Vec<Piece> = Vec::new();
+    // of one loop alone only what lies near it matters
+    let near = only.and_then(|o| loops.get(o)).map(|l| plan::storeys::bounds(&l.points));
+    let apart = |w: &[Point]| {
+        near.is_some_and(|[x0, y0, x1, y1]| {
+            let outside =
+                |k: usize, lo: f64, hi: f64| w[0][k].max(w[1][k]) < lo - 1.0 || w[0][k].min(w[1][k]) > hi + 1.0;
+            outside(0, x0, x1) || outside(1, y0, y1)
+        })
+    };
     for (i, l) in loops.iter().enumerate() {
         let mut along = 0.0;
         for w in l.points.windows(2) {
             let len = distance(w[0], w[1]);
+            if apart(w) {
+                along += len;
+                continue;
+            }
             pieces.push(GeomWithData::new(Line::new(w[0], w[1]), (i, along, along + len)));
             along += len;
         }
@@ -168,8 +175,7 @@ fn gaps(
                 let ((i, a0, a1), (j, b0, b1)) = (a.data, b.data);
                 // neighbours along one tube touch by nature; a bend cannot come back within three gaps
                 let seen = if only.is_none() || i == j { (i, a0) >= (j, b0) } else { false };
-                if seen || level(i) != level(j) || (i == j && b0 - a1 < 3.0 * gap && a0 - b1 < 3.0 * gap)
-                {
+                if seen || level(i) != level(j) || (i == j && b0 - a1 < 3.0 * gap && a0 - b1 < 3.0 * gap) {
                     continue;
                 }
                 let (p, q, r, s) = (a.geom().from, a.geom().to, b.geom().from, b.geom().to);

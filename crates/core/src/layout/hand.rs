@@ -188,9 +188,7 @@ mod tests {
     /// The longest run and a unit vector across it that leads into the room.
     fn longest(corners: &[Point]) -> (usize, Point) {
         let i = (1..corners.len() - 2)
-            .max_by(|&a, &b| {
-                distance(corners[a], corners[a + 1]).total_cmp(&distance(corners[b], corners[b + 1]))
-            })
+            .max_by(|&a, &b| distance(corners[a], corners[a + 1]).total_cmp(&distance(corners[b], corners[b + 1])))
             .expect("runs");
         let (p, q) = (corners[i], corners[i + 1]);
         let d = distance(p, q);

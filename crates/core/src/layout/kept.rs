@@ -234,7 +234,8 @@ fn free_width(p: &plan::Passage, taken: Option<&MultiPolygon>) -> Vec<(f64, f64)
     let mut free = vec![(0.0, width)];
     let Some(taken) = taken else { return free };
     for piece in &floor.intersection(taken) {
-        let places = piece.exterior().coords().map(|c| (c.x - p.near[0][0]) * along[0] + (c.y - p.near[0][1]) * along[1]);
+        let places =
+            piece.exterior().coords().map(|c| (c.x - p.near[0][0]) * along[0] + (c.y - p.near[0][1]) * along[1]);
         let (lo, hi) = places.fold((f64::MAX, f64::MIN), |(lo, hi), s| (lo.min(s), hi.max(s)));
         free = free
             .into_iter()
@@ -320,7 +321,8 @@ fn beside(
             let steps = (0..16).flat_map(|k| [0.05, -0.05].map(|d| nearest_s + d * f64::from(k)));
             let on = |s: &f64| (lo + off..=hi - off).contains(s) && s.abs() < reach;
             let wide = [0.35, 0.25, CORNER_M].iter();
-            let s = wide.flat_map(|&half| steps.clone().filter(on).find(|&s| open(s, half))).next().unwrap_or(nearest_s);
+            let s =
+                wide.flat_map(|&half| steps.clone().filter(on).find(|&s| open(s, half))).next().unwrap_or(nearest_s);
             let at = at_s(s);
             let slot = usize::from(f64::midpoint(lo, hi) > 0.0);
             if s.abs() < reach

@@ -255,8 +255,14 @@ impl<'a> Tree<'a> {
         let n = job.rooms.len();
         let passages = plan::passages(job);
         let usable: Vec<bool> = job.rooms.iter().map(plan::is_simple).collect();
-        let mut tree =
-            Tree { parted, passages, manifold: vec![None; n], through: vec![None; n], way: vec![f64::INFINITY; n], usable };
+        let mut tree = Tree {
+            parted,
+            passages,
+            manifold: vec![None; n],
+            through: vec![None; n],
+            way: vec![f64::INFINITY; n],
+            usable,
+        };
         let mut at: Vec<Point> = vec![[0.0; 2]; n];
         for manifold in 0..job.manifolds.len() {
             match manifold_place(job, manifold) {

@@ -171,7 +171,14 @@ impl Parted {
         outside.insert(room + 1, outside[room].clone());
         let id = format!("{} part {}", self.job.rooms[room].id, rooms.len());
         let job = plan::edit::split(&self.job, &self.job.rooms[room].id, from, to, 0.0, &id).ok()?;
-        Some(Parted { job, rooms, manifolds: self.manifolds.clone(), necks: self.necks.clone(), outside, taken: self.taken.clone() })
+        Some(Parted {
+            job,
+            rooms,
+            manifolds: self.manifolds.clone(),
+            necks: self.necks.clone(),
+            outside,
+            taken: self.taken.clone(),
+        })
     }
 
     /// The manifold's room cut straight across before it, where other rooms lie behind it; both parts have the manifold
@@ -260,7 +267,8 @@ impl Parted {
                 p = Problem::ShutIn { room };
             }
             // one side of a manifold may have nothing to do
-            if matches!(p, Problem::ManifoldUnused { manifold } if layout.loops.iter().any(|l| l.manifold == manifold)) {
+            if matches!(p, Problem::ManifoldUnused { manifold } if layout.loops.iter().any(|l| l.manifold == manifold))
+            {
                 continue;
             }
             // a part of a room that its leaders fill needs no word when another part has a loop

@@ -170,8 +170,7 @@ mod tests {
     /// Three rooms in a row with doorways; the middle one has a window on its south wall.
     fn row() -> Job {
         let mut middle = box_room("middle", 5.1, 0.0, 10.1, 4.0);
-        middle.openings =
-            vec![doorway("d", 3, 1.5, 0.9), doorway("e", 1, 1.5, 0.9), window("w", 0, 0.2, 4.6, 1.2)];
+        middle.openings = vec![doorway("d", 3, 1.5, 0.9), doorway("e", 1, 1.5, 0.9), window("w", 0, 0.2, 4.6, 1.2)];
         let rooms = vec![box_room("west", 0.0, 0.0, 5.0, 4.0), middle, box_room("east", 10.2, 0.0, 15.2, 4.0)];
         job_of(rooms)
     }

@@ -328,11 +328,8 @@ fn tree(
         Pattern::DoubleSerpentine => {
             let upright = if sides.len() == 1 { upright_cold > level_cold } else { longer_upright() };
             // the first joint lies away from the root, so that the first band is run through
-            let (band, at, all) = if upright {
-                (root.0, root.1, lattice.rows())
-            } else {
-                (root.1, root.0, lattice.columns())
-            };
+            let (band, at, all) =
+                if upright { (root.0, root.1, lattice.rows()) } else { (root.1, root.0, lattice.columns()) };
             Tree::Zigzag { upright, even_low: (2 * at > all) == band.is_multiple_of(2) }
         }
         Pattern::Counterflow => spiral,

@@ -3,9 +3,9 @@
 use super::{RULES, Writer, of_room, subject};
 use crate::design::Design;
 use crate::findings::{Severity, Station, Subject, SubjectKind};
+use crate::job::Job;
 use crate::layout::audit::{Breach, BreachKind, Coverage};
 use crate::layout::room::Obstruction;
-use crate::job::Job;
 use crate::layout::{self, Layout, Problem};
 use crate::units::Quantity as Q;
 
@@ -182,7 +182,11 @@ pub(super) fn warm_patches(w: &mut Writer, design: &Design) {
             "loops.warm_patch",
             Subject { at: Some(spot.at), ..of_room(room) },
             &format!("Where tubes lie close the floor of {} reaches {{spot}}.", room.name),
-            &[("spot", Q::Temperature, spot.surface_c), ("limit", Q::Temperature, limit), ("edge", Q::Temperature, edge)],
+            &[
+                ("spot", Q::Temperature, spot.surface_c),
+                ("limit", Q::Temperature, limit),
+                ("edge", Q::Temperature, edge),
+            ],
             "Mean surface up to {limit} where people stay, up to {edge} along the walls",
             "Insulate the leaders (Site, house rules), hang the manifold where nobody stays, or a second one.",
         );
