@@ -2,7 +2,7 @@
 /** Where a manifold would hang well: a few places laid out in earnest, to be taken with a click. */
 import { ref, watch } from "vue";
 import { answer, api, type Place } from "../api/client";
-import { addManifold } from "../job/edit";
+import { addManifold, wallName, walls } from "../job/edit";
 import { store } from "../job/store";
 import { show } from "../units";
 
@@ -12,7 +12,11 @@ const found = ref<Place[] | null>(null);
 const busy = ref(false);
 const problem = ref("");
 watch(() => props.manifoldId, () => (found.value = null));
-const room = (id: string) => job.value?.rooms.find((r) => r.id === id)?.name ?? "a room";
+function where(p: Place): string {
+  const room = job.value?.rooms.find((r) => r.id === p.room_id);
+  const wall = room && walls(room)[p.edge];
+  return wall ? `${room.name}, ${wallName(wall, job.value?.site.north_deg)}` : "a room";
+}
 async function look() {
   busy.value = true;
   problem.value = "";
@@ -46,17 +50,15 @@ function take(p: Place) {
   <div class="places">
     <button class="do" :disabled="busy" @click="look">{{ busy ? "Looking…" : "Find good places" }}</button>
     <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>
-    <table v-if="found?.length" class="grid-table">
-      <thead><tr><th>Place</th><th class="num">Leaders</th><th class="num">Loops</th><th></th></tr></thead>
-      <tbody>
-        <tr v-for="p in found" :key="`${p.room_id}-${p.edge}-${p.offset_m}`">
-          <td>{{ room(p.room_id) }}, wall {{ p.edge + 1 }} at {{ show("length", p.offset_m, units) }}<span v-if="p.unreached" class="wrong"><br />{{ p.unreached }} rooms out of reach</span><span v-else-if="p.problems" class="wrong"><br />{{ p.problems }} things do not fit</span></td>
-          <td class="num">{{ show("tube", p.leaders_m, units) }}</td>
-          <td class="num" :title="`spread ±${show('share', p.spread, units)}, longest ${show('share', p.of_limit, units)} of its limit`">{{ p.loops }}</td>
-          <td><button class="plain link" @click="take(p)">Take</button></td>
-        </tr>
-      </tbody>
-    </table>
+    <ul v-if="found?.length">
+      <li v-for="p in found" :key="`${p.room_id}-${p.edge}-${p.offset_m}`">
+        <button class="do take" @click="take(p)">Take</button>
+        <b>{{ where(p) }}</b> at {{ show("length", p.offset_m, units) }}<br />
+        leaders {{ show("tube", p.leaders_m, units) }}, {{ p.loops }} loops, spread up to ±{{ show("share", p.spread, units) }}
+        <span v-if="p.unreached" class="wrong"><br />{{ p.unreached }} rooms out of reach</span>
+        <span v-else-if="p.problems" class="wrong"><br />{{ p.problems }} things do not fit</span>
+      </li>
+    </ul>
     <p v-else-if="found" class="wrong">No wall has a clear metre for it.</p>
     <p v-if="found?.length" class="quiet">Each was laid out. Near the heat source, out of the damp and within reach is yours to judge.</p>
   </div>
@@ -66,5 +68,7 @@ function take(p: Place) {
 .do { border: 1px solid var(--line); background: var(--paper); border-radius: 3px; padding: 2px 10px; cursor: pointer; margin: 4px 0; }
 .wrong { color: var(--ember); }
 .quiet { color: var(--soft); font-size: 13px; }
-.grid-table { width: 100%; font-size: 13px; }
+ul { list-style: none; margin: 0; padding: 0; font-size: 13px; }
+li { padding: 4px 0; border-top: 1px solid var(--line); overflow: hidden; }
+.take { float: right; margin: 2px 0 2px 8px; }
 </style>

@@ -11,6 +11,8 @@ use serde::{Deserialize, Serialize};
 const HALF_M: f64 = 0.5;
 /// Spots on one wall keep that distance, m.
 const APART_M: f64 = 1.5;
+/// Places told on one wall keep that distance, m.
+const OTHER_M: f64 = 3.0;
 /// So many spots are looked at roughly at most.
 const MOST_SPOTS: usize = 240;
 /// So many are laid out.
@@ -80,7 +82,17 @@ pub fn places(job: &Job, manifold_id: Option<&str>) -> Result<Vec<Place>, FieldE
     }
     spots.sort_by(|a, b| a.0.total_cmp(&b.0));
     let mut out: Vec<Place> = Vec::new();
-    for (_, spot) in spots.into_iter().take(LAID) {
+    // a metre more or less along one wall is no other place
+    let mut apart: Vec<Manifold> = Vec::new();
+    for (_, spot) in spots {
+        let near = |m: &Manifold| {
+            (&m.room_id, m.edge) == (&spot.room_id, spot.edge) && (m.offset_m - spot.offset_m).abs() < OTHER_M
+        };
+        if apart.len() < LAID && !apart.iter().any(near) {
+            apart.push(spot);
+        }
+    }
+    for spot in apart {
         job.manifolds[index] = spot;
         out.push(judged(&job, index));
     }
