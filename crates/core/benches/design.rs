@@ -143,15 +143,7 @@ fn locked_demo() -> Job {
         .loops
         .iter()
         .filter(|l| l.manifold == 1)
-        .map(|l| fuoco_core::job::KeptLoop {
-            id: format!("kept-{}", l.port),
-            manifold_id: job.manifolds[l.manifold].id.clone(),
-            port: l.port,
-            room_id: job.rooms[l.room].id.clone(),
-            corners: l.corners.clone(),
-            leaders_m: l.leader_length_m,
-            by_hand: false,
-        })
+        .map(|l| layout::hand::locked(&job, l, &format!("kept-{}", l.port)))
         .collect();
     job
 }

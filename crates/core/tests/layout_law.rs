@@ -3,7 +3,7 @@
 use fuoco_core::design::design;
 use fuoco_core::job::{Job, KeptLoop, Pattern, Point, Room};
 use fuoco_core::layout::audit::{BreachKind, audit, coverage};
-use fuoco_core::layout::hand::{Grip, dragged};
+use fuoco_core::layout::hand::{Grip, dragged, locked};
 use fuoco_core::layout::{LaidLoop, Layout, Problem, lay_out};
 use fuoco_core::samples::*;
 use proptest::prelude::*;
@@ -353,19 +353,6 @@ fn a_room_turned_on_the_plan_is_laid_like_one_that_is_not() {
     }
 }
 
-/// A laid loop, to be kept as it lies.
-fn kept(job: &Job, l: &LaidLoop, id: &str) -> KeptLoop {
-    KeptLoop {
-        id: id.into(),
-        manifold_id: job.manifolds[l.manifold].id.clone(),
-        port: l.port,
-        room_id: job.rooms[l.room].id.clone(),
-        corners: l.corners.clone(),
-        leaders_m: l.leader_length_m,
-        by_hand: false,
-    }
-}
-
 /// Any loops of the demo locked: they stay, the others break no law, and what gets no loop is named.
 #[test]
 fn whatever_is_locked_the_rest_is_lawful_or_named() {
@@ -375,7 +362,7 @@ fn whatever_is_locked_the_rest_is_lawful_or_named() {
         let mut job = whole.clone();
         job.loops = (0..before.loops.len())
             .filter(|i| mask >> i & 1 == 1)
-            .map(|i| kept(&job, &before.loops[i], &format!("kept-{i}")))
+            .map(|i| locked(&job, &before.loops[i], &format!("kept-{i}")))
             .collect();
         let layout = lay_out(&job);
         for k in &job.loops {
@@ -442,7 +429,7 @@ proptest! {
         let corners = dragged(&job, &layout.loops, index, Grip::Run(run), [dx, dy], false);
         let mut kept_job = job.clone();
         let mut all: Vec<KeptLoop> =
-            layout.loops.iter().enumerate().map(|(i, l)| kept(&job, l, &format!("l{i}"))).collect();
+            layout.loops.iter().enumerate().map(|(i, l)| locked(&job, l, &format!("l{i}"))).collect();
         all[index].corners = corners;
         kept_job.loops = all;
         let after = lay_out(&kept_job);

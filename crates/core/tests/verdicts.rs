@@ -286,3 +286,50 @@ fn a_corridor_of_leaders_gets_their_heat_and_no_more() {
     assert!(!d.findings.iter().any(|f| f.code == "floor.sound" && f.subject.id == "corridor"));
     assert_eq!(said.severity == Severity::Warning, room.supplement_w > 0.0);
 }
+
+#[test]
+fn a_manifold_that_was_wanted_but_does_not_reach_is_named() {
+    let wanted = |id: Option<&str>| {
+        changed(|j| {
+            // the way to b leads through a, which is manifold A's
+            j.rooms.push(box_room("c", 9.1, 0.0, 13.0, 4.0));
+            j.manifolds.push(manifold("n", "B", "c", 1, 2.0));
+            j.rooms[1].floor.as_mut().expect("heated").manifold_id = id.map(Into::into);
+        })
+    };
+    let told = find(&wanted(Some("n")), "loops.no_way");
+    assert!(told.message.contains("manifold B") && told.subject.id == "b", "{told:?}");
+    assert!(findings(&wanted(Some("m"))).iter().all(|f| f.code != "loops.no_way"));
+    assert!(findings(&wanted(None)).iter().all(|f| f.code != "loops.no_way"));
+}
+
+#[test]
+fn what_locked_loops_shut_in_wants_one_unlocked() {
+    use fuoco_core::layout::{hand::locked, lay_out};
+    let mut job = job_of(vec![box_room("a", 0.0, 0.0, 12.0, 8.0)]);
+    job.manifolds.push(manifold("m", "A", "a", 0, 6.0));
+    let laid = lay_out(&job).loops;
+    job.loops = [1, 3].map(|i| locked(&job, &laid[i], &format!("kept-{i}"))).to_vec();
+    let told = find(&job, "loops.shut_in");
+    assert_eq!((told.severity, told.subject.id.as_str()), (Severity::Error, "a"));
+    assert!(told.remedy.contains("Unlock"), "{}", told.remedy);
+    job.loops.clear();
+    assert!(findings(&job).iter().all(|f| f.code != "loops.shut_in"));
+}
+
+/// The leaders of manifold A meet in the demo's foyer.
+#[test]
+fn a_warm_patch_of_leaders_is_told_with_its_place() {
+    let text = include_str!("../../../demo/tamarack-dance-school.json");
+    let mut job = Job::from_json(text).expect("the demo is sound");
+    let foyer = job.rooms.iter().position(|r| r.name.starts_with("Foyer")).expect("a foyer");
+    let told = find(&job, "loops.warm_patch");
+    let at = told.subject.at.expect("a place");
+    assert_eq!(told.subject.id, job.rooms[foyer].id);
+    assert!(fuoco_core::layout::audit::contains(&job.rooms[foyer], at), "{at:?}");
+    assert!(told.remedy.contains("Insulate"), "{}", told.remedy);
+    let spot = |job: &Job| design(job).expect("designs").rooms[foyer].warmest.expect("tube").surface_c;
+    let bare = spot(&job);
+    job.rules.insulated_leaders = true;
+    assert!(spot(&job) < bare, "sleeves help");
+}

@@ -5,7 +5,7 @@
 //! before). It stops where going on would break the law against a wall, a keep-out or another loop.
 
 use super::{LaidLoop, audit, curve, sweep_of};
-use crate::job::{Job, Point};
+use crate::job::{Job, KeptLoop, Point};
 use crate::plan::distance;
 use serde::{Deserialize, Serialize};
 
@@ -23,6 +23,19 @@ pub enum Grip {
     Run(usize),
     /// The corner of that index.
     Corner(usize),
+}
+
+/// A laid loop as one that is kept where it lies.
+pub fn locked(job: &Job, l: &LaidLoop, id: &str) -> KeptLoop {
+    KeptLoop {
+        id: id.into(),
+        manifold_id: job.manifolds[l.manifold].id.clone(),
+        port: l.port,
+        room_id: job.rooms[l.room].id.clone(),
+        corners: l.corners.clone(),
+        leaders_m: l.leader_length_m,
+        by_hand: false,
+    }
 }
 
 /// The corners of a loop after a drag of `grip` by a vector, m. With `alone` nothing else moves and nothing stops it: the

@@ -4,7 +4,7 @@
 //! own, each with the doorways and the side of the manifold that it touches; the layout never needs to know why.
 
 use super::parts::{Parted, hang};
-use super::{LaidLoop, curve, manifold_place, metres_by_room, outside_walls, shape, sweep_of};
+use super::{LaidLoop, curve, manifold_place, metres_by_room, shape, sweep_of};
 use crate::job::{Beyond, Job, Manifold, Opening, OpeningKind, Point, Room, Wall};
 use crate::plan::{self, Edge, distance, polygon};
 use geo::algorithm::buffer::{Buffer, BufferStyle, LineCap, LineJoin};
@@ -405,30 +405,12 @@ fn no_outside(edge: usize) -> Wall {
     Wall { edge, beyond: Some(Beyond::Heated), u: None, construction_id: None }
 }
 
-/// The outside walls of every room of a job, for [`Parted`].
-pub(super) fn outside(job: &Job) -> Vec<Vec<[Point; 2]>> {
-    (0..job.rooms.len()).map(|i| outside_walls(job, i)).collect()
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::job::KeptLoop;
+    use crate::layout::hand::locked as keep;
     use crate::layout::{audit, lay_out};
     use crate::samples::{box_room, doorway, job_of, manifold};
-
-    /// The loop as it lies, to be kept.
-    pub(crate) fn keep(job: &Job, l: &LaidLoop, id: &str) -> KeptLoop {
-        KeptLoop {
-            id: id.into(),
-            manifold_id: job.manifolds[l.manifold].id.clone(),
-            port: l.port,
-            room_id: job.rooms[l.room].id.clone(),
-            corners: l.corners.clone(),
-            leaders_m: l.leader_length_m,
-            by_hand: false,
-        }
-    }
 
     fn hall() -> Job {
         let mut job = job_of(vec![box_room("a", 0.0, 0.0, 12.0, 8.0)]);

@@ -26,6 +26,7 @@ use crate::job::{Job, Point};
 use crate::library::{self, Tube};
 use crate::plan::{self, Passage, distance};
 use room::{Entry, Exit, LoopKey, Obstruction, RoomRoute, RoomTask};
+use std::cell::RefCell;
 use std::collections::BTreeMap;
 
 /// Points of a path stray at most this far from the exact arc, m.
@@ -246,7 +247,16 @@ struct Tree<'a> {
     way: Vec<f64>,
     /// Rooms whose outline does not cross itself.
     usable: Vec<bool>,
+    /// For each room, itself and the rooms whose tubes pass it.
+    behind: Vec<Vec<usize>>,
+    /// Rooms routed before: from one round to the next only a few change the number of their loops.
+    routed: RefCell<BTreeMap<(usize, Vec<usize>), Routed>>,
+    /// The same for whole manifolds, with their loops.
+    laid: RefCell<BTreeMap<(usize, Vec<usize>), Layout>>,
 }
+
+/// What became of a room, and what is to be said of it and those behind it.
+type Routed = (Option<RoomRoute>, Vec<Problem>);
 
 impl<'a> Tree<'a> {
     /// Shortest ways over the doorways from all manifolds at once.
@@ -262,6 +272,9 @@ impl<'a> Tree<'a> {
             through: vec![None; n],
             way: vec![f64::INFINITY; n],
             usable,
+            behind: vec![],
+            routed: RefCell::default(),
+            laid: RefCell::default(),
         };
         let mut at: Vec<Point> = vec![[0.0; 2]; n];
         for manifold in 0..job.manifolds.len() {
@@ -318,7 +331,22 @@ impl<'a> Tree<'a> {
                 problems.push(Problem::NoWay { room: i });
             }
         }
+        tree.behind = vec![vec![]; n];
+        for room in 0..n {
+            // up to the manifold's room: each passage leads to one that is nearer to it
+            let mut at = room;
+            tree.behind[at].push(room);
+            while let Some(passage) = tree.through[at].map(|p| &tree.passages[p]) {
+                at = if passage.rooms[0] == at { passage.rooms[1] } else { passage.rooms[0] };
+                tree.behind[at].push(room);
+            }
+        }
         tree
+    }
+
+    /// What the route of a room depends on beside the plan.
+    fn key(&self, room: usize, counts: &[usize]) -> (usize, Vec<usize>) {
+        (room, self.behind[room].iter().map(|&r| counts[r]).collect())
     }
 
     /// How many loops each room needs, from its area and the length of its leaders.
@@ -342,6 +370,21 @@ impl<'a> Tree<'a> {
     }
 
     fn lay_manifold(&self, job: &Job, manifold: usize, counts: &[usize], layout: &mut Layout) {
+        let Some((root, ..)) = manifold_place(job, manifold) else { return };
+        let (_, counts_of_tree) = self.key(root, counts);
+        let key = (manifold, counts_of_tree);
+        let known = self.laid.borrow().get(&key).cloned();
+        let own = known.unwrap_or_else(|| {
+            let mut own = Layout::default();
+            self.lay_manifold_anew(job, manifold, counts, &mut own);
+            self.laid.borrow_mut().insert(key, own.clone());
+            own
+        });
+        layout.loops.extend(own.loops);
+        layout.problems.extend(own.problems);
+    }
+
+    fn lay_manifold_anew(&self, job: &Job, manifold: usize, counts: &[usize], layout: &mut Layout) {
         let Some((root, place, inward)) = manifold_place(job, manifold) else { return };
         if self.manifold[root] != Some(manifold) || self.through[root].is_some() {
             return;
@@ -368,6 +411,26 @@ impl<'a> Tree<'a> {
     }
 
     fn route(
+        &self,
+        job: &Job,
+        index: usize,
+        entry: Entry,
+        counts: &[usize],
+        problems: &mut Vec<Problem>,
+    ) -> Option<RoomRoute> {
+        let key = self.key(index, counts);
+        let known = self.routed.borrow().get(&key).cloned();
+        let (route, told) = known.unwrap_or_else(|| {
+            let mut told = vec![];
+            let routed = (self.route_anew(job, index, entry, counts, &mut told), told);
+            self.routed.borrow_mut().insert(key, routed.clone());
+            routed
+        });
+        problems.extend(told);
+        route
+    }
+
+    fn route_anew(
         &self,
         job: &Job,
         index: usize,

@@ -36,14 +36,7 @@ pub(super) struct Parted {
 
 /// Lays the loops of a job with any number of manifolds in its rooms.
 pub(super) fn lay_out(job: &Job) -> Layout {
-    let mut parted = Parted {
-        job: job.clone(),
-        rooms: (0..job.rooms.len()).collect(),
-        manifolds: (0..job.manifolds.len()).collect(),
-        necks: vec![0.0; job.manifolds.len()],
-        outside: kept::outside(job),
-        taken: vec![],
-    };
+    let mut parted = Parted::uncut(job);
     let kept = kept::laid(job);
     parted.share_rooms();
     parted.split_rooms();
@@ -74,6 +67,18 @@ fn cost(layout: &Layout) -> f64 {
 }
 
 impl Parted {
+    /// A job with its rooms as they are.
+    pub fn uncut(job: &Job) -> Parted {
+        Parted {
+            job: job.clone(),
+            rooms: (0..job.rooms.len()).collect(),
+            manifolds: (0..job.manifolds.len()).collect(),
+            necks: vec![0.0; job.manifolds.len()],
+            outside: (0..job.rooms.len()).map(|i| super::outside_walls(job, i)).collect(),
+            taken: vec![],
+        }
+    }
+
     /// Cuts rooms between manifolds until each has a part to itself, as far as that can be done.
     fn share_rooms(&mut self) {
         for _ in 0..self.job.manifolds.len() {

@@ -1,6 +1,6 @@
 //! Where a manifold might hang: spots on the walls, first by the rough length of all ways, the best few by their layout.
 
-use super::{Tree, kept, lay_out, longest_loop, parts, score};
+use super::{Tree, lay_out, longest_loop, parts, score};
 use crate::error::FieldError;
 use crate::job::{Job, Manifold, Room};
 use crate::library;
@@ -136,14 +136,7 @@ fn spots_of(room: &Room, manifold: &Manifold) -> Vec<Manifold> {
 
 /// Leader metres by the rough ways over the doorways; rooms out of reach weigh heavily.
 fn rough(job: &Job) -> f64 {
-    let parted = parts::Parted {
-        job: job.clone(),
-        rooms: (0..job.rooms.len()).collect(),
-        manifolds: (0..job.manifolds.len()).collect(),
-        necks: vec![0.0; job.manifolds.len()],
-        outside: kept::outside(job),
-        taken: vec![],
-    };
+    let parted = parts::Parted::uncut(job);
     let tree = Tree::of(&parted, &mut vec![]);
     let of_room = |(i, room): (usize, &Room)| {
         let Some(floor) = room.heated_floor() else { return 0.0 };
