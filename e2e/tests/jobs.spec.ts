@@ -28,7 +28,7 @@ test("copy, rename, delete with undo, download and open again", async ({ app, pa
   expect(download.suggestedFilename()).toBe("renamed-job.json");
   const file = await download.path();
   const kept = JSON.parse(readFileSync(file, "utf8"));
-  expect(kept).toMatchObject({ format: "fuoco-job", version: 3, name: "Renamed job" });
+  expect(kept).toMatchObject({ format: "fuoco-job", version: DEMO.version, name: "Renamed job" });
   expect(kept.rooms).toHaveLength(DEMO.rooms.length);
 
   await page.getByLabel("Job file").setInputFiles(file);
