@@ -304,28 +304,43 @@ fn arc(from: Point, heading: Point, radius_m: f64, sweep: f64) -> Segment {
     Segment::Arc { centre, radius_m, start: (from[1] - centre[1]).atan2(from[0] - centre[0]), sweep }
 }
 
-/// Points along the curve; between neighbours an arc strays at most `sagitta_m` from its chord. Points less than half a
-/// millimetre apart are one: their direction would be rounding.
+/// Points along the curve; between neighbours an arc strays at most `sagitta_m` from its chord.
 pub fn points(curve: &[Segment], sagitta_m: f64) -> Vec<Point> {
-    let mut out: Vec<Point> = Vec::new();
-    let mut push = |p: Point| match out.len() {
-        n if n > 1 && distance(out[n - 1], p) < SAME => out[n - 1] = p,
-        1 if distance(out[0], p) < SAME => {}
-        _ => out.push(p),
-    };
+    let mut out = Vec::new();
     for segment in curve {
         match *segment {
             Segment::Line(a, b) => {
-                push(a);
-                push(b);
+                if out.is_empty() {
+                    out.push(a);
+                }
+                out.push(b);
             }
             Segment::Arc { centre, radius_m, start, sweep } => {
+                if out.is_empty() {
+                    out.push(on_circle(centre, radius_m, start));
+                }
                 let step = 2.0 * (1.0 - (sagitta_m / radius_m).min(1.0)).acos();
                 let n = ((sweep.abs() / step.max(1e-3)).ceil() as usize).clamp(1, 256);
-                for k in 0..=n {
-                    push(on_circle(centre, radius_m, start + sweep * k as f64 / n as f64));
+                for k in 1..=n {
+                    out.push(on_circle(centre, radius_m, start + sweep * k as f64 / n as f64));
                 }
             }
+        }
+    }
+    out
+}
+
+/// A path without points less than half a millimetre apart: their direction would be rounding. The ends stay.
+pub fn apart(path: &[Point]) -> Vec<Point> {
+    let mut out: Vec<Point> = Vec::with_capacity(path.len());
+    for &p in path {
+        match out.last() {
+            Some(&q) if distance(p, q) < SAME && out.len() > 1 => {
+                out.pop();
+                out.push(p);
+            }
+            Some(&q) if distance(p, q) < SAME => {}
+            _ => out.push(p),
         }
     }
     out

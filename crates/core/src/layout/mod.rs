@@ -612,7 +612,7 @@ impl LaidLoop {
         LaidLoop {
             spacing_m,
             corners: curve::straighten(&corners),
-            points: curve::points(&curve, SAGITTA_M),
+            points: curve::apart(&curve::points(&curve, SAGITTA_M)),
             length_m,
             leader_length_m: leader_m.clamp(0.0, length_m),
             leaders_in,
