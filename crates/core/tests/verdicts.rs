@@ -333,3 +333,54 @@ fn a_warm_patch_of_leaders_is_told_with_its_place() {
     job.rules.insulated_leaders = true;
     assert!(spot(&job) < bare, "sleeves help");
 }
+
+#[test]
+fn a_locked_loop_of_a_floor_no_longer_heated_is_told() {
+    use fuoco_core::layout::{hand::locked, lay_out};
+    let mut job = sound();
+    let laid = lay_out(&job).loops;
+    job.loops = laid.iter().enumerate().map(|(i, l)| locked(&job, l, &format!("kept-{i}"))).collect();
+    assert!(findings(&job).iter().all(|f| f.code != "loops.kept_idle"));
+    job.rooms[1].floor = None;
+    let told = find(&job, "loops.kept_idle");
+    assert!(told.subject.id == "b" && told.message.contains("Locked loop A"), "{told:?}");
+    // what breaks the law is told of the loop that breaks it, whichever loops are left out
+    let last = job.loops.len() - 1;
+    assert_ne!(job.loops[last].room_id, job.loops[0].room_id);
+    let heated = job.loops.iter().position(|l| l.room_id == "a").expect("one in a");
+    for corner in &mut job.loops[heated].corners[2..] {
+        corner[1] -= 0.3;
+    }
+    let breach = find(&job, "audit.wall");
+    assert_eq!(breach.subject.id, format!("kept-{heated}"));
+}
+
+#[test]
+fn a_split_that_cannot_be_made_is_told() {
+    let split = |x: f64| changed(|j| j.rooms[0].floor.as_mut().expect("heated").splits = vec![[[x, 0.0], [x, 4.0]]]);
+    assert_eq!(find(&split(2.0), "loops.split_idle").subject.id, "a", "the window is in its way");
+    assert!(findings(&split(4.0)).iter().all(|f| f.code != "loops.split_idle"));
+}
+
+#[test]
+fn a_manifold_hangs_where_it_hangs_whatever_the_room_wants() {
+    let wanted = |id: &str| {
+        changed(|j| {
+            j.manifolds.push(manifold("n", "B", "b", 1, 2.0));
+            j.rooms[0].floor.as_mut().expect("heated").manifold_id = Some(id.into());
+        })
+    };
+    let told = find(&wanted("n"), "loops.other_manifold");
+    assert!(told.message.contains("wants manifold B") && told.subject.id == "a", "{told:?}");
+    assert!(findings(&wanted("m")).iter().all(|f| f.code != "loops.other_manifold"));
+}
+
+#[test]
+fn a_locked_loop_on_a_port_that_is_not_there_is_told() {
+    use fuoco_core::layout::{hand::locked, lay_out};
+    let mut job = sound();
+    let mut kept = locked(&job, &lay_out(&job).loops[0], "kept");
+    kept.port = 20;
+    job.loops = vec![kept];
+    assert!(find(&job, "manifold.ports").message.contains("needs 20"));
+}

@@ -88,7 +88,7 @@ watch(() => [sel.value?.id, sel.value?.edge], () => {
     </template>
     <template v-else-if="room && !wall">
       <h2><input class="title" :value="room.name" aria-label="Room name" maxlength="200" @change="setRoom({ name: value($event) })" /></h2>
-      <dl>
+      <dl class="facts">
         <dt>Ceiling height</dt><dd><Quantity :model-value="room.height_m" quantity="length" label="Ceiling height" :min="1.5" :max="20" @update:model-value="setRoom({ height_m: $event! })" /></dd>
         <dt>Floor heated</dt><dd><input type="checkbox" :checked="Boolean(room.floor)" aria-label="Floor heated" @change="heatFloor(!room.floor)" /></dd>
         <dt>Unheated space</dt><dd><input type="checkbox" :checked="Boolean(room.unheated)" aria-label="Unheated space" @change="setRoom({ unheated: room.unheated ? undefined : {} })" /></dd>
@@ -109,7 +109,7 @@ watch(() => [sel.value?.id, sel.value?.edge], () => {
     </template>
     <template v-else-if="room && wall">
       <h2>{{ room.name }}, {{ edit.wallName(wall, job?.site.north_deg) }}</h2>
-      <dl>
+      <dl class="facts">
         <dt>Length</dt><dd><Quantity :model-value="wall.length" quantity="length" label="Wall length" :min="0.05" :max="200" hint="Moves the wall after it" @update:model-value="change('set wall length', (j) => edit.setWallLength(j, room!.id, wall!.edge, $event!))" /></dd>
         <dt>Behind it</dt><dd><BeyondField :model-value="(wallWord?.beyond as Beyond | undefined) ?? undefined" label="Behind the wall" :without="['crawl_space']" :empty="`as drawn: ${wallSeen}`" @update:model-value="setWall({ beyond: $event })" /></dd>
         <dt>Made of</dt><dd><ConstructionField :model-value="wallWord?.construction_id" :positions="['wall', 'partition']" label="Construction of this wall" empty="as the site" @update:model-value="setWall({ construction_id: $event })" /></dd>
@@ -127,7 +127,7 @@ watch(() => [sel.value?.id, sel.value?.edge], () => {
     </template>
     <template v-else-if="opening && owner">
       <h2>{{ OPENINGS[opening.kind] }}, {{ owner.name }}</h2>
-      <dl>
+      <dl class="facts">
         <dt>Kind</dt><dd><select aria-label="Kind of opening" :value="opening.kind" @change="setOpening({ kind: value($event) as Opening['kind'] })"><option v-for="(word, kind) in OPENINGS" :key="kind" :value="kind">{{ word }}</option></select></dd>
         <dt>Width</dt><dd><Quantity :model-value="opening.width_m" quantity="length" label="Opening width" :min="0.05" :max="50" @update:model-value="setOpening({ width_m: $event! })" /></dd>
         <dt>Height</dt><dd><Quantity :model-value="opening.height_m" quantity="length" label="Opening height" :min="0.02" :max="20" @update:model-value="setOpening({ height_m: $event! })" /></dd>
@@ -142,7 +142,7 @@ watch(() => [sel.value?.id, sel.value?.edge], () => {
     </template>
     <template v-else-if="keepOut && owner">
       <h2>{{ KEEP_OUTS[keepOut.kind] }}, {{ owner.name }}</h2>
-      <dl>
+      <dl class="facts">
         <dt>Name</dt><dd><input aria-label="Keep-out name" :value="keepOut.name" maxlength="200" @change="setKeepOut({ name: value($event) })" /></dd>
         <dt>Kind</dt><dd><select aria-label="Kind of keep-out" :value="keepOut.kind" @change="setKeepOut({ kind: value($event) as KeepOut['kind'] })"><option v-for="(word, kind) in KEEP_OUTS" :key="kind" :value="kind">{{ word }}</option></select></dd>
         <dt>Width</dt><dd><Quantity :model-value="keepOut.x1_m - keepOut.x0_m" quantity="length" label="Keep-out width" :min="0.01" :max="100" @update:model-value="resize(keepOut!, $event!, keepOut!.y1_m - keepOut!.y0_m)" /></dd>
@@ -153,7 +153,7 @@ watch(() => [sel.value?.id, sel.value?.edge], () => {
     </template>
     <template v-else-if="mark">
       <h2>{{ MARKS[mark.kind] }}</h2>
-      <dl>
+      <dl class="facts">
         <dt>What is to be known</dt><dd><textarea :value="mark.text" aria-label="What is to be known" rows="3" maxlength="2000" @input="store.edit('write a note', (j) => (find(j.marks, mark!.id).text = value($event)), `note-${mark!.id}`)" @change="store.settle()"></textarea></dd>
         <dt>Photo</dt><dd><PhotoField :model-value="mark.photo_id" label="Photo of the mark" @update:model-value="setMark({ photo_id: $event })" /></dd>
       </dl>
@@ -161,7 +161,7 @@ watch(() => [sel.value?.id, sel.value?.edge], () => {
     </template>
     <template v-else-if="manifold">
       <h2>Manifold {{ manifold.letter }}, {{ roomName(manifold.room_id) }}</h2>
-      <dl>
+      <dl class="facts">
         <dt>Letter</dt><dd><input aria-label="Manifold letter" :value="manifold.letter" maxlength="3" size="3" @change="value($event).trim() && setManifold({ letter: value($event).trim() })" /></dd>
         <dt>Port pairs</dt><dd><Quantity :model-value="manifold.ports" quantity="count" label="Port pairs" :min="1" :max="24" @update:model-value="setManifold({ ports: Math.round($event!) })" /></dd>
         <dt>From the corner</dt><dd><Quantity :model-value="manifold.offset_m" quantity="length" label="Distance from the corner" :min="0" :max="200" @update:model-value="setManifold({ offset_m: $event! })" /></dd>
@@ -183,11 +183,6 @@ watch(() => [sel.value?.id, sel.value?.edge], () => {
 .inspector { padding: 10px 12px; border-bottom: 1px solid var(--line); background: var(--sheet); }
 .title { font-weight: 650; font-size: 16px; width: 100%; border-color: transparent; padding-left: 0; background: transparent; }
 .title:hover, .title:focus { border-color: var(--line); }
-dl { display: grid; grid-template-columns: auto 1fr; gap: 3px 10px; margin: 8px 0; align-items: center; }
-dt { color: var(--soft); }
-dd { margin: 0; text-align: right; }
-dd select { max-width: 170px; }
-dd select { width: 100%; }
 textarea { width: 100%; font: inherit; border: 1px solid var(--line); border-radius: 3px; background: var(--sheet); }
 .act { display: flex; gap: 6px; align-items: center; flex-wrap: wrap; margin: 4px 0; }
 .act select { max-width: 120px; }

@@ -210,6 +210,11 @@ export function moveRoom(job: Job, roomId: string, by: Point) {
   if (!room) return;
   room.outline = room.outline.map((p) => cleanPoint([p[0] + by[0], p[1] + by[1]]));
   for (const k of room.keep_outs) moveKeepOut(k, by);
+  const move = (p: number[]): Point => cleanPoint([p[0]! + by[0], p[1]! + by[1]]);
+  if (room.floor?.splits) room.floor.splits = room.floor.splits.map((ends) => ends.map(move));
+  // a loop kept from a manifold in the room itself goes along; one from elsewhere stays where its leaders are
+  const hung = new Set(job.manifolds.filter((m) => m.room_id === roomId).map((m) => m.id));
+  for (const l of job.loops ?? []) if (l.room_id === roomId && hung.has(l.manifold_id)) l.corners = l.corners.map(move);
 }
 
 export function moveKeepOut(k: KeepOut, by: Point) {

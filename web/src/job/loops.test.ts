@@ -67,6 +67,16 @@ describe("kept loops", () => {
     }
   });
 
+  it("move with their room where their manifold does, and its splits too", () => {
+    const j = job();
+    j.manifolds.push({ ...j.manifolds[0]!, id: "n", letter: "B", room_id: "elsewhere" });
+    j.rooms[0]!.floor!.splits = [[[2, 0], [2, 4]]];
+    loops.lock(j, [laid("a/1", 1), laid("a/2", 1, { manifold_id: "n" })]);
+    edit.moveRoom(j, "a", [1, 0.5]);
+    expect(j.rooms[0]!.floor!.splits).toEqual([[[3, 0.5], [3, 4.5]]]);
+    expect(j.loops!.map((l) => l.corners[1])).toEqual([[3, 3.5], CORNERS[1]]);
+  });
+
   it("finds the run under the pointer", () => {
     expect(loops.nearestRun(CORNERS, [2.03, 1.5], 0.1)?.index).toBe(0);
     expect(loops.nearestRun(CORNERS, [2.6, 2.95], 0.1)).toMatchObject({ index: 1, length: 1 });

@@ -3,6 +3,7 @@
 import { computed } from "vue";
 import { store } from "../job/store";
 import { kept } from "../job/loops";
+import { release } from "./release";
 import { LOOP_TOOLS, type LoopTools } from "./tools";
 
 export type Picture = "none" | "distance" | "surface";
@@ -12,6 +13,7 @@ const comparing = defineModel<boolean>("comparing", { required: true });
 const hand = props.tools.hand;
 const PICTURES: Record<Picture, string> = { none: "Water in the loops", distance: "Is tube within reach?", surface: "Where does the floor get warm?" };
 const locked = computed(() => kept(store.job.value!).length);
+const unlockAll = () => release(kept(store.job.value!).map((l) => l.id), "unlock all loops");
 const hint = computed(() => {
   if (hand.problem) return "";
   if (hand.tool === "draw") return hand.marks.length ? "Click corners; back at the manifold, or Enter, ends it. Alt: free of the lattice. Esc leaves it." : "Click beside the manifold where the loop begins.";
@@ -27,7 +29,7 @@ const hint = computed(() => {
     </div>
     <label>Show <select v-model="picture" aria-label="Picture on the floor"><option v-for="(name, key) in PICTURES" :key="key" :value="key">{{ name }}</option></select></label>
     <button class="tool line" @click="comparing = true">Compare layouts</button>
-    <span v-if="locked" class="hint">{{ locked === 1 ? "One loop is" : `${locked} loops are` }} locked.</span>
+    <span v-if="locked" class="hint">{{ locked === 1 ? "One loop is" : `${locked} loops are` }} locked. <button class="plain link" @click="unlockAll">Unlock all</button></span>
     <span v-if="hand.problem" class="wrong" role="alert">{{ hand.problem }}</span>
     <span v-else class="hint">{{ hint }}</span>
   </div>

@@ -2,12 +2,11 @@
 /** A chosen loop: its figures, and what can be done with it by hand. */
 import { computed, ref, watch } from "vue";
 import { useRouter } from "vue-router";
-import { ElMessageBox } from "element-plus";
-import "element-plus/es/components/message-box/style/css";
 import type { LoopDesign } from "../api/client";
 import * as loops from "../job/loops";
 import { store } from "../job/store";
 import { show } from "../units";
+import { release } from "./release";
 
 const props = defineProps<{ loop: LoopDesign }>();
 const { job, design, state, units } = store;
@@ -38,20 +37,9 @@ function lockOthers() {
   const ids = others.value;
   store.edit("lock loops", (draft) => void loops.lock(draft, ids));
 }
-/** What was shaped by hand is given up only when that is meant. */
-async function release(which: LoopDesign[], label: string) {
-  const shaped = which.filter((l) => l.by_hand);
-  if (shaped.length) {
-    const said = await ElMessageBox.confirm(
-      `${shaped.map((l) => l.tag).join(", ")} ${shaped.length === 1 ? "was" : "were"} shaped by hand. The layout will lay ${shaped.length === 1 ? "it" : "them"} anew. (Undo brings ${shaped.length === 1 ? "it" : "them"} back.)`,
-      "Give up what was shaped by hand?",
-      { confirmButtonText: "Lay anew", cancelButtonText: "Keep", customClass: "plain-box" },
-    ).catch(() => null);
-    if (!said) return;
-  }
-  store.edit(label, (draft) => loops.unlock(draft, which.map((l) => l.id)));
-  const gone = which.some((l) => l.id === props.loop.id);
-  if (gone) reselect = props.loop.tag;
+async function give(which: LoopDesign[], label: string) {
+  const done = await release(which.map((l) => l.id), label);
+  if (done && which.some((l) => l.id === props.loop.id)) reselect = props.loop.tag;
 }
 /** An unlocked loop has another id once it is laid anew: the one with its tag is chosen. */
 let reselect = "";
@@ -79,7 +67,7 @@ const print = () => router.push({ path: `/jobs/${state.id}/papers`, query: { she
 <template>
   <h2>Loop {{ loop.tag }}, {{ names }}</h2>
   <p v-if="loop.locked" class="state">{{ loop.by_hand ? "Shaped by hand: it lies where you put it." : "Locked: it stays where it lies." }}</p>
-  <dl>
+  <dl class="facts">
     <dt>Length</dt><dd>{{ s("tube", loop.length_m) }} of {{ s("tube", loop.limit_m) }} ({{ s("share", loop.length_m / loop.limit_m) }})</dd>
     <dt>of it leaders</dt><dd>{{ s("tube", loop.leader_length_m) }}</dd>
     <dt>Bends</dt><dd>{{ Math.max(0, loop.turns.length - 1) }}</dd>
@@ -97,19 +85,15 @@ const print = () => router.push({ path: `/jobs/${state.id}/papers`, query: { she
   </dl>
   <div v-if="state.station === 'loops'" class="act">
     <button v-if="!loop.locked" class="do" @click="lock">Lock</button>
-    <button v-else class="do" @click="release([loop], 'unlock loop')">{{ loop.by_hand ? "Lay it anew" : "Unlock" }}</button>
+    <button v-else class="do" @click="give([loop], 'unlock loop')">{{ loop.by_hand ? "Lay it anew" : "Unlock" }}</button>
     <button class="do" title="The other end becomes the hot one" @click="reverse">Reverse</button>
     <button v-if="others.some((l) => !l.locked)" class="do" @click="lockOthers">Lock the others of {{ manifold?.letter }}</button>
-    <button v-if="others.some((l) => l.locked)" class="do" @click="release(others.filter((l) => l.locked), 're-route the others')">Re-route the others of {{ manifold?.letter }}</button>
+    <button v-if="others.some((l) => l.locked)" class="do" @click="give(others.filter((l) => l.locked), 're-route the others')">Re-route the others of {{ manifold?.letter }}</button>
     <button class="do" @click="print">Print this loop</button>
   </div>
 </template>
 
 <style scoped>
-dl { display: grid; grid-template-columns: auto 1fr; gap: 3px 10px; margin: 8px 0; align-items: center; }
-dt { color: var(--soft); }
-dd { margin: 0; text-align: right; }
-dd select { width: 100%; max-width: 170px; }
 .state { margin: 4px 0 0; color: var(--ember); font-weight: 600; }
 .act { display: flex; gap: 6px; flex-wrap: wrap; margin: 4px 0 8px; }
 .do { border: 1px solid var(--line); background: var(--paper); border-radius: 3px; padding: 2px 10px; cursor: pointer; }

@@ -23,10 +23,10 @@ const value = (e: Event) => (e.target as HTMLSelectElement).value;
 </script>
 
 <template>
-  <dl>
+  <dl class="facts">
     <dt>Loops</dt><dd>{{ own.map((l) => l.tag).join(", ") || "none" }}<template v-if="locked"> ({{ locked }} locked)</template></dd>
-    <dt>At least</dt><dd><Quantity :model-value="room.floor.loops" quantity="count" label="Loops wanted in this room" :min="1" :max="16" empty="as few as the limit allows" wide @update:model-value="set('want loops', (f) => (f.loops = $event === undefined ? undefined : Math.round($event)))" /></dd>
-    <dt>From</dt>
+    <dt>Loops wanted</dt><dd><Quantity :model-value="room.floor.loops" quantity="count" label="Loops wanted in this room" hint="At least so many; more where the longest loop asks for them" :min="1" :max="16" empty="as few as will do" wide @update:model-value="set('want loops', (f) => (f.loops = $event === undefined ? undefined : Math.round($event)))" /></dd>
+    <dt>Served by</dt>
     <dd><select :value="room.floor.manifold_id ?? ''" aria-label="Manifold of this room" @change="set('choose manifold', (f) => (f.manifold_id = value($event) || undefined))"><option value="">the nearest manifold</option><option v-for="m in job?.manifolds" :key="m.id" :value="m.id">manifold {{ m.letter }}</option></select></dd>
     <dt>Pattern</dt>
     <dd><select :value="room.floor.pattern" aria-label="Pattern of this room" @change="set('choose pattern', (f) => (f.pattern = value($event) as Floor['pattern']))"><option v-for="(name, key) in PATTERNS" :key="key" :value="key">{{ name }}</option></select></dd>
@@ -40,9 +40,5 @@ const value = (e: Event) => (e.target as HTMLSelectElement).value;
 </template>
 
 <style scoped>
-dl { display: grid; grid-template-columns: auto 1fr; gap: 3px 10px; margin: 8px 0; align-items: center; }
-dt { color: var(--soft); }
-dd { margin: 0; text-align: right; }
-dd select { width: 100%; max-width: 170px; }
 .splits { list-style: none; margin: 0 0 6px; padding: 0; }
 </style>

@@ -41,14 +41,14 @@ const uneven = (spread: number) => job.value?.rules.equal_loops && spread > 0.1;
       </tbody>
     </table>
     <table class="grid-table">
-      <thead><tr><th>Room</th><th>Loops</th><th class="num">Within reach of tube</th><th class="num">Farthest spot</th><th class="num">Tube of what is wanted</th><th class="num">Leaders of others</th><th class="num">Warmest spot</th></tr></thead>
+      <thead><tr><th>Room</th><th>Loops</th><th class="num">Within reach of tube</th><th class="num">Farthest spot</th><th class="num">Tube by the spacing</th><th class="num">Leaders of others</th><th class="num">Warmest spot</th></tr></thead>
       <tbody>
         <tr v-for="r in rooms" :key="r.id" :class="{ chosen: state.selection?.id === r.id }">
           <td><button class="plain link" @click="store.select({ kind: 'room', id: r.id })">{{ r.name }}</button></td>
           <td>{{ loopsOf(r.id) || "none" }}</td>
           <td class="num" :class="{ off: (r.coverage ?? 0) < 0.9 }">{{ s("share", r.coverage) }}</td>
           <td class="num"><button v-if="r.coldest" class="plain link" @click="store.select({ kind: 'room', id: r.id, at: r.coldest!.at as [number, number] })">{{ s("length", r.coldest.distance_m) }}</button><template v-else>–</template></td>
-          <td class="num" title="Tube in its fields over the area divided by the spacings">{{ s("share", r.density) }}</td>
+          <td class="num" title="Tube in its fields beside what the spacings ask for: less where edges are tighter than the tube bends, or leaders take the floor">{{ s("share", r.density) }}</td>
           <td class="num">{{ r.leader_heat_w > 0.5 ? s("heat", r.leader_heat_w) : "–" }}</td>
           <td class="num"><button v-if="r.warmest" class="plain link" @click="store.select({ kind: 'room', id: r.id, at: r.warmest!.at as [number, number] })">{{ s("temperature", r.warmest.surface_c) }}</button><template v-else>–</template></td>
         </tr>

@@ -22,6 +22,7 @@ interface Drag {
   /** The job with the loop locked, before anything moved. */
   base: Job;
   key: string;
+  moved: boolean;
 }
 type Held = { drag: Drag; to: Point; alone: boolean };
 
@@ -40,8 +41,10 @@ export function useLoopTools(view: View) {
   });
   let drag: Drag | null = null;
   let panning: Point | null = null;
-  let split: { room: string; index: number; end: 0 | 1; key: string } | null = null;
+  let split: { room: string; index: number; end: 0 | 1; key: string; moved: boolean } | null = null;
   let waiting: Held | null = null;
+  /** Counts drags given up: their answers under way are not taken. */
+  let givenUp = 0;
 
   const reach = () => 12 / view.view.scale;
   const level = () => store.levelJob.value;
@@ -56,10 +59,16 @@ export function useLoopTools(view: View) {
     hand.marks = [];
     hand.manifold = "";
     hand.problem = "";
+    // a drag given up is as if it had not begun
+    if (drag?.moved || split?.moved) store.undo();
+    givenUp++;
+    waiting = null;
     drag = null;
     split = null;
     panning = null;
   }
+  /** Whether something is being dragged. */
+  const dragging = () => Boolean(drag ?? split);
 
   function manifoldNear(p: Point): string | null {
     let best: string | null = null;
@@ -106,7 +115,7 @@ export function useLoopTools(view: View) {
     const data = target.closest<SVGElement>("[data-kind]")?.dataset ?? {};
     const kind = data.kind;
     if (kind === "split-end") {
-      split = { room: data.id!, index: Number(data.index), end: Number(data.end) as 0 | 1, key: `split-${data.id}-${data.index}-${screen.join()}` };
+      split = { room: data.id!, index: Number(data.index), end: Number(data.end) as 0 | 1, key: `split-${data.id}-${data.index}-${screen.join()}`, moved: false };
       return;
     }
     const l = chosen();
@@ -128,7 +137,7 @@ export function useLoopTools(view: View) {
   }
 
   function grab(id: string, grip: Grip, from: Point, screen: Point) {
-    drag = { id, grip, from, screen, base: store.job.value!, key: `shape-${id}-${screen.join()}` };
+    drag = { id, grip, from, screen, base: store.job.value!, key: `shape-${id}-${screen.join()}`, moved: false };
   }
 
   /**
@@ -157,8 +166,9 @@ export function useLoopTools(view: View) {
     }
     if (split) return dragSplit(p);
     if (!drag) return;
-    if (drag.base === store.job.value) {
+    if (!drag.moved) {
       if (Math.hypot(screen[0] - drag.screen[0], screen[1] - drag.screen[1]) < 4) return;
+      drag.moved = true;
       drag.id = hold(drag.id, drag.key);
       drag.base = store.job.value!;
     }
@@ -179,10 +189,10 @@ export function useLoopTools(view: View) {
   }
 
   async function put(base: Job, loop_id: string, grip: Grip, by: Point, alone: boolean, key: string) {
-    const id = store.state.id;
+    const [id, mine] = [store.state.id, givenUp];
     try {
       const got = await answer(api.POST("/api/loops/drag", { body: { job: base as never, loop_id, grip, by, alone } }));
-      if (store.state.id !== id) return;
+      if (store.state.id !== id || givenUp !== mine) return;
       store.edit("shape loop", (job) => {
         Object.assign(job, structuredClone(base));
         loops.reshape(job, loop_id, got.corners as Point[]);
@@ -313,13 +323,14 @@ export function useLoopTools(view: View) {
     const s = split!;
     const at = onRoom(s.room, p);
     if (!at) return;
+    s.moved = true;
     store.edit("move split", (job) => {
       const ends = job.rooms.find((r) => r.id === s.room)?.floor?.splits?.[s.index];
       if (ends) ends[s.end] = square(ends[1 - s.end] as Point, at);
     }, s.key);
   }
 
-  return { hand, choose, cancel, down, move, up, nudge, step, finish };
+  return { hand, choose, cancel, dragging, down, move, up, nudge, step, finish };
 }
 
 export type LoopTools = ReturnType<typeof useLoopTools>;

@@ -122,7 +122,8 @@ function nudge(by: Point) {
 function toolKey(letter: string): boolean {
   if (atLoops.value) {
     const tool = LOOP_TOOLS.find((t) => t.key.toLowerCase() === letter);
-    if (letter === "escape" && hand.tool === "select" && !hand.marks.length) store.select(null);
+    if (letter === "escape" && shaping.dragging()) shaping.cancel();
+    else if (letter === "escape" && hand.tool === "select") store.select(null);
     else if (letter === "escape") shaping.choose("select");
     else if (letter === "enter" && hand.tool === "draw") shaping.finish();
     else if (letter === "," || letter === ".") shaping.step(letter === "." ? 1 : -1);

@@ -8,6 +8,7 @@ import PlanLoops from "../sheet/PlanLoops.vue";
 import { store } from "../job/store";
 import { figure, show, symbol } from "../units";
 import PaperFrame from "./PaperFrame.vue";
+import { scalesFor, scaleText } from "./scale";
 
 const { state, units, job, design } = store;
 const route = useRoute();
@@ -43,8 +44,7 @@ const box = computed(() => {
 const pages = computed(() => Object.fromEntries(Object.entries(LYING).map(([k, p]) => [k, tall.value ? { ...p, width: p.height, height: p.width, css: p.css.replace("landscape", "portrait") } : p])) as typeof LYING);
 const page = computed(() => pages.value[paper.value]);
 const space = computed(() => ({ width: page.value.width - 2 * MARGIN, height: page.value.height - 2 * MARGIN - HEAD - 8 }));
-const SCALES = { us: [12, 16, 24, 32, 48, 64, 96, 128, 192, 384], metric: [10, 15, 20, 25, 30, 40, 50, 75, 100, 125, 150, 200, 250, 500] };
-const scales = computed(() => SCALES[units.value]);
+const scales = computed(() => scalesFor(units.value));
 const size = (scale: number) => ({ width: ((box.value.x1 - box.value.x0) * 1000) / scale, height: ((box.value.y1 - box.value.y0) * 1000) / scale });
 const scale = computed(() => scales.value.find((s) => size(s).width <= space.value.width && size(s).height <= space.value.height) ?? scales.value.at(-1)!);
 /** Millimetres on paper in metres of the plan. */
@@ -124,7 +124,7 @@ const manifold = computed(() => job.value?.manifolds.find((m) => m.id === loop.v
           <dt>Cut</dt><dd>{{ show("tube", loop.length_m, units) }} + tails</dd>
           <dt>Port</dt><dd>{{ manifold?.letter }}{{ loop.port }}, from the left</dd>
           <dt>Spacing</dt><dd>{{ show("size", loop.spacing_m, units) }}</dd>
-          <dt>Scale</dt><dd>1:{{ scale }}</dd>
+          <dt>Scale</dt><dd>{{ scaleText(scale, units) }}</dd>
         </dl>
       </header>
       <svg class="plan" role="img" :aria-label="`Loop ${loop.tag} at 1:${scale}`" :style="{ width: `${size(scale).width}mm`, height: `${size(scale).height}mm` }" :viewBox="`${box.x0} ${-box.y1} ${box.x1 - box.x0} ${box.y1 - box.y0}`">
@@ -143,7 +143,7 @@ const manifold = computed(() => job.value?.manifolds.find((m) => m.id === loop.v
           <g v-for="(e, i) in ends" :key="i"><circle :cx="e.at[0]" :cy="-e.at[1]" :r="0.9 * mm" :class="{ hot: i === 0 }" /><text :x="e.at[0] + (i ? 1.8 : -1.8) * mm" :y="-e.at[1] + 3.6 * mm" :text-anchor="i ? 'start' : 'end'" :stroke-width="0.9 * mm">{{ e.text }}</text></g>
         </g>
       </svg>
-      <p class="note">Figures at the turns: {{ units === "us" ? "feet" : "metres" }} of tube from the supply port, as the marks on the tube count, less the figure at the port. Dotted edge: the way back. No splice.</p>
+      <p class="note">Figures at the turns: {{ units === "us" ? "feet" : "metres" }} of tube from the supply port, as the marks on the tube count, less the figure at the port. Broken edge: the way back. No splice.</p>
       <section class="tables">
         <h2>Loop {{ loop.tag }}, turn by turn</h2>
         <div class="columns">

@@ -8,6 +8,7 @@ import { tagPlaces, waterColour, waterRange } from "../sheet/water";
 import { store } from "../job/store";
 import { show } from "../units";
 import PaperFrame from "./PaperFrame.vue";
+import { scalesFor, scaleText as scaleWords } from "./scale";
 
 const { state, units, level } = store;
 // one sheet a level: its rooms and its loops
@@ -17,7 +18,7 @@ const PAGES = { a4: { name: "A4", width: 297, height: 210, css: "A4 landscape" }
 const MARGIN = 10;
 const HEAD = 17;
 const paper = ref<"a4" | "letter">(units.value === "us" ? "letter" : "a4");
-const scales = computed(() => (units.value === "us" ? [24, 32, 48, 64, 96, 128, 192, 384] : [20, 25, 50, 75, 100, 125, 150, 200, 250, 500]));
+const scales = computed(() => scalesFor(units.value).filter((s) => s >= 20));
 const wanted = ref<number | null>(null);
 
 const box = computed(() => {
@@ -32,7 +33,7 @@ const room = computed(() => ({ width: page.value.width - 2 * MARGIN, height: pag
 const fits = (scale: number) => ((box.value.x1 - box.value.x0) * 1000) / scale <= room.value.width && ((box.value.y1 - box.value.y0) * 1000) / scale <= room.value.height;
 const scale = computed(() => (wanted.value && fits(wanted.value) ? wanted.value : (scales.value.find(fits) ?? scales.value.at(-1)!)));
 const size = computed(() => ({ width: ((box.value.x1 - box.value.x0) * 1000) / scale.value, height: ((box.value.y1 - box.value.y0) * 1000) / scale.value }));
-const scaleText = (s: number) => (units.value === "us" ? `1:${s} (${{ 24: "1/2", 32: "3/8", 48: "1/4", 64: "3/16", 96: "1/8", 128: "3/32", 192: "1/16", 384: "1/32" }[s]}" = 1')` : `1:${s}`);
+const scaleText = (s: number) => scaleWords(s, units.value);
 /** A bar of a round length: a ruler laid on the print must agree. */
 const bar = computed(() => (units.value === "us" ? { mm: (3.048 * 1000) / scale.value, text: "10 ft" } : { mm: 2000 / scale.value, text: "2 m" }));
 

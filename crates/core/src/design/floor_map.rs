@@ -157,7 +157,8 @@ struct Spots {
     tube: Vec<f64>,
     /// Mean excess of that tube's water over the room, K.
     excess: Vec<f64>,
-    room_level: Vec<usize>,
+    /// Loops that come near the room.
+    near: Vec<usize>,
 }
 
 impl Spots {
@@ -178,16 +179,16 @@ impl Spots {
             let [a0, b0, a1, b1] = plan::storeys::bounds(&l.path);
             a0 < x1 + FAR_M && a1 > x0 - FAR_M && b0 < y1 + FAR_M && b1 > y0 - FAR_M
         };
-        let on_level: Vec<usize> = (0..loops.len()).filter(|&i| level(&loops[i]) && comes_near(&loops[i])).collect();
+        let near: Vec<usize> = (0..loops.len()).filter(|&i| level(&loops[i]) && comes_near(&loops[i])).collect();
         let mut tube = vec![0.0; raster.len()];
         let mut excess = vec![0.0; raster.len()];
-        for l in on_level.iter().map(|&i| &loops[i]) {
+        for l in near.iter().map(|&i| &loops[i]) {
             // leaders in sleeves give less here than they would bare
             let bare = if job.rules.insulated_leaders && !l.room_ids.contains(&room.id) { super::SLEEVED } else { 1.0 };
             for (p, c, dl) in samples(l, step) {
-                let near = p[0] > x0 - reach && p[0] < x1 + reach && p[1] > y0 - reach && p[1] < y1 + reach;
                 // what lies behind a wall does not warm this floor
-                if !near || !audit::contains(room, p) {
+                let beside = p[0] < x0 || p[0] > x1 || p[1] < y0 || p[1] > y1;
+                if beside || !audit::contains(room, p) {
                     continue;
                 }
                 for (k, d) in raster.near(p, reach) {
@@ -212,7 +213,7 @@ impl Spots {
             }
             tube[k] /= mass.max(step * step);
         }
-        Some(Spots { raster, within, tube, excess, room_level: on_level })
+        Some(Spots { raster, within, tube, excess, near })
     }
 
     fn surfaces(&self, job: &Job, index: usize, state: &FloorState) -> Vec<f64> {
@@ -242,7 +243,7 @@ impl Spots {
 
     fn distances(&self, loops: &[LoopDesign]) -> Vec<f64> {
         let mut out = vec![FAR_M; self.raster.len()];
-        for l in self.room_level.iter().map(|&i| &loops[i]) {
+        for l in self.near.iter().map(|&i| &loops[i]) {
             for (p, ..) in samples(l, self.raster.step) {
                 for (k, d) in self.raster.near(p, FAR_M) {
                     out[k] = out[k].min(d);

@@ -3,11 +3,18 @@
 use super::check::{count, range};
 use super::{Job, Point};
 use crate::error::FieldError;
+use crate::plan::distance;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeSet;
 
 /// A route has at most this many corners.
 pub const MAX_LOOP_CORNERS: usize = 2000;
+/// Farthest from the sheet's origin that a corner may lie along either axis, m.
+pub const MAX_PLACE_M: f64 = 1000.0;
+/// A floor has at most this many splits.
+pub const MAX_SPLITS: usize = 15;
+/// A loop is at least so long, m.
+const SHORTEST_M: f64 = 0.1;
 /// Loops that a job can keep: all ports of all its manifolds.
 const MAX_KEPT: usize = 480;
 
@@ -24,8 +31,8 @@ pub struct KeptLoop {
     pub port: u32,
     /// The room that it heats; its tube is the loop's.
     pub room_id: String,
-    /// Corners of the route in flow order, from the supply port to the return port, m; 2 to 2000, each within ±1000. The
-    /// tube's bends are put into them.
+    /// Corners of the route in flow order, from the supply port to the return port, m; 2 to 2000, each within ±1000,
+    /// together at least 0.1 m of way. The tube's bends are put into them.
     #[cfg_attr(feature = "schema", schema(value_type = Vec<[f64; 2]>))]
     pub corners: Vec<Point>,
     /// What of it is leaders even within its room, m, 0…300; tube outside its room always is.
@@ -51,8 +58,15 @@ impl KeptLoop {
         count(&format!("{path}.corners"), self.corners.len(), 2, MAX_LOOP_CORNERS)?;
         for (k, p) in self.corners.iter().enumerate() {
             for v in p {
-                range(&format!("{path}.corners[{k}]"), *v, -1000.0, 1000.0)?;
+                range(&format!("{path}.corners[{k}]"), *v, -MAX_PLACE_M, MAX_PLACE_M)?;
             }
+        }
+        let way: f64 = self.corners.windows(2).map(|w| distance(w[0], w[1])).sum();
+        if way < SHORTEST_M {
+            return Err(FieldError::new(
+                format!("{path}.corners"),
+                format!("must make a way of at least {SHORTEST_M} m"),
+            ));
         }
         range(&format!("{path}.leaders_m"), self.leaders_m, 0.0, 300.0)
     }
@@ -77,10 +91,10 @@ impl Job {
             {
                 return Err(FieldError::new(format!("{path}.manifold_id"), "names no manifold of this job"));
             }
-            count(&format!("{path}.splits"), floor.splits.len(), 0, 15)?;
+            count(&format!("{path}.splits"), floor.splits.len(), 0, MAX_SPLITS)?;
             for (k, split) in floor.splits.iter().enumerate() {
                 for v in split.iter().flatten() {
-                    range(&format!("{path}.splits[{k}]"), *v, -1000.0, 1000.0)?;
+                    range(&format!("{path}.splits[{k}]"), *v, -MAX_PLACE_M, MAX_PLACE_M)?;
                 }
             }
         }
@@ -116,6 +130,7 @@ mod tests {
         assert_eq!(refused(|j| j.loops[0].room_id = "b".into()), "loops[0].room_id");
         assert_eq!(refused(|j| j.loops[0].port = 0), "loops[0].port");
         assert_eq!(refused(|j| j.loops[0].corners.truncate(1)), "loops[0].corners");
+        assert_eq!(refused(|j| j.loops[0].corners = vec![[6.0, 0.0]; 3]), "loops[0].corners");
         assert_eq!(refused(|j| j.loops[0].corners[2][1] = f64::NAN), "loops[0].corners[2]");
         assert_eq!(refused(|j| j.loops[0].leaders_m = -1.0), "loops[0].leaders_m");
         assert_eq!(refused(|j| j.rooms[0].floor.iter_mut().for_each(|f| f.loops = Some(0))), "rooms[0].floor.loops");

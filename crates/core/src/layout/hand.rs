@@ -5,7 +5,7 @@
 //! before). It stops where going on would break the law against a wall, a keep-out or another loop.
 
 use super::{LaidLoop, audit, curve, sweep_of};
-use crate::job::{Job, KeptLoop, Point};
+use crate::job::{Job, KeptLoop, MAX_PLACE_M, Point};
 use crate::plan::distance;
 use serde::{Deserialize, Serialize};
 
@@ -122,9 +122,9 @@ fn shift(job: &Job, l: &LaidLoop, corners: &[Point], run: usize, by: Point, alon
         let (a, b) = (out[k], out[k + 1]);
         dot([b[0] - a[0], b[1] - a[1]], heading(k)) < -1e-9
     };
-    let bound = crate::job::MAX_LOOP_CORNERS as f64;
     let sound = alone || !(0..n).any(turned_round);
-    (sound && out.iter().flatten().all(|v| v.is_finite() && v.abs() < bound)).then_some(out)
+    // no farther than a job may say
+    (sound && out.iter().flatten().all(|v| v.abs() <= MAX_PLACE_M)).then_some(out)
 }
 
 /// Where two lines through a corner meet after each was moved along its own normal.

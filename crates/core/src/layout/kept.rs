@@ -4,8 +4,8 @@
 //! own, each with the doorways and the side of the manifold that it touches; the layout never needs to know why.
 
 use super::parts::{Parted, hang};
-use super::{LaidLoop, curve, manifold_place, metres_by_room, shape, sweep_of};
-use crate::job::{Beyond, Job, Manifold, Opening, OpeningKind, Point, Room, Wall};
+use super::{LaidLoop, Problem, curve, manifold_place, metres_by_room, place_of, shape, sweep_of};
+use crate::job::{Job, Manifold, Opening, Point, Room};
 use crate::plan::{self, Edge, distance, polygon};
 use geo::algorithm::buffer::{Buffer, BufferStyle, LineCap, LineJoin};
 use geo::{BooleanOps, LineString, MultiPolygon, Polygon};
@@ -27,27 +27,31 @@ const SMALL_M2: f64 = 0.5;
 /// A point this near to a wall is on it, m.
 const ON_WALL_M: f64 = 2e-3;
 
-/// The kept loops of a job as they lie; those whose manifold or room is gone are left out.
-pub(super) fn laid(job: &Job) -> Vec<LaidLoop> {
-    (0..job.loops.len()).filter_map(|k| lay(job, k)).collect()
+/// The kept loops of a job as they lie. One in a room without a heated floor is told and left out.
+pub(super) fn laid(job: &Job, problems: &mut Vec<Problem>) -> Vec<LaidLoop> {
+    let mut out = Vec::new();
+    for kept in 0..job.loops.len() {
+        match lay(job, kept) {
+            Some(l) => out.push(l),
+            None => problems.push(Problem::KeptIdle { kept }),
+        }
+    }
+    out
 }
 
 fn lay(job: &Job, index: usize) -> Option<LaidLoop> {
     let kept = &job.loops[index];
     let room = job.rooms.iter().position(|r| r.id == kept.room_id)?;
     let manifold = job.manifolds.iter().position(|m| m.id == kept.manifold_id)?;
+    let floor = job.rooms[room].heated_floor()?;
     let (sweep, least) = sweep_of(job, room);
     let curve = curve::bend(&kept.corners, sweep, least);
     let points = curve::points(&curve, super::SAGITTA_M);
-    if points.len() < 2 {
-        return None;
-    }
     let by_room = metres_by_room(job, &job.rooms[room].level_id, &points);
     let elsewhere: f64 = by_room.iter().filter(|(r, _)| **r != Some(room)).map(|(_, m)| m).sum();
     let leaders_in = by_room.iter().filter_map(|(r, m)| Some(((*r)?, *m))).filter(|(r, _)| *r != room).collect();
-    let spacing_m = job.rooms[room].heated_floor().map_or(0.2, |f| f.spacing_core_m);
     let laid = LaidLoop { kept: Some(index), manifold, port: kept.port, ..LaidLoop::bare(room) };
-    Some(laid.along(spacing_m, kept.corners.clone(), curve, kept.leaders_m.max(elsewhere), leaders_in))
+    Some(laid.along(floor.spacing_core_m, kept.corners.clone(), curve, kept.leaders_m.max(elsewhere), leaders_in))
 }
 
 /// Takes the floor of the kept loops out of the rooms.
@@ -87,20 +91,13 @@ pub(super) fn carve(parted: Parted, kept: &[LaidLoop]) -> Parted {
         // nothing is left of it: it stays as a room that nothing passes
         let parts = if parts.is_empty() { vec![Room { floor: None, ..room.clone() }] } else { parts };
         for mut part in parts {
-            part.openings.retain(|o| !passages.iter().any(|p| p.id == o.id));
+            // of a room that is cut only its passages matter; they are put in again
+            part.openings.retain(|o| floor.is_none() && !passages.iter().any(|p| p.id == o.id));
             out.job.rooms.push(part);
             out.rooms.push(parted.rooms[i]);
             out.outside.push(parted.outside[i].clone());
         }
         pieces.push((first..out.job.rooms.len()).collect());
-    }
-    for p in &passages {
-        let owner = &job.rooms[p.rooms[0]];
-        let Some(opening) = owner.openings.iter().find(|o| o.id == p.id) else { continue };
-        let blocked = on(&doors, &owner.level_id);
-        for (from, to) in free_width(p, blocked) {
-            open(&mut out.job, p, opening, [&pieces[p.rooms[0]], &pieces[p.rooms[1]]], from, to);
-        }
     }
     for (m, manifold) in job.manifolds.iter().enumerate() {
         let Some((room, place, inward)) = manifold_place(job, m) else { continue };
@@ -113,22 +110,31 @@ pub(super) fn carve(parted: Parted, kept: &[LaidLoop]) -> Parted {
             let reach = ends.map(|p| distance(*p, place)).fold(0.0, f64::max).min(1.5) + BESIDE_MANIFOLD_M;
             beside(&out.job, &pieces[room], manifold, (place, inward), reach)
         };
+        // beyond a neck the floor of a piece begins anew, unless another side of the manifold hangs in the same piece
+        let alone = hung.len() < 2 || hung[0].room_id != hung[1].room_id;
         for mut h in hung {
             let mut neck_m = 0.0;
-            if let Some((room, at, inward)) = place_of(&out.job, &h).filter(|_| !untouched)
+            if let Some((room, at, inward)) = place_of(&out.job, &h).filter(|_| !untouched && alone)
                 && let Some((outline, depth)) = beyond_neck(&out.job.rooms[room].outline, at, inward)
             {
-                let part = Room { outline, walls: vec![], openings: vec![], ..out.job.rooms[room].clone() };
+                let part = Room { outline, ..out.job.rooms[room].clone() };
                 let at = [0, 1].map(|k| at[k] + inward[k] * depth);
                 if let Some(deeper) = hang(&part, &h, at, inward) {
-                    neck_m = depth;
-                    h = deeper;
-                    reshape(&mut out.job.rooms[room], part.outline);
+                    (neck_m, h) = (depth, deeper);
+                    out.job.rooms[room] = part;
                 }
             }
             out.job.manifolds.push(h);
             out.manifolds.push(parted.manifolds[m]);
             out.necks.push(neck_m);
+        }
+    }
+    for p in &passages {
+        let owner = &job.rooms[p.rooms[0]];
+        let Some(opening) = owner.openings.iter().find(|o| o.id == p.id) else { continue };
+        let blocked = on(&doors, &owner.level_id);
+        for (from, to) in free_width(p, blocked) {
+            open(&mut out.job, p, opening, [&pieces[p.rooms[0]], &pieces[p.rooms[1]]], from, to);
         }
     }
     out
@@ -182,7 +188,6 @@ fn left_over(room: &Room, taken: &MultiPolygon, clearance: f64) -> Vec<Room> {
     let slim = 0.9 * clearance;
     let rest = whole.difference(taken).buffer_with_style(miter(-slim)).buffer_with_style(miter(slim));
     let rest = rest.intersection(&whole);
-    let walls = plan::edges(room);
     let mut out = Vec::new();
     for piece in &rest {
         let outline = shape::corners(piece);
@@ -192,6 +197,7 @@ fn left_over(room: &Room, taken: &MultiPolygon, clearance: f64) -> Vec<Room> {
         let mut part = Room {
             id: if out.is_empty() { room.id.clone() } else { format!("{} rest {}", room.id, out.len() + 1) },
             outline,
+            // what is outside is known of the whole room
             walls: vec![],
             ..room.clone()
         };
@@ -199,17 +205,6 @@ fn left_over(room: &Room, taken: &MultiPolygon, clearance: f64) -> Vec<Room> {
         let wide = shape::inset_evenly(&part.outline, clearance + 0.75 * core);
         if plan::signed_area(&part.outline) < SMALL_M2 || wide.is_empty() {
             part.floor = None;
-        }
-        let edges = plan::edges(&part);
-        for e in &edges {
-            let on = walls.iter().find(|w| foot_on(w, e.at(e.length() / 2.0)).is_some());
-            match on {
-                Some(w) => {
-                    let words = room.walls.iter().filter(|x| x.edge == w.index);
-                    part.walls.extend(words.map(|x| Wall { edge: e.index, ..x.clone() }));
-                }
-                None => part.walls.push(no_outside(e.index)),
-            }
         }
         out.push(part);
     }
@@ -282,8 +277,7 @@ fn open(job: &mut Job, p: &plan::Passage, opening: &Opening, sides: [&[usize]; 2
     let width_m = hi - lo - 1e-5;
     let offset_m = (s - width_m / 2.0).max(0.0);
     let id = format!("{} {:.3}", opening.id, lo);
-    let kind = if opening.kind == OpeningKind::Sleeve { OpeningKind::Sleeve } else { OpeningKind::Doorway };
-    job.rooms[room].openings.push(Opening { id, kind, edge: near.index, offset_m, width_m, ..opening.clone() });
+    job.rooms[room].openings.push(Opening { id, edge: near.index, offset_m, width_m, ..opening.clone() });
 }
 
 /// A manifold on each piece of its room that touches its wall near its place: one to either side of kept tubes.
@@ -336,11 +330,6 @@ fn beside(
     nearest.into_iter().flatten().map(|n| n.1).collect()
 }
 
-fn place_of(job: &Job, manifold: &Manifold) -> Option<(usize, Point, Point)> {
-    let alone = Job { manifolds: vec![manifold.clone()], ..job.clone() };
-    manifold_place(&alone, 0)
-}
-
 /// Between the leaders of kept loops on either side the way from a manifold into the room is narrow: the floor beyond
 /// that neck, and how deep it is, m.
 fn beyond_neck(outline: &[Point], at: Point, inward: Point) -> Option<(Vec<Point>, f64)> {
@@ -368,41 +357,6 @@ fn beyond_neck(outline: &[Point], at: Point, inward: Point) -> Option<(Vec<Point
     let beyond = polygon(&[corner(-far, depth), corner(far, depth), corner(far, far), corner(-far, far)]);
     let rest = polygon(outline).intersection(&beyond);
     Some((shape::part_with(&rest, corner(0.0, depth + 0.02))?, depth))
-}
-
-/// Gives a room another outline; its openings and words keep their places.
-fn reshape(room: &mut Room, outline: Vec<Point>) {
-    let old = plan::edges(room);
-    let before = room.clone();
-    room.outline = outline;
-    let new = plan::edges(room);
-    room.openings.clear();
-    room.walls.clear();
-    for e in &new {
-        let middle = e.at(e.length() / 2.0);
-        match old.iter().find(|w| foot_on(w, middle).is_some()) {
-            Some(w) => {
-                let words = before.walls.iter().filter(|x| x.edge == w.index);
-                room.walls.extend(words.map(|x| Wall { edge: e.index, ..x.clone() }));
-            }
-            None => room.walls.push(no_outside(e.index)),
-        }
-    }
-    for o in &before.openings {
-        let Some(w) = old.iter().find(|w| w.index == o.edge) else { continue };
-        let (s, t) = w.stretch(o.offset_m, o.width_m);
-        let middle = w.at(f64::midpoint(s, t));
-        if let Some((e, along)) = new.iter().find_map(|e| foot_on(e, middle).map(|a| (e, a))) {
-            let along = if e.reversed { e.length() - along } else { along };
-            let offset_m = (along - o.width_m / 2.0).max(0.0);
-            room.openings.push(Opening { edge: e.index, offset_m, ..o.clone() });
-        }
-    }
-}
-
-/// The word for a boundary that is no wall.
-fn no_outside(edge: usize) -> Wall {
-    Wall { edge, beyond: Some(Beyond::Heated), u: None, construction_id: None }
 }
 
 #[cfg(test)]
@@ -466,7 +420,7 @@ mod tests {
         // the one in the middle would have to come in between two that lie side by side with it
         job.loops = [1, 3].iter().map(|&i| keep(&job, &before.loops[i], &format!("k{i}"))).collect();
         let after = lay_out(&job);
-        assert!(after.problems.iter().any(|p| matches!(p, super::super::Problem::ShutIn { room: 0 })));
+        assert!(after.problems.iter().any(|p| matches!(p, Problem::ShutIn { room: 0 })));
         let breaches = audit::audit(&job, &after.loops);
         assert!(breaches.is_empty(), "{breaches:?}");
     }
@@ -498,7 +452,9 @@ mod tests {
         assert_eq!(layout.loops.iter().filter(|l| l.kept.is_some()).count(), 1);
         let told = audit::audit(&job, &layout.loops);
         assert!(told.iter().any(|b| b.kind == audit::BreachKind::Wall), "{told:?}");
-        job.loops[0].corners = vec![[6.0, 0.0], [6.0, 0.0]];
-        assert!(lay_out(&job).loops.iter().all(|l| l.kept.is_none()), "no length, no loop");
+        job.rooms[0].floor = None;
+        let layout = lay_out(&job);
+        assert!(layout.loops.is_empty(), "a floor that is not heated has no loops");
+        assert!(layout.problems.contains(&Problem::KeptIdle { kept: 0 }));
     }
 }

@@ -37,9 +37,10 @@ pub(super) struct Parted {
 /// Lays the loops of a job with any number of manifolds in its rooms.
 pub(super) fn lay_out(job: &Job) -> Layout {
     let mut parted = Parted::uncut(job);
-    let kept = kept::laid(job);
+    let mut told = Vec::new();
+    let kept = kept::laid(job, &mut told);
     parted.share_rooms();
-    parted.split_rooms();
+    parted.split_rooms(job, &mut told);
     let mut parted = kept::carve(parted, &kept);
     let mut layout = lay_parts(&parted);
     for manifold in 0..parted.job.manifolds.len() {
@@ -49,7 +50,9 @@ pub(super) fn lay_out(job: &Job) -> Layout {
             (parted, layout) = (tried, other);
         }
     }
-    parted.whole(job, layout, kept)
+    let mut whole = parted.whole(job, layout, kept);
+    whole.problems.extend(told);
+    whole
 }
 
 /// What is bad about a layout: floor that is not laid above all, then loops that are too long, then tube on the way.
@@ -103,20 +106,23 @@ impl Parted {
     }
 
     /// Cuts rooms where their splits want it. The leaders of the part that has no other way in pass the split at its end
-    /// that is nearest to a manifold.
-    fn split_rooms(&mut self) {
-        for room in 0..self.job.rooms.len() {
-            let splits = self.job.rooms[room].heated_floor().map(|f| f.splits.clone()).unwrap_or_default();
-            for [a, b] in splits {
-                let l = distance(a, b);
+    /// that is nearest to a manifold. A split that cannot be made is told.
+    fn split_rooms(&mut self, original: &Job, problems: &mut Vec<Problem>) {
+        for (of, room) in original.rooms.iter().enumerate() {
+            let splits = room.heated_floor().map_or(&[][..], |f| &f.splits);
+            for &[a, b] in splits {
+                let l = distance(a, b).max(1e-9);
                 let middle = [0, 1].map(|k| f64::midpoint(a[k], b[k]));
-                let of = self.rooms[room];
                 let holds = |r: &usize| self.rooms[*r] == of && plan::within(&self.job.rooms[*r].outline, middle);
-                let Some(part) = (0..self.job.rooms.len()).find(holds).filter(|_| l > 0.05) else { continue };
-                let along = [(b[0] - a[0]) / l, (b[1] - a[1]) / l];
-                if let Some(mut cut) = self.cut(part, middle, along) {
-                    cut.sleeve(part);
-                    *self = cut;
+                let part = (0..self.job.rooms.len()).find(holds);
+                let cut = part.and_then(|p| Some((p, self.cut(p, middle, [0, 1].map(|k| (b[k] - a[k]) / l))?)));
+                match cut {
+                    Some((part, mut cut)) => {
+                        cut.sleeve(part);
+                        *self = cut;
+                    }
+                    None if problems.contains(&Problem::SplitIdle { room: of }) => {}
+                    None => problems.push(Problem::SplitIdle { room: of }),
                 }
             }
         }
@@ -263,7 +269,8 @@ impl Parted {
                 | Problem::LeaderTooLong { room, .. }
                 | Problem::OverLimit { room, .. } => *room = self.rooms[*room],
                 Problem::ManifoldUnused { manifold } => *manifold = self.manifolds[*manifold],
-                Problem::Ports { .. } => {}
+                // told of the whole job
+                Problem::Ports { .. } | Problem::KeptIdle { .. } | Problem::SplitIdle { .. } => {}
             }
             if let Problem::NoWay { room } | Problem::NoManifold { room } = p
                 && shut_in
@@ -368,9 +375,15 @@ mod tests {
             assert!(over.iter().all(|y| *y < 1.2), "at the manifold's end of the split: {over:?}");
         }
         assert!(layout.loops.iter().any(|l| !crossing(l).is_empty()));
-        // a split that meets no walls is left alone
-        job.rooms[0].floor.as_mut().expect("heated").splits = vec![[[50.0, 0.0], [50.0, 6.0]]];
-        assert_eq!(super::super::lay_out(&job).loops.len(), 3, "as many as the limit asks for");
+        // a split that cannot be made is left out and told: beside the room, and through a doorway
+        let door = doorway("d", 0, 2.5, 1.0);
+        for (split, opening) in [([[50.0, 0.0], [50.0, 6.0]], None), (split, Some(door))] {
+            job.rooms[0].floor.as_mut().expect("heated").splits = vec![split; 2];
+            job.rooms[0].openings = opening.into_iter().collect();
+            let layout = super::super::lay_out(&job);
+            assert_eq!(layout.loops.len(), 3, "as many as the limit asks for");
+            assert_eq!(layout.problems, [Problem::SplitIdle { room: 0 }]);
+        }
     }
 
     #[test]

@@ -1,6 +1,7 @@
 //! Where a manifold might hang: spots on the walls, first by the rough length of all ways, the best few by their layout.
 
-use super::{Tree, lay_out, longest_loop, parts, score};
+use super::tree::Tree;
+use super::{lay_out, longest_loop, parts, score};
 use crate::error::FieldError;
 use crate::job::{Job, Manifold, Room};
 use crate::library;

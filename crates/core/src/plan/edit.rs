@@ -69,6 +69,11 @@ pub fn split(job: &Job, room_id: &str, from: Point, to: Point, wall_m: f64, new_
     };
     out.rooms[index].outline = parts[0].outline.clone();
     out.rooms.insert(index + 1, second);
+    // a split of the floor goes with the part in which it lies
+    for part in &mut out.rooms[index..=index + 1] {
+        let Room { outline, floor: Some(floor), .. } = part else { continue };
+        floor.splits.retain(|s| within(outline, [0, 1].map(|k| f64::midpoint(s[0][k], s[1][k]))));
+    }
     rehang(job, &[index], &mut out, &[index, index + 1]);
     Ok(out)
 }
@@ -128,6 +133,13 @@ pub fn merge(job: &Job, first_id: &str, second_id: &str) -> Result<Job, FieldErr
     out.rooms[a].bridges.extend(gone.bridges);
     out.rooms[a].supply_m3_h += gone.supply_m3_h;
     out.rooms[a].extract_m3_h += gone.extract_m3_h;
+    if let (Some(floor), Some(other)) = (&mut out.rooms[a].floor, gone.floor) {
+        floor.splits.extend(other.splits);
+        floor.splits.truncate(crate::job::MAX_SPLITS);
+    }
+    for l in out.loops.iter_mut().filter(|l| l.room_id == second_id) {
+        l.room_id = first_id.into();
+    }
     out.rooms.remove(b);
     let merged = if b < a { a - 1 } else { a };
     rehang(job, &[a, b], &mut out, &[merged]);
@@ -310,6 +322,30 @@ mod tests {
         let mut ids: Vec<_> = merged.rooms[0].openings.iter().map(|o| o.id.as_str()).collect();
         ids.sort_unstable();
         assert_eq!(ids, ["south-window", "west-window"], "the door fell with its wall");
+    }
+
+    #[test]
+    fn kept_loops_and_splits_go_with_their_rooms() {
+        let mut whole = furnished();
+        let split_at = |x: f64| [[x, 0.0], [x, 4.0]];
+        whole.rooms[0].floor.as_mut().expect("heated").splits = vec![split_at(2.0), split_at(7.5)];
+        let parted = split(&whole, "a", [5.0, 4.0], [5.0, 0.0], 0.1, "b").expect("parts");
+        let splits = |job: &Job, i: usize| job.rooms[i].floor.as_ref().expect("heated").splits.clone();
+        assert_eq!((splits(&parted, 0), splits(&parted, 1)), (vec![split_at(7.5)], vec![split_at(2.0)]));
+        let mut kept = parted.clone();
+        kept.loops.push(crate::job::KeptLoop {
+            id: "loop".into(),
+            manifold_id: "m".into(),
+            port: 1,
+            room_id: "b".into(),
+            corners: vec![[1.0, 1.0], [2.0, 1.0], [2.0, 2.0]],
+            leaders_m: 0.0,
+            by_hand: true,
+        });
+        let merged = merge(&kept, "a", "b").expect("merges");
+        merged.check().expect("its loop names a room that there is");
+        assert_eq!(merged.loops[0].room_id, "a");
+        assert_eq!(splits(&merged, 0), [split_at(7.5), split_at(2.0)]);
     }
 
     #[test]

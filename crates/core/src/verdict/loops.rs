@@ -56,6 +56,31 @@ pub(super) fn problems(w: &mut Writer, design: &Design, layout: &Layout) {
                 "No loop crosses another, and locked ones stay where they are.",
                 "Unlock the loop beside it, or all of its manifold.",
             ),
+            Problem::KeptIdle { kept } => {
+                let l = &job.loops[kept];
+                let Some(room) = job.room(&l.room_id) else { continue };
+                let letter = job.manifolds.iter().find(|m| m.id == l.manifold_id).map_or("", |m| &m.letter);
+                w.add(
+                    Warning,
+                    Station::Loops,
+                    "loops.kept_idle",
+                    of_room(room),
+                    &format!("Locked loop {letter}{} is left out: the floor of {} is not heated.", l.port, room.name),
+                    &[],
+                    "A loop heats a floor with a build-up.",
+                    "Heat the floor again (Rooms), or unlock the loop (Loops, Unlock all).",
+                );
+            }
+            Problem::SplitIdle { room } => w.add(
+                Warning,
+                Station::Loops,
+                "loops.split_idle",
+                of_room(&job.rooms[room]),
+                &format!("A split of the floor of {} is left out.", job.rooms[room].name),
+                &[],
+                "A split runs across the floor from wall to wall, clear of doors and windows.",
+                "Drag its ends to clear stretches of wall, or delete it.",
+            ),
             Problem::ManifoldUnused { manifold } => {
                 let m = &job.manifolds[manifold];
                 if layout::manifold_place(job, manifold).is_some() {
@@ -163,6 +188,30 @@ pub(super) fn problems(w: &mut Writer, design: &Design, layout: &Layout) {
 fn wanted_manifold(job: &Job, room: usize) -> Option<&str> {
     let id = job.rooms[room].heated_floor()?.manifold_id.as_ref()?;
     job.manifolds.iter().find(|m| &m.id == id).map(|m| m.letter.as_str())
+}
+
+/// Rooms whose loops hang on another manifold than was wanted.
+pub(super) fn other_manifolds(w: &mut Writer, design: &Design) {
+    for (i, room) in w.job.rooms.iter().enumerate() {
+        let (Some(letter), Some(id)) =
+            (wanted_manifold(w.job, i), room.heated_floor().and_then(|f| f.manifold_id.as_ref()))
+        else {
+            continue;
+        };
+        let other = design.loops.iter().find(|l| l.room_ids.contains(&room.id) && l.manifold_id != *id);
+        if let Some(other) = other {
+            w.add(
+                Severity::Warning,
+                Station::Loops,
+                "loops.other_manifold",
+                of_room(room),
+                &format!("{} wants manifold {letter}, but loop {} hangs on another.", room.name, other.tag),
+                &[],
+                "A manifold serves the room in which it hangs; a locked loop stays on its own.",
+                "Choose the manifold that hangs there, hang it elsewhere, or unlock the loop.",
+            );
+        }
+    }
 }
 
 /// Floors that get too warm where leaders lie close.

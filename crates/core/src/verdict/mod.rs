@@ -83,6 +83,7 @@ pub fn judge(
     loops::law(&mut w, design, breaches);
     loops::covered(&mut w, coverage);
     loops::warm_patches(&mut w, design);
+    loops::other_manifolds(&mut w, design);
     loops::loops(&mut w, design);
     summary(&mut w, design);
     // stable: within one severity in the order of the work

@@ -1,0 +1,389 @@
+//! How the tubes reach the rooms: the ways over the doorways, and the routes of all rooms of a manifold.
+
+use super::parts::Parted;
+use super::room::{self, Entry, Exit, LoopKey, Obstruction, RoomRoute, RoomTask};
+use super::{
+    LaidLoop, Layout, MOST_LOOPS, Problem, audit, contour, curve, limit_of, manifold_place, metres_by_room, sweep_of,
+};
+use crate::job::{Job, Pattern, Point};
+use crate::library;
+use crate::plan::{self, Passage, distance};
+use std::cell::RefCell;
+use std::collections::BTreeMap;
+
+/// How the tubes reach the rooms: for each manifold a tree of rooms joined by passages.
+pub(super) struct Tree<'a> {
+    parted: &'a Parted,
+    passages: Vec<Passage>,
+    /// Manifold that serves a room, if any can.
+    manifold: Vec<Option<usize>>,
+    /// Passage by which the tubes come into a room; none in the manifold's own room.
+    through: Vec<Option<usize>>,
+    /// Rough length of the way from the manifold, m.
+    pub way: Vec<f64>,
+    /// Rooms whose outline does not cross itself.
+    usable: Vec<bool>,
+    /// For each room, itself and the rooms whose tubes pass it.
+    behind: Vec<Vec<usize>>,
+    /// Rooms routed before: from one round to the next only a few change the number of their loops.
+    routed: RefCell<BTreeMap<(usize, Vec<usize>), Routed>>,
+    /// The same for whole manifolds, with their loops.
+    laid: RefCell<BTreeMap<(usize, Vec<usize>), Layout>>,
+}
+
+/// What became of a room, and what is to be said of it and those behind it.
+type Routed = (Option<RoomRoute>, Vec<Problem>);
+
+impl<'a> Tree<'a> {
+    /// Shortest ways over the doorways from all manifolds at once.
+    pub fn of(parted: &'a Parted, problems: &mut Vec<Problem>) -> Tree<'a> {
+        let job = &parted.job;
+        let n = job.rooms.len();
+        let passages = plan::passages(job);
+        let usable: Vec<bool> = job.rooms.iter().map(plan::is_simple).collect();
+        let mut tree = Tree {
+            parted,
+            passages,
+            manifold: vec![None; n],
+            through: vec![None; n],
+            way: vec![f64::INFINITY; n],
+            usable,
+            behind: vec![],
+            routed: RefCell::default(),
+            laid: RefCell::default(),
+        };
+        let mut at: Vec<Point> = vec![[0.0; 2]; n];
+        for manifold in 0..job.manifolds.len() {
+            match manifold_place(job, manifold) {
+                Some((room, place, _)) if tree.usable[room] && tree.manifold[room].is_none() => {
+                    tree.manifold[room] = Some(manifold);
+                    tree.way[room] = 0.0;
+                    at[room] = place;
+                }
+                _ => problems.push(Problem::ManifoldUnused { manifold }),
+            }
+        }
+        let mut open: Vec<usize> = (0..n).filter(|&r| tree.way[r] == 0.0).collect();
+        let mut done = vec![false; n];
+        while let Some(k) =
+            (0..open.len()).min_by(|&a, &b| tree.way[open[a]].total_cmp(&tree.way[open[b]]).then(open[a].cmp(&open[b])))
+        {
+            let room = open.swap_remove(k);
+            if std::mem::replace(&mut done[room], true) {
+                continue;
+            }
+            for (p, passage) in tree.passages.iter().enumerate() {
+                let Some(side) = passage.rooms.iter().position(|&r| r == room) else { continue };
+                let next = passage.rooms[1 - side];
+                if done[next] || !tree.usable[next] {
+                    continue;
+                }
+                let wanted = job.rooms[next].heated_floor().and_then(|f| f.manifold_id.as_ref());
+                if wanted.is_some_and(|w| tree.manifold[room].is_none_or(|m| job.manifolds[m].id != *w)) {
+                    continue;
+                }
+                let door = middle(passage.near);
+                // along the walls rather than straight across
+                let way = tree.way[room]
+                    + (door[0] - at[room][0]).abs()
+                    + (door[1] - at[room][1]).abs()
+                    + passage.thickness_m;
+                if way < tree.way[next] {
+                    tree.way[next] = way;
+                    tree.manifold[next] = tree.manifold[room];
+                    tree.through[next] = Some(p);
+                    at[next] = door;
+                    open.push(next);
+                }
+            }
+        }
+        for (i, room) in job.rooms.iter().enumerate() {
+            if room.heated_floor().is_none() || !plan::is_simple(room) {
+                continue;
+            }
+            if job.manifolds.is_empty() {
+                problems.push(Problem::NoManifold { room: i });
+            } else if tree.manifold[i].is_none() {
+                problems.push(Problem::NoWay { room: i });
+            }
+        }
+        tree.behind = vec![vec![]; n];
+        for room in 0..n {
+            // up to the manifold's room: each passage leads to one that is nearer to it
+            let mut at = room;
+            tree.behind[at].push(room);
+            while let Some(passage) = tree.through[at].map(|p| &tree.passages[p]) {
+                at = if passage.rooms[0] == at { passage.rooms[1] } else { passage.rooms[0] };
+                tree.behind[at].push(room);
+            }
+        }
+        tree
+    }
+
+    /// What the route of a room depends on beside the plan.
+    fn key(&self, room: usize, counts: &[usize]) -> (usize, Vec<usize>) {
+        (room, self.behind[room].iter().map(|&r| counts[r]).collect())
+    }
+
+    /// How many loops each room needs, from its area and the length of its leaders.
+    pub fn first_counts(&self, job: &Job, problems: &mut Vec<Problem>) -> Vec<usize> {
+        job.rooms
+            .iter()
+            .enumerate()
+            .map(|(i, room)| {
+                let Some(floor) = room.heated_floor().filter(|_| self.manifold[i].is_some()) else { return 0 };
+                let limit = limit_of(job, i);
+                let leader = 2.0 * self.way[i];
+                if leader > 0.8 * limit {
+                    problems.push(Problem::LeaderTooLong { room: i, leader_m: leader, limit_m: limit });
+                    return 0;
+                }
+                let tube = 0.9 * plan::heatable_area(room) / floor.spacing_core_m;
+                let wanted = floor.loops.map_or(0.0, |n| (f64::from(n) * self.parted.share(i)).round());
+                (tube / (limit - leader)).ceil().max(wanted).clamp(1.0, MOST_LOOPS as f64) as usize
+            })
+            .collect()
+    }
+
+    pub fn lay_manifold(&self, job: &Job, manifold: usize, counts: &[usize], layout: &mut Layout) {
+        let Some((root, ..)) = manifold_place(job, manifold) else { return };
+        let (_, counts_of_tree) = self.key(root, counts);
+        let key = (manifold, counts_of_tree);
+        let own = remembered(&self.laid, key, || {
+            let mut own = Layout::default();
+            self.lay_manifold_anew(job, manifold, counts, &mut own);
+            own
+        });
+        layout.loops.extend(own.loops);
+        layout.problems.extend(own.problems);
+    }
+
+    fn lay_manifold_anew(&self, job: &Job, manifold: usize, counts: &[usize], layout: &mut Layout) {
+        let Some((root, place, inward)) = manifold_place(job, manifold) else { return };
+        if self.manifold[root] != Some(manifold) || self.through[root].is_some() {
+            return;
+        }
+        let along = [inward[1], -inward[0]];
+        let ends = [-0.3, 0.3].map(|s| [place[0] + along[0] * s, place[1] + along[1] * s]);
+        let entry = Entry { ends, inward, manifold: true };
+        let Some(route) = self.route(job, root, entry, counts, &mut layout.problems) else { return };
+        let mut lanes: BTreeMap<LoopKey, [Vec<Point>; 2]> = BTreeMap::new();
+        let mut order: Vec<LoopKey> = Vec::new();
+        for l in route.lanes {
+            let pair = lanes.entry(l.lane.key).or_default();
+            pair[usize::from(l.lane.right)] = l.points;
+            if !l.lane.right {
+                order.push(l.lane.key);
+            }
+        }
+        let fields: BTreeMap<LoopKey, Vec<Point>> = route.fields.into_iter().collect();
+        // who faces the manifold sees the leftmost lane at the right
+        for (k, key) in order.iter().rev().enumerate() {
+            let (Some([left, right]), Some(field)) = (lanes.get(key), fields.get(key)) else { continue };
+            layout.loops.push(self.finish(job, manifold, k as u32 + 1, *key, left, field, right));
+        }
+    }
+
+    fn route(
+        &self,
+        job: &Job,
+        index: usize,
+        entry: Entry,
+        counts: &[usize],
+        problems: &mut Vec<Problem>,
+    ) -> Option<RoomRoute> {
+        let (route, told) = remembered(&self.routed, self.key(index, counts), || {
+            let mut told = vec![];
+            (self.route_anew(job, index, entry, counts, &mut told), told)
+        });
+        problems.extend(told);
+        route
+    }
+
+    fn route_anew(
+        &self,
+        job: &Job,
+        index: usize,
+        entry: Entry,
+        counts: &[usize],
+        problems: &mut Vec<Problem>,
+    ) -> Option<RoomRoute> {
+        let mut exits = Vec::new();
+        for (p, passage) in self.passages.iter().enumerate() {
+            let Some(side) = passage.rooms.iter().position(|&r| r == index) else { continue };
+            let next = passage.rooms[1 - side];
+            if self.through[next] != Some(p) || self.manifold[next] != self.manifold[index] {
+                continue;
+            }
+            let d = passage.direction;
+            let far = passage.near.map(|q| [q[0] + d[0] * passage.thickness_m, q[1] + d[1] * passage.thickness_m]);
+            let (own_face, next_face, into) =
+                if side == 0 { (passage.near, far, d) } else { (far, passage.near, [-d[0], -d[1]]) };
+            let entry = Entry { ends: next_face, inward: into, manifold: false };
+            if let Some(route) = self.route(job, next, entry, counts, problems)
+                && !route.lanes.is_empty()
+            {
+                exits.push(Exit { at: middle(own_face), route });
+            }
+        }
+        if exits.is_empty() && counts[index] == 0 {
+            return None;
+        }
+        let room = &job.rooms[index];
+        let floor = room.heated_floor();
+        let tube = floor.and_then(|f| library::tube(&f.tube_id)).or(library::library().tubes.first())?;
+        let behind: Vec<LoopKey> = exits.iter().flat_map(|e| e.route.fields.iter().map(|f| f.0)).collect();
+        let edge_m = floor.map_or(0.2, |f| f.spacing_edge_m);
+        // spacings may come out this much tighter than wanted, to fit between walls
+        let bulge_m = (tube.bend_radius_m - 0.85 * edge_m / 2.0).max(0.0);
+        let task = RoomTask {
+            index,
+            room,
+            entry,
+            exits,
+            loops: counts[index],
+            core_m: floor.map_or(0.2, |f| f.spacing_core_m),
+            edge_m,
+            band_m: job.rules.edge_band_m,
+            outside: self.parted.outside[index].clone(),
+            taken: self.taken(job, index),
+            pattern: floor.map_or(Pattern::Auto, |f| f.pattern),
+            radius_m: tube.bend_radius_m,
+            bulge_m,
+            wall_clearance_m: (job.rules.wall_clearance_m + bulge_m)
+                .max(round_corner(job.rules.wall_clearance_m, tube.bend_radius_m)),
+            lane_m: job.rules.lane_spacing_m.max(job.rules.min_gap_m).max(tube.od_m),
+            gap_m: job.rules.min_gap_m.max(tube.od_m),
+        };
+        match route_without(task, counts, problems) {
+            Ok((route, trouble)) => {
+                match trouble {
+                    Some(Obstruction::TooSmall) if counts[index] == 1 && !behind.is_empty() => {
+                        problems.push(Problem::ByLeaders { room: index });
+                    }
+                    Some(by) => problems.push(Problem::Blocked { room: index, by }),
+                    None => {}
+                }
+                Some(route)
+            }
+            Err(by) => {
+                let mut cut: Vec<usize> = behind.iter().map(|k| k.room).collect();
+                cut.push(index);
+                cut.sort_unstable();
+                cut.dedup();
+                for room in cut.into_iter().filter(|&r| counts[r] > 0) {
+                    problems.push(Problem::Blocked { room, by });
+                }
+                None
+            }
+        }
+    }
+
+    /// Stretches of tube in or near a room that lie there already.
+    fn taken(&self, job: &Job, index: usize) -> Vec<[Point; 2]> {
+        let room = &job.rooms[index];
+        let [x0, y0, x1, y1] = plan::storeys::bounds(&room.outline);
+        let near = |w: &[Point]| {
+            let [a0, b0, a1, b1] = plan::storeys::bounds(w);
+            a0 < x1 + 0.5 && a1 > x0 - 0.5 && b0 < y1 + 0.5 && b1 > y0 - 0.5
+        };
+        let here = self.parted.taken.iter().filter(|(level, _)| *level == room.level_id);
+        here.flat_map(|(_, c)| c.windows(2)).filter(|w| near(w)).map(|w| [w[0], w[1]]).collect()
+    }
+
+    #[allow(clippy::too_many_arguments, reason = "the parts of one loop, each used once")]
+    fn finish(
+        &self,
+        job: &Job,
+        manifold: usize,
+        port: u32,
+        key: LoopKey,
+        left: &[Point],
+        field: &[Point],
+        right: &[Point],
+    ) -> LaidLoop {
+        let room = &job.rooms[key.room];
+        let floor = room.heated_floor();
+        let spacing_m = floor.map_or(0.2, |f| f.spacing_core_m);
+        let (sweep, least) = sweep_of(job, key.room);
+        let mut corners: Vec<Point> = left.to_vec();
+        corners.extend_from_slice(field);
+        corners.extend(right.iter().rev());
+        if colder_late(&corners, &self.parted.outside[key.room], job.rules.edge_band_m.max(0.5)) {
+            corners.reverse();
+        }
+        let mut curve = curve::bend(&corners, sweep, least);
+        if curve::tighter_than(&curve, least).next().is_some() {
+            corners = contour::relax(&corners, least, job.rules.min_gap_m, [1, 1]);
+            curve = curve::bend(&corners, sweep, least);
+        }
+        let field_m: f64 = curve::length(&curve::bend(field, sweep, least));
+        let leader_m = curve::length(&curve) - field_m;
+        let mut leaders_in: BTreeMap<usize, f64> = BTreeMap::new();
+        for lane in [left, right] {
+            for (r, metres) in metres_by_room(job, &room.level_id, lane) {
+                if let Some(r) = r.filter(|&r| r != key.room) {
+                    *leaders_in.entry(r).or_default() += metres;
+                }
+            }
+        }
+        let loop_of = LaidLoop { manifold, port, piece: key.piece, ..LaidLoop::bare(key.room) };
+        loop_of.along(spacing_m, corners, curve, leader_m, leaders_in)
+    }
+}
+
+/// What was made for a key before, or is made now.
+fn remembered<K: Ord, V: Clone>(memo: &RefCell<BTreeMap<K, V>>, key: K, make: impl FnOnce() -> V) -> V {
+    if let Some(known) = memo.borrow().get(&key) {
+        return known.clone();
+    }
+    let made = make();
+    memo.borrow_mut().insert(key, made.clone());
+    made
+}
+
+/// Routes a room; where its leaders find no way, without the door that wants most of them, and so on: the rest is laid.
+fn route_without(
+    mut task: RoomTask,
+    counts: &[usize],
+    problems: &mut Vec<Problem>,
+) -> Result<(RoomRoute, Option<Obstruction>), Obstruction> {
+    loop {
+        let by = match room::route(task.clone()) {
+            Err(by) if task.exits.len() > 1 || task.loops > 0 && !task.exits.is_empty() => by,
+            done => return done,
+        };
+        let most = (0..task.exits.len()).max_by_key(|&e| task.exits[e].route.lanes.len()).unwrap_or(0);
+        let mut cut: Vec<usize> = task.exits.remove(most).route.fields.iter().map(|f| f.0.room).collect();
+        cut.sort_unstable();
+        cut.dedup();
+        problems.extend(cut.into_iter().filter(|&r| counts[r] > 0).map(|room| Problem::Blocked { room, by }));
+    }
+}
+
+/// Distance from two walls at which an arc of that radius round their outward corner still keeps the clearance:
+/// the arc comes nearer to the corner than its legs to the walls.
+fn round_corner(clearance: f64, radius: f64) -> f64 {
+    let root = std::f64::consts::SQRT_2;
+    (clearance + radius * (root - 1.0)) / root
+}
+
+fn middle(ends: [Point; 2]) -> Point {
+    [(ends[0][0] + ends[1][0]) / 2.0, (ends[0][1] + ends[1][1]) / 2.0]
+}
+
+/// Whether the route passes the outside walls in its second half rather than its first.
+fn colder_late(corners: &[Point], outside: &[[Point; 2]], reach: f64) -> bool {
+    let total: f64 = corners.windows(2).map(|w| distance(w[0], w[1])).sum();
+    let (mut along, mut weight, mut moment) = (0.0, 0.0, 0.0);
+    for w in corners.windows(2) {
+        let l = distance(w[0], w[1]);
+        let m = [(w[0][0] + w[1][0]) / 2.0, (w[0][1] + w[1][1]) / 2.0];
+        if outside.iter().any(|e| audit::to_segment(m, e[0], e[1]) < reach) {
+            weight += l;
+            moment += l * (along + l / 2.0);
+        }
+        along += l;
+    }
+    weight > 0.0 && moment / weight > total / 2.0
+}

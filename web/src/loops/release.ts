@@ -1,0 +1,24 @@
+/** Giving kept loops back to the layout; what was shaped by hand is given up only when that is meant. */
+import { ElMessageBox } from "element-plus";
+import "element-plus/es/components/message-box/style/css";
+import { kept, unlock } from "../job/loops";
+import { store } from "../job/store";
+
+/** Unlocks the kept loops of those ids. Returns whether it was done. */
+export async function release(ids: string[], label: string): Promise<boolean> {
+  const job = store.job.value;
+  if (!job) return false;
+  const tag = (l: { manifold_id: string; port: number }) => `${job.manifolds.find((m) => m.id === l.manifold_id)?.letter ?? ""}${l.port}`;
+  const shaped = kept(job).filter((l) => ids.includes(l.id) && l.by_hand);
+  if (shaped.length) {
+    const [was, it] = shaped.length === 1 ? ["was", "it"] : ["were", "them"];
+    const said = await ElMessageBox.confirm(
+      `${shaped.map(tag).join(", ")} ${was} shaped by hand. The layout will lay ${it} anew. (Undo brings ${it} back.)`,
+      "Give up what was shaped by hand?",
+      { confirmButtonText: "Lay anew", cancelButtonText: "Keep" },
+    ).catch(() => null);
+    if (!said) return false;
+  }
+  store.edit(label, (draft) => unlock(draft, ids));
+  return true;
+}
