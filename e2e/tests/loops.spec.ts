@@ -77,6 +77,30 @@ test("a run is dragged, the others stay; re-routed they go round it; undo brings
   await expect(page.getByText("One loop is locked.")).toBeVisible();
   await page.reload();
   await expect(table.getByRole("row", { name: /^B2 by hand/ })).toBeVisible();
+
+  // one question for all
+  await page.getByRole("button", { name: "Unlock all" }).click();
+  await expect(page.getByRole("dialog")).toContainText("B2 was shaped by hand");
+  await page.getByRole("button", { name: "Lay anew", exact: true }).click();
+  await expect(page.getByText("is locked.")).toHaveCount(0);
+});
+
+test("Escape gives a drag up as if it had not begun", async ({ app, page }) => {
+  const id = await app.makeJob({ ...DEMO, name: "Given up" });
+  await app.open(id, "loops");
+  await tag(page, "B2").click();
+  const { middle, across } = await longestRun(page);
+  await page.mouse.move(...middle);
+  await page.mouse.down();
+  await page.mouse.move(middle[0] + 24 * across[0], middle[1] + 24 * across[1], { steps: 6 });
+  await expect(page.getByText("4 loops are locked.")).toBeVisible();
+  await page.keyboard.press("Escape");
+  await expect(page.getByText("are locked.")).toHaveCount(0);
+  await page.mouse.move(middle[0] + 40 * across[0], middle[1] + 40 * across[1], { steps: 3 });
+  await page.mouse.up();
+  await expect(page.getByText("are locked.")).toHaveCount(0);
+  await app.saved();
+  expect((await app.read(id)).job.loops ?? []).toEqual([]);
 });
 
 test("the keyboard alone locks, reverses, swaps and moves", async ({ app, page }) => {
@@ -110,8 +134,14 @@ test("the keyboard alone locks, reverses, swaps and moves", async ({ app, page }
     await page.keyboard.press(key);
     await saves;
   };
-  for (const key of ["Shift+ArrowLeft", "Shift+ArrowRight", "Shift+ArrowUp", "Shift+ArrowDown"]) await step(key);
+  const lies = async () => (await kept()).find((l) => l.port === 2)!.corners;
+  const lay = await lies();
+  // whichever way the run lies, one of the two moves it
+  for (const key of ["ArrowLeft", "ArrowUp"]) await step(key);
   await expect(page.locator(".grips .run")).toHaveCount(1);
+  await app.saved();
+  expect(await lies()).not.toEqual(lay);
+  for (const key of ["ArrowRight", "ArrowDown"]) await step(key);
   await app.saved();
   expect(await length.innerText()).toMatch(/ m of 100\.0 m/);
   expect(was).toMatch(/ m of 100\.0 m/);
@@ -221,6 +251,10 @@ test("one loop is printed alone with its running lengths", async ({ app, page })
   await expect(page.locator(".turns text").first()).toHaveText((loop.turns[0]!.along_m / 0.3048).toFixed(1));
   await page.getByLabel("Loop to show").selectOption("A2");
   await expect(page.getByRole("heading", { name: "Loop A2", exact: true })).toBeVisible();
+  const paper = page.getByLabel("Paper");
+  const papers = await paper.locator("option").allInnerTexts();
+  await paper.selectOption(papers.at(-1)!);
+  await expect(page.locator("article, .sheet, svg.plan").first()).toBeVisible();
   const pdf = (await page.pdf({ preferCSSPageSize: true })).toString("latin1");
   expect(pdf.match(/\/Type\s*\/Page\b/g)!.length).toBeLessThanOrEqual(3);
   await app.saved();

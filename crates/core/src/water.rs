@@ -43,12 +43,60 @@ pub fn drop_for(room_c: f64, supply_c: f64, excess_k: f64) -> Option<f64> {
         return None;
     }
     // the mean excess falls steadily with the drop
-    let (mut low, mut high) = (0.0, most);
+    Some(bisect(0.0, most, |drop| mean_excess(room_c, supply_c, drop) > excess_k))
+}
+
+/// What a room has of the loops that heat it in series with others: shares of its floor, and where on the way of the
+/// water each lies, from 0 at the supply to 1 at the return.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Part {
+    /// Share of the room's floor, 0…1; the parts of a room make 1.
+    pub share: f64,
+    /// Where the water comes in, 0…1.
+    pub from: f64,
+    /// Where it leaves, `from`…1.
+    pub to: f64,
+}
+
+impl Part {
+    /// Loops of the room's own.
+    pub const WHOLE: Part = Part { share: 1.0, from: 0.0, to: 1.0 };
+}
+
+/// Mean excess in a room of water that loses `drop_k` evenly on its way through all rooms in series, K.
+pub fn mean_excess_of(room_c: f64, supply_c: f64, drop_k: f64, parts: &[Part]) -> f64 {
+    parts.iter().map(|p| p.share * mean_excess(room_c, supply_c - drop_k * p.from, drop_k * (p.to - p.from))).sum()
+}
+
+/// As [`supply_for`] for a room in series with others.
+pub fn supply_for_parts(room_c: f64, excess_k: f64, drop_k: f64, parts: &[Part]) -> f64 {
+    if parts == [Part::WHOLE] || excess_k <= 0.0 {
+        return supply_for(room_c, excess_k, drop_k);
+    }
+    // hotter by the drop before it even at the very end
+    let highest = supply_for(room_c, excess_k, drop_k) + drop_k;
+    if !highest.is_finite() {
+        return highest;
+    }
+    bisect(room_c, highest, |supply| mean_excess_of(room_c, supply, drop_k, parts) < excess_k)
+}
+
+/// As [`drop_for`] for a room in series with others.
+pub fn drop_for_parts(room_c: f64, supply_c: f64, excess_k: f64, parts: &[Part]) -> Option<f64> {
+    if parts == [Part::WHOLE] || supply_c - room_c < excess_k || excess_k <= 0.0 {
+        return drop_for(room_c, supply_c, excess_k);
+    }
+    let most = supply_c - room_c;
+    Some(bisect(0.0, most, |drop| mean_excess_of(room_c, supply_c, drop, parts) > excess_k))
+}
+
+/// Where a condition that holds at `low` ceases to hold.
+fn bisect(mut low: f64, mut high: f64, holds: impl Fn(f64) -> bool) -> f64 {
     for _ in 0..60 {
         let mid = 0.5 * (low + high);
-        if mean_excess(room_c, supply_c, mid) > excess_k { low = mid } else { high = mid }
+        if holds(mid) { low = mid } else { high = mid }
     }
-    Some(0.5 * (low + high))
+    0.5 * (low + high)
 }
 
 /// Temperature of the water after the share `x` (0…1) of a loop of even heat transfer, °C: it decays
@@ -123,6 +171,26 @@ mod tests {
         }
         assert_eq!(drop_for(20.0, 30.0, 12.0), None);
         assert_eq!(mean_excess(20.0, 25.0, 6.0), 0.0);
+    }
+
+    #[test]
+    fn rooms_in_series_share_the_drop() {
+        let parts = |from, to| [Part { share: 1.0, from, to }];
+        let (first, second) = (parts(0.0, 0.6), parts(0.6, 1.0));
+        // the first has the water of a loop of its own with six tenths of the drop, the second what is left of it
+        assert_eq!(mean_excess_of(20.0, 35.0, 5.0, &first), mean_excess(20.0, 35.0, 3.0));
+        assert_eq!(mean_excess_of(20.0, 35.0, 5.0, &second), mean_excess(20.0, 32.0, 2.0));
+        for parts in
+            [&first[..], &second, &[Part::WHOLE], &[Part { share: 0.5, ..first[0] }, Part { share: 0.5, ..second[0] }]]
+        {
+            let supply = supply_for_parts(20.0, 12.0, 5.0, parts);
+            assert!((mean_excess_of(20.0, supply, 5.0, parts) - 12.0).abs() < 1e-9);
+            let drop = drop_for_parts(20.0, supply, 12.0, parts).expect("hot enough");
+            assert!((drop - 5.0).abs() < 1e-6, "{drop}");
+        }
+        assert!(supply_for_parts(20.0, 12.0, 5.0, &first) < supply_for(20.0, 12.0, 5.0));
+        assert!(supply_for_parts(20.0, 12.0, 5.0, &second) > supply_for(20.0, 12.0, 5.0));
+        assert_eq!(drop_for_parts(20.0, 25.0, 12.0, &second), None);
     }
 
     #[test]

@@ -401,6 +401,7 @@ proptest! {
             manifold_id: "m".into(),
             port: 2,
             room_id: "a".into(),
+            also_room_ids: vec![],
             corners: corners.into_iter().map(|(x, y)| [x, y]).collect(),
             leaders_m: 0.0,
             by_hand: true,

@@ -5,7 +5,7 @@ use crate::floor::{self, Curve, Duty, Parts};
 use crate::fluid;
 use crate::heat_loss::{Below, HeatLoss, open_c};
 use crate::job::{Field, Floor, Job, Room, Usage};
-use crate::layout::Layout;
+use crate::layout::{LaidLoop, Layout};
 use crate::library;
 use crate::plan;
 use crate::section::Section;
@@ -229,8 +229,7 @@ pub(crate) fn floor_parts<'a>(job: &'a Job, floor: &Floor) -> Option<Parts<'a>> 
 
 /// What heats every room. `films`: of the water in each room's floor, W/m²K.
 pub(crate) fn heating(job: &Job, heat: &HeatLoss, layout: &Layout, films: &[f64]) -> Result<Vec<Heating>, FieldError> {
-    let crossed: BTreeSet<usize> =
-        layout.loops.iter().flat_map(|l| l.leaders_in.keys().copied().chain([l.room])).collect();
+    let crossed: BTreeSet<usize> = layout.loops.iter().flat_map(LaidLoop::rooms).collect();
     (0..job.rooms.len())
         .map(|i| {
             let room = &job.rooms[i];

@@ -263,7 +263,7 @@ fn loop_designs(job: &Job, layout: &Layout, water: &Water) -> Result<Vec<LoopDes
             tag: format!("{}{}", manifold.letter, l.port),
             manifold_id: manifold.id.clone(),
             port: l.port,
-            room_ids: vec![room.id.clone()],
+            room_ids: l.stretches.iter().map(|s| job.rooms[s.room].id.clone()).collect(),
             tube_id: tube.id.clone(),
             length_m: l.length_m,
             leader_length_m: l.leader_length_m,

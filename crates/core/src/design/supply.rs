@@ -9,7 +9,7 @@ use crate::job::Job;
 use crate::layout::{self, Layout, Problem};
 use crate::library;
 use crate::plan;
-use crate::water;
+use crate::water::{self, Part};
 
 pub(super) struct Water {
     pub supply_c: Option<f64>,
@@ -29,6 +29,8 @@ pub(super) struct RoomWater {
     /// Excess in its floor: no more than its surface stands, K.
     pub floor_excess_k: f64,
     pub drop_k: Option<f64>,
+    /// Where it lies on the way of the water.
+    pub parts: Vec<Part>,
     pub field_area: f64,
     pub leader_heat: f64,
     pub fields: Vec<FieldWater>,
@@ -86,8 +88,10 @@ impl Water {
             // a room without a loop of its own has what the leaders give it
             let by_leaders = layout.problems.contains(&Problem::ByLeaders { room: r });
             water.rooms[r].field_area = if by_leaders { 0.0 } else { (heatable[r] - strips[r]).max(0.5 * heatable[r]) };
+            water.rooms[r].parts = parts(layout, r);
             water.rooms[r].fields = vec![FieldWater::default(); heating[r].fields.len()];
         }
+        let in_series = in_series(layout, n);
         // The heat of leaders depends on the water, the water on what leaders leave to be given: three rounds settle it
         // to well below a watt, since leaders are a small part.
         for _ in 0..3 {
@@ -100,7 +104,8 @@ impl Water {
                 }
                 let need = heat.rooms[r].heat_w - room.leader_heat;
                 room.excess_k = state.excess_for(room.field_area, need);
-                let needed = water::supply_for(job.rooms[r].room_c, room.excess_k, job.rules.temperature_drop_k);
+                let drop_k = job.rules.temperature_drop_k;
+                let needed = water::supply_for_parts(job.rooms[r].room_c, room.excess_k, drop_k, &room.parts);
                 room.needed = (room.excess_k > 0.0).then_some(needed);
                 let supply = needed.min(state.supply_limit_c());
                 if room.excess_k > 0.0 && water.supply_c.is_none_or(|s| supply > s) {
@@ -111,6 +116,9 @@ impl Water {
             let Some(supply) = water.supply_c else { break };
             for (r, state) in heating.iter().enumerate() {
                 water.throttle(job, state, r, supply);
+            }
+            for rooms in &in_series {
+                water.throttle_together(job, heating, rooms, supply);
             }
             water.share(job, layout, heating, supply);
         }
@@ -125,21 +133,41 @@ impl Water {
         }
         let room_c = job.rooms[r].room_c;
         let ordinary = job.rules.temperature_drop_k;
-        let settle = |wanted: f64| match water::drop_for(room_c, supply, wanted) {
+        let settle = |wanted: f64, parts: &[Part]| match water::drop_for_parts(room_c, supply, wanted, parts) {
             Some(drop) if drop >= ordinary - 1e-6 => (wanted, drop),
             // not hot enough for what it wants: it gets what the ordinary drop leaves it
-            _ => (water::mean_excess(room_c, supply, ordinary).min(wanted), ordinary),
+            _ => (water::mean_excess_of(room_c, supply, ordinary, parts).min(wanted), ordinary),
         };
         if let Some(floor) = &heating.floor {
-            let (excess, drop) = settle(room.excess_k.min(floor.excess_limit_k));
+            let (excess, drop) = settle(room.excess_k.min(floor.excess_limit_k), &room.parts);
             room.floor_excess_k = excess;
             room.drop_k = Some(drop);
         }
         for (w, field) in room.fields.iter_mut().zip(&heating.fields) {
-            let (excess, drop) = settle(room.excess_k.min(field.excess_limit_k));
+            let (excess, drop) = settle(room.excess_k.min(field.excess_limit_k), &[Part::WHOLE]);
             w.excess_k = excess;
             w.drop_k = Some(drop);
             w.back_w = if excess > 0.0 { field.curve.flux_down(excess) * field.area_m2 } else { 0.0 };
+        }
+    }
+
+    /// One drop for the floors of rooms that share loops: small enough for the room that wants most, but so large that no
+    /// surface is too warm. The others get more than they want.
+    fn throttle_together(&mut self, job: &Job, heating: &[Heating], rooms: &[usize], supply: f64) {
+        let ordinary = job.rules.temperature_drop_k;
+        let own = |r: &usize| self.rooms[*r].drop_k.filter(|_| self.rooms[*r].floor_excess_k > 0.0);
+        let Some(wanted) = rooms.iter().filter_map(own).min_by(f64::total_cmp) else { return };
+        let stood = |r: &usize| {
+            let limit = heating[*r].floor.as_ref()?.excess_limit_k;
+            let (room_c, parts) = (job.rooms[*r].room_c, &self.rooms[*r].parts);
+            let too_warm = water::mean_excess_of(room_c, supply, wanted, parts) > limit;
+            too_warm.then(|| water::drop_for_parts(room_c, supply, limit, parts))?
+        };
+        let drop = rooms.iter().filter_map(stood).fold(wanted, f64::max).max(ordinary);
+        for &r in rooms.iter().filter(|&&r| heating[r].floor.is_some()) {
+            let room = &mut self.rooms[r];
+            room.floor_excess_k = water::mean_excess_of(job.rooms[r].room_c, supply, drop, &room.parts);
+            room.drop_k = Some(drop);
         }
     }
 
@@ -147,14 +175,18 @@ impl Water {
     fn share(&mut self, job: &Job, layout: &Layout, heating: &[Heating], supply: f64) {
         let lane = job.rules.lane_spacing_m;
         let mut credit = vec![0.0; job.rooms.len()];
-        let field = |l: &layout::LaidLoop| (l.length_m - l.leader_length_m).max(0.0);
         for (i, l) in layout.loops.iter().enumerate() {
-            let (Some(f), room) = (&heating[l.room].floor, &self.rooms[l.room]) else { continue };
-            let all: f64 = layout.loops.iter().filter(|m| m.room == l.room).map(field).sum();
-            let share = if all > 0.0 { field(l) / all } else { 0.0 };
-            let area = room.field_area * share;
+            let Some(f) = &heating[l.room].floor else { continue };
+            let mut heat = LoopHeat::default();
+            for s in &l.stretches {
+                let (Some(f), room) = (&heating[s.room].floor, &self.rooms[s.room]) else { continue };
+                let all = field_m(layout, s.room);
+                let area = if all > 0.0 { room.field_area * s.field_m / all } else { 0.0 };
+                heat.field += f.flux_up(room.floor_excess_k) * area;
+                heat.down += f.flux_down(room.floor_excess_k) * area;
+            }
+            let room = &self.rooms[l.room];
             let excess = room.floor_excess_k;
-            let mut heat = LoopHeat { field: f.flux_up(excess) * area, leaders: 0.0, down: f.flux_down(excess) * area };
             if excess > 0.0 {
                 let mean = supply - room.drop_k.unwrap_or(0.0) / 2.0;
                 for (&crossed, &length) in &l.leaders_in {
@@ -186,10 +218,13 @@ impl Water {
             let (Some(state), Some(drop)) = (&heating[r].floor, room.drop_k) else { continue };
             let Some(floor) = job.rooms[r].heated_floor() else { continue };
             let Some(tube) = library::tube(&floor.tube_id) else { continue };
-            let laid = layout.loops.iter().filter(|l| l.room == r).count();
+            let laid = layout.loops.iter().filter(|l| l.heats(r)).count();
             let expected = (room.field_area / floor.spacing_core_m / layout::longest_loop(job, tube)).ceil();
             let loops = if laid > 0 { laid as f64 } else { expected.max(1.0) };
-            let heat = (state.flux_up(room.floor_excess_k) + state.flux_down(room.floor_excess_k)) * room.field_area;
+            let own = (state.flux_up(room.floor_excess_k) + state.flux_down(room.floor_excess_k)) * room.field_area;
+            // a loop in series carries the heat of all its rooms
+            let part: f64 = room.parts.iter().map(|p| p.share * (p.to - p.from)).sum();
+            let heat = own / part.max(1e-3);
             let Some(h) = water_film(job, tube, heat, loops, supply, drop)? else { continue };
             let digit = 10f64.powf(h.log10().floor() - 1.0);
             out[r] = (h / digit).round() * digit;
@@ -230,6 +265,46 @@ impl Water {
         }
         Ok(())
     }
+}
+
+/// Tube of a room's fields, m.
+fn field_m(layout: &Layout, room: usize) -> f64 {
+    layout.loops.iter().flat_map(|l| &l.stretches).filter(|s| s.room == room).map(|s| s.field_m).sum()
+}
+
+/// Where a room lies on the way of the water in each of its loops: the water cools evenly along the tube of the fields.
+fn parts(layout: &Layout, room: usize) -> Vec<Part> {
+    let own: Vec<_> = layout.loops.iter().filter(|l| l.heats(room)).collect();
+    let all = field_m(layout, room);
+    if own.iter().all(|l| l.stretches.len() == 1) || all <= 0.0 {
+        return vec![Part::WHOLE];
+    }
+    let mut out = Vec::new();
+    for l in own {
+        let whole: f64 = l.stretches.iter().map(|s| s.field_m).sum();
+        let mut along = 0.0;
+        for s in &l.stretches {
+            let from = along;
+            along += s.field_m;
+            if s.room == room {
+                out.push(Part { share: s.field_m / all, from: from / whole, to: along / whole });
+            }
+        }
+    }
+    out
+}
+
+/// Rooms that have one flow since they share loops: sets of two or more.
+fn in_series(layout: &Layout, rooms: usize) -> Vec<Vec<usize>> {
+    let mut set: Vec<usize> = (0..rooms).collect();
+    for l in &layout.loops {
+        for s in &l.stretches {
+            let (a, b) = (set[l.room], set[s.room]);
+            set.iter_mut().filter(|x| **x == b).for_each(|x| *x = a);
+        }
+    }
+    let of = |k: usize| (0..rooms).filter(|&r| set[r] == k).collect::<Vec<_>>();
+    (0..rooms).map(of).filter(|s| s.len() > 1).collect()
 }
 
 /// The manifold nearest to a room's wall (its middle for a ceiling) on the same level, or else on any, and the way there

@@ -13,6 +13,8 @@ pub const MAX_LOOP_CORNERS: usize = 2000;
 pub const MAX_PLACE_M: f64 = 1000.0;
 /// A floor has at most this many splits.
 pub const MAX_SPLITS: usize = 15;
+/// A loop heats at most this many rooms beside its own.
+const MAX_SHARED: usize = 15;
 /// A loop is at least so long, m.
 const SHORTEST_M: f64 = 0.1;
 /// Loops that a job can keep: all ports of all its manifolds.
@@ -31,6 +33,9 @@ pub struct KeptLoop {
     pub port: u32,
     /// The room that it heats; its tube is the loop's.
     pub room_id: String,
+    /// Rooms of the same thermostat zone that it heats too, 15 at most.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub also_room_ids: Vec<String>,
     /// Corners of the route in flow order, from the supply port to the return port, m; 2 to 2000, each within ±1000,
     /// together at least 0.1 m of way. The tube's bends are put into them.
     #[cfg_attr(feature = "schema", schema(value_type = Vec<[f64; 2]>))]
@@ -51,6 +56,17 @@ impl KeptLoop {
         }
         if job.room(&self.room_id).is_none() {
             return Err(FieldError::new(format!("{path}.room_id"), "names no room of this job"));
+        }
+        count(&format!("{path}.also_room_ids"), self.also_room_ids.len(), 0, MAX_SHARED)?;
+        let mut rooms = BTreeSet::from([&self.room_id]);
+        for (k, id) in self.also_room_ids.iter().enumerate() {
+            let field = format!("{path}.also_room_ids[{k}]");
+            if job.room(id).is_none() {
+                return Err(FieldError::new(field, "names no room of this job"));
+            }
+            if !rooms.insert(id) {
+                return Err(FieldError::new(field, "names a room twice"));
+            }
         }
         if !(1..=24).contains(&self.port) {
             return Err(FieldError::new(format!("{path}.port"), "must be 1 to 24"));
@@ -117,6 +133,7 @@ mod tests {
                 manifold_id: "m".into(),
                 port: 1,
                 room_id: "a".into(),
+                also_room_ids: vec![],
                 corners: vec![[1.0, 0.0], [1.0, 1.0], [1.2, 1.0], [1.2, 0.0]],
                 leaders_m: 0.0,
                 by_hand: false,
@@ -128,6 +145,9 @@ mod tests {
         assert_eq!(refused(|j| j.loops[0].id = "m".into()), "loops[0].id");
         assert_eq!(refused(|j| j.loops[0].manifold_id = "n".into()), "loops[0].manifold_id");
         assert_eq!(refused(|j| j.loops[0].room_id = "b".into()), "loops[0].room_id");
+        let also = "loops[0].also_room_ids[0]";
+        assert_eq!(refused(|j| j.loops[0].also_room_ids = vec!["b".into()]), also);
+        assert_eq!(refused(|j| j.loops[0].also_room_ids = vec!["a".into()]), also);
         assert_eq!(refused(|j| j.loops[0].port = 0), "loops[0].port");
         assert_eq!(refused(|j| j.loops[0].corners.truncate(1)), "loops[0].corners");
         assert_eq!(refused(|j| j.loops[0].corners = vec![[6.0, 0.0]; 3]), "loops[0].corners");

@@ -27,6 +27,10 @@ pub struct Room {
     pub height_m: f64,
     /// Wanted temperature, °C, 5…35.
     pub room_c: f64,
+    /// Thermostat zone: rooms of one zone are controlled together and may share loops. Absent: the room has a thermostat of
+    /// its own. Up to 60 characters.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub zone: Option<String>,
     /// Present for a space that is not heated (garage, stairwell, store): it finds its own temperature.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub unheated: Option<Unheated>,
@@ -310,6 +314,12 @@ impl Room {
         }
         range(&format!("{path}.height_m"), self.height_m, 1.5, 20.0)?;
         range(&format!("{path}.room_c"), self.room_c, 5.0, 35.0)?;
+        if let Some(zone) = &self.zone {
+            text(&format!("{path}.zone"), zone, 1)?;
+            if zone.chars().count() > 60 {
+                return Err(FieldError::new(format!("{path}.zone"), "must not be longer than 60 characters"));
+            }
+        }
         if let Some(u) = &self.unheated {
             optional(&format!("{path}.unheated.temperature_c"), u.temperature_c, -60.0, 60.0)?;
         }

@@ -59,6 +59,10 @@ pub struct HouseRules {
     /// The loops of a manifold must be of equal length (within a tenth) instead of balanced by valves.
     #[serde(default)]
     pub equal_loops: bool,
+    /// Loops shorter than this are laid as one with a neighbour of the same thermostat zone where the limit allows, m, 0…300;
+    /// 0: every room has loops of its own.
+    #[serde(default = "usual_share")]
+    pub share_below_m: f64,
     /// Flat rates by which heat is guessed in the trade, shown beside the reckoned figure; at most 10.
     #[serde(default = "usual_flat_rates")]
     pub flat_rates: Vec<FlatRate>,
@@ -70,6 +74,10 @@ fn usual_wall_limit() -> f64 {
 
 fn usual_ceiling_limit() -> f64 {
     32.0
+}
+
+fn usual_share() -> f64 {
+    40.0
 }
 
 fn usual_striping() -> f64 {
@@ -132,6 +140,7 @@ impl Default for HouseRules {
             largest_drop_k: 15.0,
             head_limit_pa: 30_000.0,
             equal_loops: false,
+            share_below_m: usual_share(),
             flat_rates: usual_flat_rates(),
         }
     }
@@ -153,6 +162,7 @@ impl HouseRules {
             ("edge_band_m", self.edge_band_m, 0.0, 3.0),
             ("wall_clearance_m", self.wall_clearance_m, 0.05, 0.5),
             ("lane_spacing_m", self.lane_spacing_m, 0.03, 0.3),
+            ("share_below_m", self.share_below_m, 0.0, 300.0),
             ("min_gap_m", self.min_gap_m, 0.02, 0.2),
             ("surface_limit_c", self.surface_limit_c, 20.0, 40.0),
             ("surface_limit_edge_c", self.surface_limit_edge_c, 20.0, 45.0),

@@ -287,7 +287,7 @@ fn in_quad(quad: &[Point; 4], p: Point) -> bool {
 
 /// Share of the heatable floor (clear of walls and keep-outs) of each room with tube that lies within reach of any.
 pub fn coverage(job: &Job, loops: &[LaidLoop]) -> Vec<Coverage> {
-    let mut rooms: Vec<usize> = loops.iter().flat_map(|l| l.leaders_in.keys().copied().chain([l.room])).collect();
+    let mut rooms: Vec<usize> = loops.iter().flat_map(LaidLoop::rooms).collect();
     rooms.sort_unstable();
     rooms.dedup();
     rooms.into_iter().filter_map(|r| room_coverage(job, loops, r)).collect()

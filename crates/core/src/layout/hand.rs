@@ -32,6 +32,7 @@ pub fn locked(job: &Job, l: &LaidLoop, id: &str) -> KeptLoop {
         manifold_id: job.manifolds[l.manifold].id.clone(),
         port: l.port,
         room_id: job.rooms[l.room].id.clone(),
+        also_room_ids: l.stretches.iter().filter(|s| s.room != l.room).map(|s| job.rooms[s.room].id.clone()).collect(),
         corners: l.corners.clone(),
         leaders_m: l.leader_length_m,
         by_hand: false,

@@ -4,7 +4,7 @@
 //! own, each with the doorways and the side of the manifold that it touches; the layout never needs to know why.
 
 use super::parts::{Parted, hang};
-use super::{LaidLoop, Problem, curve, manifold_place, metres_by_room, place_of, shape, sweep_of};
+use super::{LaidLoop, Problem, Stretch, curve, manifold_place, metres_by_room, place_of, shape, sweep_of};
 use crate::job::{Job, Manifold, Opening, Point, Room};
 use crate::plan::{self, Edge, distance, polygon};
 use geo::algorithm::buffer::{Buffer, BufferStyle, LineCap, LineJoin};
@@ -48,10 +48,35 @@ fn lay(job: &Job, index: usize) -> Option<LaidLoop> {
     let curve = curve::bend(&kept.corners, sweep, least);
     let points = curve::points(&curve, super::SAGITTA_M);
     let by_room = metres_by_room(job, &job.rooms[room].level_id, &points);
-    let elsewhere: f64 = by_room.iter().filter(|(r, _)| **r != Some(room)).map(|(_, m)| m).sum();
-    let leaders_in = by_room.iter().filter_map(|(r, m)| Some(((*r)?, *m))).filter(|(r, _)| *r != room).collect();
+    // its own rooms in the order in which most of it passes them
+    let also = kept.also_room_ids.iter().map(|id| job.rooms.iter().position(|r| &r.id == id));
+    let mut own: Vec<usize> = [Some(room)].into_iter().chain(also).collect::<Option<_>>()?;
+    if own.iter().any(|&r| job.rooms[r].heated_floor().is_none()) {
+        return None;
+    }
+    own.sort_by(|&a, &b| half_passed(&job.rooms[a], &points).total_cmp(&half_passed(&job.rooms[b], &points)));
+    let in_room = |r: usize| by_room.get(&Some(r)).copied().unwrap_or(0.0);
+    let (all, inside) = (curve::length(&curve), own.iter().map(|&r| in_room(r)).sum::<f64>());
+    let field_m = (all - kept.leaders_m).clamp(0.0, inside);
+    let stretch = |&r: &usize| Stretch { room: r, field_m: field_m * in_room(r) / inside.max(1e-9) };
+    let stretches = own.iter().map(stretch).collect();
+    let leaders_in = by_room.iter().filter_map(|(r, m)| Some(((*r)?, *m))).filter(|(r, _)| !own.contains(r)).collect();
     let laid = LaidLoop { kept: Some(index), manifold, port: kept.port, ..LaidLoop::bare(room) };
-    Some(laid.along(floor.spacing_core_m, kept.corners.clone(), curve, kept.leaders_m.max(elsewhere), leaders_in))
+    Some(laid.along(floor.spacing_core_m, kept.corners.clone(), curve, stretches, leaders_in))
+}
+
+/// Mean place along a path, m, of what of it lies in a room.
+fn half_passed(room: &Room, points: &[Point]) -> f64 {
+    let (mut along, mut inside, mut moment) = (0.0, 0.0, 0.0);
+    for w in points.windows(2) {
+        let l = distance(w[0], w[1]);
+        if super::audit::contains(room, [0, 1].map(|k| f64::midpoint(w[0][k], w[1][k]))) {
+            inside += l;
+            moment += l * (along + l / 2.0);
+        }
+        along += l;
+    }
+    moment / inside.max(1e-9)
 }
 
 /// Takes the floor of the kept loops out of the rooms.

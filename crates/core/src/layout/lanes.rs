@@ -145,8 +145,32 @@ pub(super) fn sides(
 /// Lanes along the walls and the stops they set for the field.
 #[derive(Default)]
 pub(super) struct Hugged {
+    /// By lane; of two that are tied the second has the way from door to door, and the first has none.
     pub paths: Vec<Vec<Point>>,
     pub stops: Vec<(usize, Stop)>,
+}
+
+/// The lanes on one side of the entry, in the order in which they leave by doors.
+#[derive(Debug, Clone, Default)]
+pub(super) struct Side {
+    /// Exits, nearest first.
+    pub exits: Vec<usize>,
+    /// For each lane whether it is tied to the next: one tube from its door to the next one's.
+    pub tied: Vec<bool>,
+    /// Where the innermost lane ends before the entry, when it is tied to a tube further in: its place along the entry's
+    /// wall, and the least height at which it comes there.
+    pub inner: Option<(f64, f64)>,
+}
+
+impl Side {
+    /// Lanes that come from the entry.
+    pub fn from_entry(&self) -> usize {
+        self.tied.len() - 2 * self.tied.iter().filter(|t| **t).count()
+    }
+
+    fn second(&self, lane: usize) -> bool {
+        lane > 0 && self.tied[lane - 1]
+    }
 }
 
 pub(super) fn hug_both(
@@ -154,12 +178,11 @@ pub(super) fn hug_both(
     outline: &[Point],
     entry_y: f64,
     frame: &Frame,
-    left: &[usize],
-    right: &[usize],
+    left: &Side,
+    right: &Side,
     places: &[f64],
 ) -> Result<(Hugged, Hugged), Obstruction> {
     let flip = |p: Point| [-p[0], p[1]];
-    let n = places.len();
     // ends of the lanes on this room's face: straight across the wall from where the next room takes them over
     let ends = |exits: &[usize], reverse: bool| -> Vec<Point> {
         exits
@@ -183,14 +206,14 @@ pub(super) fn hug_both(
             })
             .collect()
     };
-    let right_ends = ends(right, true);
-    let right_starts: Vec<f64> = places.iter().rev().take(right_ends.len()).copied().collect();
-    let r = hug(task, outline, entry_y, &right_starts, &right_ends)?;
+    let right_starts: Vec<f64> = places.iter().rev().take(right.from_entry()).copied().collect();
+    let r = hug(task, outline, entry_y, right, &right_starts, &ends(&right.exits, true))?;
 
     let mirrored: Vec<Point> = outline.iter().rev().map(|&p| flip(p)).collect();
-    let left_ends: Vec<Point> = ends(left, false).into_iter().map(flip).collect();
-    let left_starts: Vec<f64> = places.iter().take(left_ends.len().min(n)).map(|x| -x).collect();
-    let mut l = hug(task, &mirrored, entry_y, &left_starts, &left_ends)?;
+    let left_ends: Vec<Point> = ends(&left.exits, false).into_iter().map(flip).collect();
+    let left_starts: Vec<f64> = places.iter().take(left.from_entry()).map(|x| -x).collect();
+    let side = Side { inner: left.inner.map(|(x, y)| (-x, y)), ..left.clone() };
+    let mut l = hug(task, &mirrored, entry_y, &side, &left_starts, &left_ends)?;
     for path in &mut l.paths {
         path.iter_mut().for_each(|p| *p = flip(*p));
     }
@@ -208,6 +231,7 @@ fn hug(
     task: &RoomTask,
     outline: &[Point],
     entry_y: f64,
+    side: &Side,
     starts: &[f64],
     ends: &[Point],
 ) -> Result<Hugged, Obstruction> {
@@ -217,7 +241,12 @@ fn hug(
         return Ok(out);
     }
     let n = outline.len();
-    let first = wall_of(outline, [starts[0], entry_y]).ok_or(Obstruction::NoWayThrough)?;
+    let bottom = starts.first().copied().or(side.inner.map(|i| i.0));
+    let first = match bottom {
+        Some(x) => wall_of(outline, [x, entry_y]).ok_or(Obstruction::NoWayThrough)?,
+        // all are tied to each other: any wall will do to count from
+        None => wall_of(outline, ends[0]).ok_or(Obstruction::NoWayThrough)?,
+    };
     let steps: Vec<usize> = ends
         .iter()
         .map(|&e| wall_of(outline, e).map(|w| (w + n - first) % n).ok_or(Obstruction::NoWayThrough))
@@ -228,33 +257,51 @@ fn hug(
         let l = crate::plan::distance(a, b);
         [(b[0] - a[0]) / l, (b[1] - a[1]) / l]
     };
+    // a tied tube runs along the walls from door to door only
+    let runs = |k: usize, i: usize| !side.tied[k] && i <= steps[k] && (!side.second(k) || i >= steps[k - 1]);
     // the line on which lane k runs along wall i: a point of it
     let depth = |k: usize, i: usize| {
-        let rank = k - steps[..k].iter().filter(|&&s| s < i).count();
-        task.wall_clearance_m + task.lane_m * rank as f64
+        let rank = (0..k).filter(|&j| runs(j, i)).count();
+        let least = side.inner.filter(|_| i == 0 && k + 1 == m).map_or(0.0, |(_, y)| y - entry_y);
+        (task.wall_clearance_m + task.lane_m * rank as f64).max(least)
     };
     let line = |k: usize, i: usize| {
         let (a, d, depth) = (outline[(first + i) % n], direction(i), depth(k, i));
         [a[0] - d[1] * depth, a[1] + d[0] * depth]
     };
+    let mut starts = starts.iter();
     for k in 0..m {
-        let mut path = vec![[starts[k], entry_y]];
-        let mut at = [starts[k], line(k, 0)[1]];
+        if side.tied[k] {
+            out.paths.push(vec![]);
+            continue;
+        }
+        let on_line = |p: Point, i: usize| {
+            let (o, d) = (line(k, i), direction(i));
+            foot(p, o, [o[0] + d[0], o[1] + d[1]])
+        };
+        let inner = side.inner.filter(|_| k + 1 == m && !side.second(k));
+        let (mut path, from) = if side.second(k) {
+            (vec![ends[k - 1]], steps[k - 1])
+        } else {
+            let start = [*starts.next().ok_or(Obstruction::NoWayThrough)?, entry_y];
+            (if inner.is_some() { vec![] } else { vec![start] }, 0)
+        };
+        let mut at = match (inner, path.first()) {
+            (Some((x, _)), _) => [x, line(k, 0)[1]],
+            (None, Some(&start)) if from == 0 && !side.second(k) => [start[0], line(k, 0)[1]],
+            (None, start) => on_line(start.copied().unwrap_or_default(), from),
+        };
         path.push(at);
-        for i in 0..=steps[k] {
+        for i in from..=steps[k] {
             let d = direction(i);
-            let along = |p: Point| {
-                let o = line(k, i);
-                foot(p, o, [o[0] + d[0], o[1] + d[1]])
-            };
             let next = if i == steps[k] {
-                along(ends[k])
+                on_line(ends[k], i)
             } else {
                 let (e, o, q) = (direction(i + 1), line(k, i), line(k, i + 1));
                 let cross = d[0] * e[1] - d[1] * e[0];
                 if cross.abs() < 1e-3 {
                     // walls in line: straight across from where the next one begins
-                    along(outline[(first + i + 1) % n])
+                    on_line(outline[(first + i + 1) % n], i)
                 } else {
                     let s = ((q[0] - o[0]) * e[1] - (q[1] - o[1]) * e[0]) / cross;
                     [o[0] + d[0] * s, o[1] + d[1] * s]
@@ -272,7 +319,7 @@ fn hug(
     }
     // beyond the innermost lane of each wall that runs along an axis the field may begin
     for i in 0..=longest {
-        let Some(k) = (0..m).rev().find(|&k| steps[k] >= i) else { continue };
+        let Some(k) = (0..m).rev().find(|&k| runs(k, i)) else { continue };
         let d = direction(i);
         let axis = usize::from(d[0].abs() > 0.5);
         if d[1 - axis].abs() < 1.0 - 1e-9 {

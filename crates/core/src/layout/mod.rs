@@ -19,6 +19,7 @@ pub mod region;
 pub mod room;
 pub mod score;
 pub mod shape;
+mod share;
 mod skew;
 mod square;
 mod tree;
@@ -42,8 +43,10 @@ const MOST_STALE: usize = 6;
 /// One loop as it lies on the floor.
 #[derive(Debug, Clone, PartialEq)]
 pub struct LaidLoop {
-    /// Index of the room that it heats.
+    /// Index of the room that it heats, or most of it does; its tube is the loop's.
     pub room: usize,
+    /// The rooms that it heats, in flow order: one, unless small rooms of a thermostat zone share it.
+    pub stretches: Vec<Stretch>,
     /// Its number in the room.
     pub piece: usize,
     /// Index of its manifold.
@@ -68,6 +71,15 @@ pub struct LaidLoop {
     pub leaders_in: BTreeMap<usize, f64>,
     /// Arcs' turned angle over all, in quarter circles.
     pub quarter_turns: f64,
+}
+
+/// The field of a loop in one of the rooms that it heats.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Stretch {
+    /// Index of the room.
+    pub room: usize,
+    /// Tube of the field, m.
+    pub field_m: f64,
 }
 
 /// Why a room, or all of it, has no loops, or a manifold not enough ports.
@@ -164,7 +176,7 @@ pub fn lay_out(job: &Job) -> Layout {
 /// Beside kept loops the floor that is left may be too odd for the rest: what would break the law there is not laid, and
 /// its room is said to be shut in.
 fn yield_to_kept(job: &Job, layout: &mut Layout) {
-    let rooms = |l: &LaidLoop| l.leaders_in.keys().copied().chain([l.room]).collect::<BTreeSet<usize>>();
+    let rooms = |l: &LaidLoop| l.rooms().collect::<BTreeSet<usize>>();
     let passed: BTreeSet<usize> = layout.loops.iter().filter(|l| l.kept.is_some()).flat_map(rooms).collect();
     let beside = |l: &LaidLoop| l.kept.is_none() && !rooms(l).is_disjoint(&passed);
     for _ in 0..layout.loops.len() {
@@ -188,18 +200,16 @@ fn yield_to_kept(job: &Job, layout: &mut Layout) {
 fn lay_parts(parted: &parts::Parted) -> Layout {
     let job = &parted.job;
     let mut fixed = Vec::new();
-    let plan = Tree::of(parted, &mut fixed);
+    let mut plan = Tree::of(parted, &mut fixed);
     let mut counts = plan.first_counts(job, &mut fixed);
     // a room cannot be cut into more loops than have room side by side
     let mut most = vec![MOST_LOOPS; job.rooms.len()];
     // more loops do not always help in a room of awkward shape: the best of the rounds is kept
-    let mut best: Option<(f64, Layout)> = None;
+    let mut best: Option<(f64, Layout, Vec<usize>)> = None;
     let mut stale = 0;
     for round in 0.. {
-        let mut layout = Layout { loops: vec![], problems: fixed.clone() };
-        for manifold in 0..job.manifolds.len() {
-            plan.lay_manifold(job, manifold, &counts, &mut layout);
-        }
+        let layout = plan.lay(job, &counts);
+        let tried = counts.clone();
         let mut again = false;
         for p in &layout.problems {
             if let Problem::Blocked { room, by: Obstruction::TooSmall } = *p
@@ -211,14 +221,7 @@ fn lay_parts(parted: &parts::Parted) -> Layout {
             }
         }
         // a room whose loops came out too long gets one more
-        let mut over: BTreeMap<usize, (f64, f64)> = BTreeMap::new();
-        for l in &layout.loops {
-            let limit = limit_of(job, l.room);
-            if l.length_m > limit {
-                let worst = over.entry(l.room).or_insert((l.length_m, limit));
-                worst.0 = worst.0.max(l.length_m);
-            }
-        }
+        let over = over_limit(job, &layout);
         for (&room, (length, limit)) in &over {
             if counts[room] < most[room] {
                 // as many as the longest loop asks for, but no leap: the leaders of one more loop count too
@@ -231,19 +234,34 @@ fn lay_parts(parted: &parts::Parted) -> Layout {
         let excess: f64 = over.values().map(|(length, limit)| length / limit).sum();
         let by_leaders = layout.problems.iter().filter(|p| matches!(p, Problem::ByLeaders { .. })).count();
         let score = 1e3 * blocked as f64 + excess + 0.5 * by_leaders as f64;
-        for (room, (length_m, limit_m)) in over {
-            layout.problems.push(Problem::OverLimit { room, length_m, limit_m });
-        }
         stale += 1;
         if best.as_ref().is_none_or(|b| score < b.0) {
-            best = Some((score, layout));
+            best = Some((score, layout, tried));
             stale = 0;
         }
         if !again || round >= MOST_ROUNDS || stale > MOST_STALE {
             break;
         }
     }
-    best.map(|b| b.1).unwrap_or_default()
+    let Some((_, layout, counts)) = best else { return Layout::default() };
+    let mut layout = share::share(job, &mut plan, &counts, &parted.rooms, layout);
+    let over = over_limit(job, &layout).into_iter();
+    layout.problems.extend(fixed);
+    layout.problems.extend(over.map(|(room, (length_m, limit_m))| Problem::OverLimit { room, length_m, limit_m }));
+    layout
+}
+
+/// The longest loop of each room with loops over their limit, and the limit, m.
+fn over_limit(job: &Job, layout: &Layout) -> BTreeMap<usize, (f64, f64)> {
+    let mut over: BTreeMap<usize, (f64, f64)> = BTreeMap::new();
+    for l in &layout.loops {
+        let limit = limit_of(job, l.room);
+        if l.length_m > limit {
+            let worst = over.entry(l.room).or_insert((l.length_m, limit));
+            worst.0 = worst.0.max(l.length_m);
+        }
+    }
+    over
 }
 
 fn limit_of(job: &Job, room: usize) -> f64 {
@@ -252,9 +270,20 @@ fn limit_of(job: &Job, room: usize) -> f64 {
 }
 
 impl LaidLoop {
+    /// Whether it heats a room.
+    pub fn heats(&self, room: usize) -> bool {
+        self.stretches.iter().any(|s| s.room == room)
+    }
+
+    /// The rooms in which it lies: those that it heats, and those that its leaders cross.
+    pub fn rooms(&self) -> impl Iterator<Item = usize> + '_ {
+        self.stretches.iter().map(|s| s.room).chain(self.leaders_in.keys().copied())
+    }
+
     fn bare(room: usize) -> LaidLoop {
         LaidLoop {
             room,
+            stretches: vec![],
             piece: 0,
             manifold: 0,
             port: 0,
@@ -270,7 +299,7 @@ impl LaidLoop {
         }
     }
 
-    /// The loop along other corners.
+    /// The loop along other corners: what is longer or shorter is field, in proportion.
     fn rerouted(&self, job: &Job, corners: Vec<Point>, leader_m: f64) -> LaidLoop {
         let (sweep, least) = sweep_of(job, self.room);
         let curve = curve::bend(&corners, sweep, least);
@@ -281,16 +310,20 @@ impl LaidLoop {
             kept: self.kept,
             ..LaidLoop::bare(self.room)
         };
-        bare.along(self.spacing_m, corners, curve, leader_m, self.leaders_in.clone())
+        let field_m = (curve::length(&curve) - leader_m).max(0.0);
+        let before: f64 = self.stretches.iter().map(|s| s.field_m).sum();
+        let share = |s: &Stretch| Stretch { field_m: field_m * s.field_m / before.max(1e-9), ..*s };
+        let stretches = self.stretches.iter().map(share).collect();
+        bare.along(self.spacing_m, corners, curve, stretches, self.leaders_in.clone())
     }
 
-    /// The loop along a curve.
+    /// The loop along a curve; what of it is no field is leader.
     fn along(
         self,
         spacing_m: f64,
         corners: Vec<Point>,
         curve: Vec<curve::Segment>,
-        leader_m: f64,
+        stretches: Vec<Stretch>,
         leaders_in: BTreeMap<usize, f64>,
     ) -> LaidLoop {
         let turned = |s: &curve::Segment| match s {
@@ -303,7 +336,8 @@ impl LaidLoop {
             corners: curve::straighten(&corners),
             points: curve::apart(&curve::points(&curve, SAGITTA_M)),
             length_m,
-            leader_length_m: leader_m.clamp(0.0, length_m),
+            leader_length_m: (length_m - stretches.iter().map(|s| s.field_m).sum::<f64>()).clamp(0.0, length_m),
+            stretches,
             leaders_in,
             quarter_turns: curve.iter().map(turned).sum(),
             curve,

@@ -241,6 +241,7 @@ impl Parted {
                 pieces[l.room] += 1;
                 pieces[l.room] - 1
             });
+            l.stretches.iter_mut().for_each(|s| s.room = self.rooms[s.room]);
             l.manifold = self.manifolds[l.manifold];
             // the ports of kept loops are theirs
             ports[l.manifold] += 1;
@@ -249,7 +250,7 @@ impl Parted {
             }
             l.port = ports[l.manifold];
             for (room, metres) in std::mem::take(&mut l.leaders_in) {
-                if self.rooms[room] != l.room {
+                if !l.heats(self.rooms[room]) {
                     *l.leaders_in.entry(self.rooms[room]).or_default() += metres;
                 }
             }
@@ -257,7 +258,7 @@ impl Parted {
         let shut_in = !kept.is_empty();
         layout.loops.extend(kept);
         layout.loops.sort_by_key(|l| (l.manifold, l.port));
-        let laid = |room: usize| layout.loops.iter().any(|l| l.room == room);
+        let laid = |room: usize| layout.loops.iter().any(|l| l.heats(room));
         let mut problems = Vec::new();
         for mut p in layout.problems {
             match &mut p {

@@ -98,15 +98,15 @@ pub fn score_with(job: &Job, layout: &Layout, coverage: &[Coverage], breaches: u
 fn room_score(job: &Job, index: usize, layout: &Layout, coverage: &[Coverage]) -> Option<RoomScore> {
     let room = &job.rooms[index];
     let floor = room.heated_floor()?;
-    let own: Vec<_> = layout.loops.iter().filter(|l| l.room == index).collect();
+    let own = layout.loops.iter().flat_map(|l| &l.stretches).filter(|s| s.room == index);
     let covered = coverage.iter().find(|c| c.room == index);
     let area_m2 = plan::heatable_area(room);
     let band = band_share(job, index);
     Some(RoomScore {
         room: index,
         area_m2,
-        loops: own.len(),
-        field_m: own.iter().map(|l| l.length_m - l.leader_length_m).sum(),
+        loops: layout.loops.iter().filter(|l| l.heats(index)).count(),
+        field_m: own.map(|s| s.field_m).sum(),
         wanted_m: area_m2 * (band / floor.spacing_edge_m + (1.0 - band) / floor.spacing_core_m),
         coverage: covered.map_or(0.0, |c| c.share),
         coldest: covered.map_or((room.outline[0], 0.0), |c| c.coldest),
@@ -156,7 +156,7 @@ fn manifold_score(job: &Job, manifold: usize, layout: &Layout) -> Option<Manifol
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::layout::{LaidLoop, curve};
+    use crate::layout::{LaidLoop, Stretch, curve};
     use crate::samples::{box_room, job_of, manifold};
 
     /// Two straight tubes in a room of 4 × 1 m, 0.4 m apart: the figures by hand.
@@ -177,6 +177,7 @@ mod tests {
             points: vec![[0.0, y], [length_m, y]],
             length_m,
             leader_length_m: 0.5,
+            stretches: vec![Stretch { room: 0, field_m: length_m - 0.5 }],
             leaders_in: Default::default(),
             quarter_turns: 3.0,
         };

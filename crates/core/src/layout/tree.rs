@@ -1,15 +1,16 @@
 //! How the tubes reach the rooms: the ways over the doorways, and the routes of all rooms of a manifold.
 
 use super::parts::Parted;
-use super::room::{self, Entry, Exit, LoopKey, Obstruction, RoomRoute, RoomTask};
+use super::room::{self, Chain, Entry, Exit, LoopKey, Obstruction, RoomRoute, RoomTask};
 use super::{
-    LaidLoop, Layout, MOST_LOOPS, Problem, audit, contour, curve, limit_of, manifold_place, metres_by_room, sweep_of,
+    LaidLoop, Layout, MOST_LOOPS, Problem, Stretch, audit, contour, curve, limit_of, manifold_place, metres_by_room,
+    sweep_of,
 };
 use crate::job::{Job, Pattern, Point};
 use crate::library;
 use crate::plan::{self, Passage, distance};
 use std::cell::RefCell;
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 /// How the tubes reach the rooms: for each manifold a tree of rooms joined by passages.
 pub(super) struct Tree<'a> {
@@ -25,6 +26,8 @@ pub(super) struct Tree<'a> {
     usable: Vec<bool>,
     /// For each room, itself and the rooms whose tubes pass it.
     behind: Vec<Vec<usize>>,
+    /// Neighbours that are to be one loop.
+    joins: BTreeSet<(LoopKey, LoopKey)>,
     /// Rooms routed before: from one round to the next only a few change the number of their loops.
     routed: RefCell<BTreeMap<(usize, Vec<usize>), Routed>>,
     /// The same for whole manifolds, with their loops.
@@ -49,6 +52,7 @@ impl<'a> Tree<'a> {
             way: vec![f64::INFINITY; n],
             usable,
             behind: vec![],
+            joins: BTreeSet::new(),
             routed: RefCell::default(),
             laid: RefCell::default(),
         };
@@ -120,6 +124,13 @@ impl<'a> Tree<'a> {
         tree
     }
 
+    /// The same ways for loops of which some are to be one with their neighbours.
+    pub fn join(&mut self, joins: BTreeSet<(LoopKey, LoopKey)>) {
+        self.joins = joins;
+        self.routed.take();
+        self.laid.take();
+    }
+
     /// What the route of a room depends on beside the plan.
     fn key(&self, room: usize, counts: &[usize]) -> (usize, Vec<usize>) {
         (room, self.behind[room].iter().map(|&r| counts[r]).collect())
@@ -145,7 +156,16 @@ impl<'a> Tree<'a> {
             .collect()
     }
 
-    pub fn lay_manifold(&self, job: &Job, manifold: usize, counts: &[usize], layout: &mut Layout) {
+    /// The loops of all manifolds, with so many of each room.
+    pub fn lay(&self, job: &Job, counts: &[usize]) -> Layout {
+        let mut layout = Layout::default();
+        for manifold in 0..job.manifolds.len() {
+            self.lay_manifold(job, manifold, counts, &mut layout);
+        }
+        layout
+    }
+
+    fn lay_manifold(&self, job: &Job, manifold: usize, counts: &[usize], layout: &mut Layout) {
         let Some((root, ..)) = manifold_place(job, manifold) else { return };
         let (_, counts_of_tree) = self.key(root, counts);
         let key = (manifold, counts_of_tree);
@@ -167,20 +187,15 @@ impl<'a> Tree<'a> {
         let ends = [-0.3, 0.3].map(|s| [place[0] + along[0] * s, place[1] + along[1] * s]);
         let entry = Entry { ends, inward, manifold: true };
         let Some(route) = self.route(job, root, entry, counts, &mut layout.problems) else { return };
-        let mut lanes: BTreeMap<LoopKey, [Vec<Point>; 2]> = BTreeMap::new();
-        let mut order: Vec<LoopKey> = Vec::new();
-        for l in route.lanes {
-            let pair = lanes.entry(l.lane.key).or_default();
-            pair[usize::from(l.lane.right)] = l.points;
-            if !l.lane.right {
-                order.push(l.lane.key);
-            }
-        }
-        let fields: BTreeMap<LoopKey, Vec<Point>> = route.fields.into_iter().collect();
+        let lanes: BTreeMap<(LoopKey, bool), &[Point]> =
+            route.lanes.iter().map(|l| ((l.lane.key, l.lane.right), l.points.as_slice())).collect();
+        let chains: BTreeMap<LoopKey, &Chain> =
+            route.chains.iter().filter_map(|c| Some((c.keys().next()?, c))).collect();
         // who faces the manifold sees the leftmost lane at the right
-        for (k, key) in order.iter().rev().enumerate() {
-            let (Some([left, right]), Some(field)) = (lanes.get(key), fields.get(key)) else { continue };
-            layout.loops.push(self.finish(job, manifold, k as u32 + 1, *key, left, field, right));
+        for (k, lane) in route.lanes.iter().rev().filter(|l| !l.lane.right).enumerate() {
+            let Some(chain) = chains.get(&lane.lane.key) else { continue };
+            let Some(right) = chain.keys().next_back().and_then(|last| lanes.get(&(last, true))) else { continue };
+            layout.loops.push(self.finish(job, manifold, k as u32 + 1, &lane.points, chain, right));
         }
     }
 
@@ -232,7 +247,7 @@ impl<'a> Tree<'a> {
         let room = &job.rooms[index];
         let floor = room.heated_floor();
         let tube = floor.and_then(|f| library::tube(&f.tube_id)).or(library::library().tubes.first())?;
-        let behind: Vec<LoopKey> = exits.iter().flat_map(|e| e.route.fields.iter().map(|f| f.0)).collect();
+        let behind: Vec<LoopKey> = exits.iter().flat_map(|e| e.route.chains.iter().flat_map(Chain::keys)).collect();
         let edge_m = floor.map_or(0.2, |f| f.spacing_edge_m);
         // spacings may come out this much tighter than wanted, to fit between walls
         let bulge_m = (tube.bend_radius_m - 0.85 * edge_m / 2.0).max(0.0);
@@ -248,6 +263,7 @@ impl<'a> Tree<'a> {
             outside: self.parted.outside[index].clone(),
             taken: self.taken(job, index),
             pattern: floor.map_or(Pattern::Auto, |f| f.pattern),
+            joins: &self.joins,
             radius_m: tube.bend_radius_m,
             bulge_m,
             wall_clearance_m: (job.rules.wall_clearance_m + bulge_m)
@@ -291,44 +307,56 @@ impl<'a> Tree<'a> {
         here.flat_map(|(_, c)| c.windows(2)).filter(|w| near(w)).map(|w| [w[0], w[1]]).collect()
     }
 
-    #[allow(clippy::too_many_arguments, reason = "the parts of one loop, each used once")]
+    /// The loop of a chain with its two leaders. It counts as the loop of the room in which most of it lies.
     fn finish(
         &self,
         job: &Job,
         manifold: usize,
         port: u32,
-        key: LoopKey,
         left: &[Point],
-        field: &[Point],
+        chain: &Chain,
         right: &[Point],
     ) -> LaidLoop {
+        let way = |points: &[Point]| points.windows(2).map(|w| distance(w[0], w[1])).sum::<f64>();
+        let longest = chain.runs.iter().filter_map(|r| Some((r.field?, way(&r.points))));
+        let key = longest.max_by(|a, b| a.1.total_cmp(&b.1)).map_or(LoopKey { room: 0, piece: 0 }, |l| l.0);
         let room = &job.rooms[key.room];
         let floor = room.heated_floor();
         let spacing_m = floor.map_or(0.2, |f| f.spacing_core_m);
         let (sweep, least) = sweep_of(job, key.room);
+        let mut stretches: Vec<Stretch> = chain
+            .runs
+            .iter()
+            .filter_map(|r| {
+                let field_m = curve::length(&curve::bend(&r.points, sweep, least));
+                Some(Stretch { room: r.field?.room, field_m })
+            })
+            .collect();
         let mut corners: Vec<Point> = left.to_vec();
-        corners.extend_from_slice(field);
+        corners.extend(chain.runs.iter().flat_map(|r| &r.points));
         corners.extend(right.iter().rev());
-        if colder_late(&corners, &self.parted.outside[key.room], job.rules.edge_band_m.max(0.5)) {
+        let outside: Vec<[Point; 2]> =
+            stretches.iter().flat_map(|s| self.parted.outside[s.room].iter().copied()).collect();
+        if colder_late(&corners, &outside, job.rules.edge_band_m.max(0.5)) {
             corners.reverse();
+            stretches.reverse();
         }
         let mut curve = curve::bend(&corners, sweep, least);
         if curve::tighter_than(&curve, least).next().is_some() {
             corners = contour::relax(&corners, least, job.rules.min_gap_m, [1, 1]);
             curve = curve::bend(&corners, sweep, least);
         }
-        let field_m: f64 = curve::length(&curve::bend(field, sweep, least));
-        let leader_m = curve::length(&curve) - field_m;
         let mut leaders_in: BTreeMap<usize, f64> = BTreeMap::new();
-        for lane in [left, right] {
+        let between = chain.runs.iter().filter(|r| r.field.is_none()).map(|r| r.points.as_slice());
+        for lane in [left, right].into_iter().chain(between) {
             for (r, metres) in metres_by_room(job, &room.level_id, lane) {
-                if let Some(r) = r.filter(|&r| r != key.room) {
+                if let Some(r) = r.filter(|r| stretches.iter().all(|s| s.room != *r)) {
                     *leaders_in.entry(r).or_default() += metres;
                 }
             }
         }
         let loop_of = LaidLoop { manifold, port, piece: key.piece, ..LaidLoop::bare(key.room) };
-        loop_of.along(spacing_m, corners, curve, leader_m, leaders_in)
+        loop_of.along(spacing_m, corners, curve, stretches, leaders_in)
     }
 }
 
@@ -354,7 +382,8 @@ fn route_without(
             done => return done,
         };
         let most = (0..task.exits.len()).max_by_key(|&e| task.exits[e].route.lanes.len()).unwrap_or(0);
-        let mut cut: Vec<usize> = task.exits.remove(most).route.fields.iter().map(|f| f.0.room).collect();
+        let mut cut: Vec<usize> =
+            task.exits.remove(most).route.chains.iter().flat_map(Chain::keys).map(|k| k.room).collect();
         cut.sort_unstable();
         cut.dedup();
         problems.extend(cut.into_iter().filter(|&r| counts[r] > 0).map(|room| Problem::Blocked { room, by }));

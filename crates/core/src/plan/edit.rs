@@ -137,8 +137,13 @@ pub fn merge(job: &Job, first_id: &str, second_id: &str) -> Result<Job, FieldErr
         floor.splits.extend(other.splits);
         floor.splits.truncate(crate::job::MAX_SPLITS);
     }
-    for l in out.loops.iter_mut().filter(|l| l.room_id == second_id) {
-        l.room_id = first_id.into();
+    for l in &mut out.loops {
+        for id in l.also_room_ids.iter_mut().chain([&mut l.room_id]).filter(|id| *id == second_id) {
+            *id = first_id.into();
+        }
+        let own = l.room_id.clone();
+        l.also_room_ids.retain(|id| *id != own);
+        l.also_room_ids.dedup();
     }
     out.rooms.remove(b);
     let merged = if b < a { a - 1 } else { a };
@@ -338,13 +343,14 @@ mod tests {
             manifold_id: "m".into(),
             port: 1,
             room_id: "b".into(),
+            also_room_ids: vec!["a".into()],
             corners: vec![[1.0, 1.0], [2.0, 1.0], [2.0, 2.0]],
             leaders_m: 0.0,
             by_hand: true,
         });
         let merged = merge(&kept, "a", "b").expect("merges");
         merged.check().expect("its loop names a room that there is");
-        assert_eq!(merged.loops[0].room_id, "a");
+        assert_eq!((merged.loops[0].room_id.as_str(), merged.loops[0].also_room_ids.len()), ("a", 0));
         assert_eq!(splits(&merged, 0), [split_at(7.5), split_at(2.0)]);
     }
 
