@@ -81,6 +81,7 @@ pub fn slab_floor() -> Floor {
         spacing_edge_m: 0.2,
         insulation_m2k_w: None,
         pattern: Pattern::Auto,
+        lattice: None,
         loops: None,
         splits: vec![],
         manifold_id: None,

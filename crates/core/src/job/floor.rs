@@ -37,6 +37,9 @@ pub struct Floor {
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     #[cfg_attr(feature = "schema", schema(value_type = Vec<[[f64; 2]; 2]>))]
     pub splits: Vec<[super::Point; 2]>,
+    /// Lines to which the tube is bound by what carries it; absent: it lies where the spacing wants it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub lattice: Option<FloorLattice>,
     /// The manifold that shall serve it; absent: the nearest.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub manifold_id: Option<String>,
@@ -73,6 +76,76 @@ pub enum Pattern {
     DoubleSerpentine,
     /// Supply beside return, wound inward.
     Counterflow,
+}
+
+/// Lines on which alone the tube of a floor can lie. They run along the axes of the sheet.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case", tag = "kind", deny_unknown_fields)]
+pub enum FloorLattice {
+    /// The wires of a mesh, or the rows between the studs of a sheet: tube lies on whole squares.
+    Squares {
+        /// Side of a square, m, 0.02…0.4.
+        side_m: f64,
+        /// A point where two lines cross, m, each coordinate within ±1000.
+        #[cfg_attr(feature = "schema", schema(value_type = [f64; 2]))]
+        cross: super::Point,
+    },
+    /// Two tubes in every bay between joists, a quarter of the joists' distance from each; they cross joists at drilled
+    /// holes only.
+    Joists {
+        /// Which way the joists run.
+        along: Axis,
+        /// Joist to joist, centres, m, 0.2…1.5.
+        centres_m: f64,
+        /// Width of a joist, m, 0.02…0.2.
+        width_m: f64,
+        /// Where the centre line of one joist lies on the other axis, m, within ±1000.
+        one_m: f64,
+    },
+}
+
+/// An axis of the sheet.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Axis {
+    /// From left to right.
+    X,
+    /// From bottom to top.
+    Y,
+}
+
+impl Axis {
+    /// Index of its coordinate.
+    pub fn index(self) -> usize {
+        usize::from(self == Axis::Y)
+    }
+}
+
+impl FloorLattice {
+    /// The spacing nearest to `wanted_m` at which tube can lie in it, m.
+    pub fn spacing_m(&self, wanted_m: f64) -> f64 {
+        match self {
+            FloorLattice::Squares { side_m, .. } => (wanted_m / side_m).round().max(1.0) * side_m,
+            FloorLattice::Joists { centres_m, .. } => centres_m / 2.0,
+        }
+    }
+
+    fn check(&self, path: &str) -> Result<(), FieldError> {
+        let place = |field: &str, v: f64| range(&format!("{path}.{field}"), v, -1000.0, 1000.0);
+        match *self {
+            FloorLattice::Squares { side_m, cross } => {
+                range(&format!("{path}.side_m"), side_m, 0.02, 0.4)?;
+                cross.iter().try_for_each(|&v| place("cross", v))
+            }
+            FloorLattice::Joists { centres_m, width_m, one_m, .. } => {
+                range(&format!("{path}.centres_m"), centres_m, 0.2, 1.5)?;
+                range(&format!("{path}.width_m"), width_m, 0.02, 0.2)?;
+                place("one_m", one_m)
+            }
+        }
+    }
 }
 
 /// Tube in a wall or the ceiling of a room.
@@ -302,6 +375,9 @@ impl Room {
                 return Err(FieldError::new(format!("{path}.spacing_edge_m"), reason));
             }
             optional(&format!("{path}.insulation_m2k_w"), f.insulation_m2k_w, 0.0, 20.0)?;
+            if let Some(lattice) = &f.lattice {
+                lattice.check(&format!("{path}.lattice"))?;
+            }
             count(&format!("{path}.patches"), f.patches.len(), 0, 10)?;
             for (i, patch) in f.patches.iter().enumerate() {
                 let path = format!("{path}.patches[{i}]");

@@ -11,7 +11,7 @@ pub(super) fn to_newest(mut document: Value) -> Result<Job, FieldError> {
         from_1(&mut document)?;
     }
     // version 2 had all that version 3 has, but for own build-ups, patches and fields; version 3 all that version 4 has, but
-    // for loops kept and what is wanted of a room's loops
+    // for loops kept and what is wanted of a room's loops; version 4 knew no thermostat zones and no lattices
     document["version"] = VERSION.into();
     read(&document.to_string())
 }
@@ -111,6 +111,19 @@ mod tests {
         assert_eq!(before["version"], 3);
         let job = Job::from_json(THIRD).expect("reads");
         assert!(job.loops.is_empty(), "nothing was kept by hand then");
+        before["version"] = VERSION.into();
+        assert!(kept(&before, &serde_json::to_value(&job).expect("writes")));
+    }
+
+    /// A file as the fourth released version wrote it, with a loop kept by hand: it is laid as it was.
+    #[test]
+    fn a_job_of_the_fourth_version_reads_unchanged() {
+        const FOURTH: &str = include_str!("../../tests/data/job-version-4.json");
+        let mut before: Value = serde_json::from_str(FOURTH).expect("json");
+        assert_eq!(before["version"], 4);
+        let job = Job::from_json(FOURTH).expect("reads");
+        assert_eq!(job.loops.len(), 1);
+        assert!(job.rooms.iter().all(|r| r.zone.is_none()), "every room had loops of its own");
         before["version"] = VERSION.into();
         assert!(kept(&before, &serde_json::to_value(&job).expect("writes")));
     }

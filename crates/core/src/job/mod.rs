@@ -27,7 +27,7 @@ use std::collections::BTreeSet;
 /// Marks a JSON document as a Fuoco job.
 pub const FORMAT: &str = "fuoco-job";
 /// The version of the format that this program writes.
-pub const VERSION: u32 = 4;
+pub const VERSION: u32 = 5;
 /// A job larger than this is refused: the design must stay interactive.
 pub const MAX_ROOMS: usize = 200;
 /// A curved wall is drawn by short segments.

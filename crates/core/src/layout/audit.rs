@@ -5,10 +5,11 @@
 //! 3. tube lies on heated floor, clear of walls and keep-outs, and passes walls only at doorways and sleeves;
 //! 4. each loop has its own port pair and starts and ends at its manifold; its length is that of its path and
 //!    within the limit;
-//! 5. the heatable floor is covered.
+//! 5. joists are crossed at holes, no tube runs within one;
+//! 6. the heatable floor is covered.
 
 use super::LaidLoop;
-use crate::job::{Job, Point, Room};
+use crate::job::{FloorLattice, Job, Point, Room};
 use crate::library;
 use crate::plan::{self, distance};
 use rstar::primitives::{GeomWithData, Line};
@@ -50,6 +51,8 @@ pub enum BreachKind {
     PathSum,
     Port,
     OffManifold,
+    /// Tube runs within a joist, along it, instead of through a hole.
+    Joist,
 }
 
 /// How much of a room's heatable floor has tube within reach.
@@ -89,6 +92,7 @@ fn check(job: &Job, loops: &[LaidLoop], only: Option<usize>) -> Vec<Breach> {
             continue;
         }
         bends(job, i, l, &mut out);
+        joists(job, i, l, &manifolds, &mut out);
         places(job, i, l, &passages, &manifolds, &mut out);
         let limit = super::limit_of(job, l.room);
         if l.length_m > limit + SLACK_M {
@@ -214,6 +218,47 @@ fn bends(job: &Job, i: usize, l: &LaidLoop, out: &mut Vec<Breach>) {
         && radius < tube.bend_radius_m - 1e-4
     {
         out.push(breach(BreachKind::Bend, &[i], at, radius, tube.bend_radius_m));
+    }
+}
+
+/// Where a loop passes through the joists of the floors that it heats: the middle of each hole, m.
+pub fn holes(job: &Job, l: &LaidLoop, room: usize) -> Vec<Point> {
+    let Some(FloorLattice::Joists { along, centres_m, one_m, .. }) = lattice_of(job, room) else { return vec![] };
+    let k = 1 - along.index();
+    let bay = |p: Point| ((p[k] - one_m) / centres_m).floor();
+    let mut out = Vec::new();
+    for w in l.points.windows(2).filter(|w| bay(w[0]) != bay(w[1])) {
+        let joist = one_m + bay(w[0]).max(bay(w[1])) * centres_m;
+        let x = (joist - w[0][k]) / (w[1][k] - w[0][k]);
+        let at = [0, 1].map(|i| w[0][i] + (w[1][i] - w[0][i]) * x);
+        if contains(&job.rooms[room], at) {
+            out.push(at);
+        }
+    }
+    out
+}
+
+fn lattice_of(job: &Job, room: usize) -> Option<FloorLattice> {
+    job.rooms[room].heated_floor().and_then(|f| f.lattice)
+}
+
+fn joists(job: &Job, i: usize, l: &LaidLoop, manifolds: &[Option<[Point; 2]>], out: &mut Vec<Breach>) {
+    for room in l.rooms() {
+        let Some(FloorLattice::Joists { along, centres_m, width_m, one_m }) = lattice_of(job, room) else { continue };
+        let (a, k) = (along.index(), 1 - along.index());
+        let within = |w: &&[Point]| {
+            let at = [0, 1].map(|i| f64::midpoint(w[0][i], w[1][i]));
+            let off = (at[k] - one_m).rem_euclid(centres_m);
+            // at a manifold tubes come through the floor where they must
+            let at_manifold = manifolds.iter().flatten().any(|m| to_segment(at, m[0], m[1]) < AT_MANIFOLD_M);
+            let lengthwise = !at_manifold && (w[1][a] - w[0][a]).abs() > (w[1][k] - w[0][k]).abs();
+            lengthwise && off.min(centres_m - off) < width_m / 2.0 - SLACK_M && contains(&job.rooms[room], at)
+        };
+        if let Some(w) = l.points.windows(2).find(within) {
+            let off = (w[0][k] - one_m).rem_euclid(centres_m);
+            out.push(breach(BreachKind::Joist, &[i], w[0], off.min(centres_m - off), width_m / 2.0));
+            return;
+        }
     }
 }
 

@@ -66,13 +66,40 @@ pub struct Stop {
 
 /// Tube positions along one axis, an even number; `stops` in any order.
 pub fn lines(stops: &[Stop], spacing: &Spacing, least_gap: f64) -> Vec<f64> {
+    let fits = |from: f64, to: f64| fits(from, to, spacing);
+    let mut out = Vec::new();
+    between(stops, spacing, fits, |from, to| {
+        fill(from, to, spacing, least_gap, &mut out);
+        to
+    });
+    out
+}
+
+/// Tube positions on whole modules only, one of which lies at `one`; otherwise as [`lines`].
+pub fn on_modules(stops: &[Stop], spacing: &Spacing, one: f64, module: f64) -> Vec<f64> {
+    let mut out = Vec::new();
+    let fits = |from: f64, to: f64| modules(from, to, spacing, one, module).len() > 1;
+    between(stops, spacing, fits, |from, to| {
+        out.extend(modules(from, to, spacing, one, module));
+        // the next may follow as soon as the spacing allows
+        out.last().copied().unwrap_or(to)
+    });
+    out
+}
+
+/// Goes through the stretches between stops. `fill` is given each and tells where its last line lies.
+fn between(
+    stops: &[Stop],
+    spacing: &Spacing,
+    fits: impl Fn(f64, f64) -> bool,
+    mut fill: impl FnMut(f64, f64) -> f64,
+) {
     let mut stops: Vec<Stop> = stops.to_vec();
     stops.sort_by(|a, b| a.at.total_cmp(&b.at).then(a.opens.cmp(&b.opens)));
     let (Some(first), Some(last)) = (stops.iter().find(|s| s.opens), stops.iter().rev().find(|s| !s.opens)) else {
-        return vec![];
+        return;
     };
     let (first, last) = (*first, *last);
-    let mut out = Vec::new();
     let mut from = first.at;
     for stop in stops.iter().filter(|s| s.at > first.at && s.at < last.at) {
         // the interval before ends with the stop, or one spacing before it
@@ -80,14 +107,77 @@ pub fn lines(stops: &[Stop], spacing: &Spacing, least_gap: f64) -> Vec<f64> {
         let to = if stop.opens { stop.at - s } else { stop.at };
         let next = if stop.opens { stop.at } else { stop.at + s };
         // too narrow a strip on either side: leave the stop to the cells' own test
-        if !fits(from, to, spacing) || last.at - next < 0.7 * s {
+        if !fits(from, to) || last.at - next < 0.7 * s {
             continue;
         }
-        fill(from, to, spacing, least_gap, &mut out);
-        from = next;
+        let ended = fill(from, to);
+        from = if stop.opens { next } else { ended + s };
     }
-    fill(from, last.at, spacing, least_gap, &mut out);
-    out
+    fill(from, last.at);
+}
+
+/// An even number of positions on whole modules in a stretch.
+fn modules(low: f64, high: f64, spacing: &Spacing, one: f64, module: f64) -> Vec<f64> {
+    let first = one + ((low - one) / module - 1e-6).ceil() * module;
+    let modules = ((high - first) / module + 1e-6).floor();
+    if modules < 1.0 {
+        return vec![];
+    }
+    let to = first + modules * module;
+    let least = (spacing.least / module - 1e-6).ceil().max(1.0);
+    let core = (spacing.core / module).round().max(least);
+    let wanted = spacing.count(first, to);
+    // even steps of the core where they leave no more than a module at the walls; else steps that differ by one
+    let even = odd_below(modules / core);
+    let left = modules - even * core;
+    if even >= 1.0 && spacing.bands.is_empty() && left < 2.0 {
+        let from = (left / 2.0).floor();
+        return (0..=even as usize).map(|k| first + (from + k as f64 * core) * module).collect();
+    }
+    let mut n = odd_below(wanted.round().max(1.0)).min(odd_below(modules / least));
+    loop {
+        if n < 1.0 {
+            return vec![];
+        }
+        let mut at = -least;
+        let places: Vec<f64> = (0..=n as usize)
+            .map(|k| {
+                let ideal = (spacing.position(first, to, wanted * k as f64 / n) - first) / module;
+                at = ideal.round().max(at + least);
+                at
+            })
+            .collect();
+        if at <= modules {
+            return places.into_iter().map(|k| first + k * module).collect();
+        }
+        n -= 2.0;
+    }
+}
+
+/// The largest odd number up to a figure; below 1 there is none.
+fn odd_below(x: f64) -> f64 {
+    let n = (x + 1e-6).floor();
+    if n % 2.0 == 0.0 { n - 1.0 } else { n }
+}
+
+/// Two tubes in every bay between joists, one of whose centre lines lies at `one`: a quarter of the joists' distance
+/// from each, nearer to each other in the bays beside walls.
+pub fn in_bays(stops: &[Stop], least: f64, one: f64, centres: f64) -> Vec<f64> {
+    let Some((low, high)) = outermost(stops) else { return vec![] };
+    let first = ((low - one) / centres).floor() as i64;
+    let last = ((high - one) / centres).ceil() as i64;
+    (first..last)
+        .map(|n| one + n as f64 * centres)
+        .map(|joist| [(joist + centres / 4.0).max(low), (joist + 0.75 * centres).min(high)])
+        .filter(|[a, b]| b - a >= least - 1e-9)
+        .flatten()
+        .collect()
+}
+
+fn outermost(stops: &[Stop]) -> Option<(f64, f64)> {
+    let low = stops.iter().filter(|s| s.opens).map(|s| s.at).min_by(f64::total_cmp)?;
+    let high = stops.iter().filter(|s| !s.opens).map(|s| s.at).max_by(f64::total_cmp)?;
+    (low < high).then_some((low, high))
 }
 
 /// An odd number of gaps (an even number of lines) that comes nearest to the wanted spacing, is not stretched much,
@@ -257,6 +347,45 @@ mod tests {
         let s = Spacing { core: 0.3, edge: 0.15, least: 0.0, bands: vec![(0.0, 0.8)] };
         let l = lines(&[open(0.1), close(5.9)], &s, 0.04);
         assert!(l[1] - l[0] < 0.17 && l[l.len() - 1] - l[l.len() - 2] > 0.25);
+    }
+
+    #[test]
+    fn tube_on_a_mesh_lies_on_its_wires() {
+        for (width, module, core) in [(4.0, 0.15, 0.15), (3.33, 0.15, 0.3), (5.17, 0.05, 0.2), (2.9, 0.1, 0.15), (7.7, 0.03, 0.2)] {
+            for edge in [core, 0.7 * core] {
+                let bands = if edge < core { vec![(0.0, 0.8)] } else { vec![] };
+                let s = Spacing { core, edge, least: 0.1, bands };
+                let l = on_modules(&[open(0.1), close(0.1 + width)], &s, 0.02, module);
+                assert!(l.len() >= 2 && l.len().is_multiple_of(2), "{width} {module}: {l:?}");
+                assert!(l[0] >= 0.1 - 1e-6 && l[l.len() - 1] <= 0.1 + width + 1e-6);
+                for x in &l {
+                    let n = (x - 0.02) / module;
+                    assert!((n - n.round()).abs() < 1e-6, "{x} is off the wires");
+                }
+                for w in l.windows(2) {
+                    let gap = w[1] - w[0];
+                    assert!(gap > 0.1 - 1e-6 && gap < 1.35 * core.max(module) + module, "{gap} at {core} on {module}");
+                }
+                let margin = (l[0] - 0.1).max(0.1 + width - l[l.len() - 1]);
+                assert!(margin < core.max(module) + module, "{margin}");
+            }
+        }
+        assert!(on_modules(&[open(0.1), close(0.15)], &even(0.2), 0.0, 0.15).is_empty());
+        assert!(on_modules(&[open(0.1)], &even(0.2), 0.0, 0.15).is_empty());
+    }
+
+    #[test]
+    fn two_tubes_lie_in_every_bay() {
+        let l = in_bays(&[open(0.1), close(3.9)], 0.12, 0.4, 0.4);
+        // joists at 0, 0.4, 0.8 …: quarter points of each bay
+        assert_eq!(l.len(), 20);
+        for pair in l.chunks(2) {
+            let bay = (pair[0] / 0.4).floor();
+            assert!((pair[0] - (bay + 0.25) * 0.4).abs() < 1e-9 && (pair[1] - (bay + 0.75) * 0.4).abs() < 1e-9);
+        }
+        // the bays at the walls are cut: narrower than the tube can turn they stay free
+        assert_eq!(in_bays(&[open(0.25), close(3.9)], 0.12, 0.4, 0.4).len(), 18);
+        assert!((in_bays(&[open(0.15), close(3.9)], 0.12, 0.4, 0.4)[0] - 0.15).abs() < 1e-9);
     }
 
     #[test]

@@ -111,6 +111,10 @@ pub enum Problem {
     KeptIdle {
         kept: usize,
     },
+    /// Tubes come into the room through a slanting wall: they cannot follow the lattice.
+    LatticeIdle {
+        room: usize,
+    },
     /// A split of the room's floor cannot be made.
     SplitIdle {
         room: usize,

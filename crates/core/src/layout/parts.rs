@@ -61,7 +61,7 @@ fn cost(layout: &Layout) -> f64 {
         .problems
         .iter()
         .map(|p| match p {
-            Problem::ByLeaders { .. } => 20.0,
+            Problem::ByLeaders { .. } | Problem::LatticeIdle { .. } => 20.0,
             Problem::OverLimit { .. } => 500.0,
             _ => 5000.0,
         })
@@ -267,6 +267,7 @@ impl Parted {
                 | Problem::Blocked { room, .. }
                 | Problem::ByLeaders { room }
                 | Problem::ShutIn { room }
+                | Problem::LatticeIdle { room }
                 | Problem::LeaderTooLong { room, .. }
                 | Problem::OverLimit { room, .. } => *room = self.rooms[*room],
                 Problem::ManifoldUnused { manifold } => *manifold = self.manifolds[*manifold],

@@ -37,6 +37,12 @@ impl Frame {
         [p[0] * iy + p[1] * ix, -p[0] * ix + p[1] * iy]
     }
 
+    /// Which of a level frame's axes an axis of the job is.
+    pub fn axis(&self, of_job: crate::job::Axis) -> usize {
+        let turned = self.inward[0].abs() > 0.5;
+        if turned { 1 - of_job.index() } else { of_job.index() }
+    }
+
     /// Whether the frame lies along the job's axes.
     pub fn is_level(&self) -> bool {
         self.inward.contains(&0.0)

@@ -9,7 +9,7 @@ use super::audit::between_segments;
 use super::lanes::{Side, beside_corners, hug_both, packed, pitch, sides, wall_of};
 use super::region::{Frame, Region};
 use super::{skew, square};
-use crate::job::{Pattern, Point};
+use crate::job::{FloorLattice, Pattern, Point};
 use crate::plan::distance;
 use std::collections::BTreeSet;
 
@@ -117,6 +117,10 @@ pub struct RoomTask<'a> {
     pub taken: Vec<[Point; 2]>,
     /// Wanted pattern.
     pub pattern: Pattern,
+    /// Lines to which the tube is bound, if any.
+    pub lattice: Option<FloorLattice>,
+    /// Whether joist bays run away from the entry's wall, or along it; none where there are no joists.
+    pub bays: Option<bool>,
     /// Neighbours from left to right that are to be one loop.
     pub joins: &'a BTreeSet<(LoopKey, LoopKey)>,
     /// Smallest bend radius of the tube.
@@ -226,7 +230,8 @@ pub fn route(task: RoomTask) -> Result<(RoomRoute, Option<Obstruction>), Obstruc
         None
     } else {
         let (opening, passing) = ((w0, w1), (left_n, right_n));
-        Some(if region.square || task.loops > skew::MOST_SLICES {
+        let bound = task.lattice.is_some() && frame.is_level();
+        Some(if region.square || bound || task.loops > skew::MOST_SLICES {
             square::own_loops(&task, &frame, &base, &region, &stops, middle, opening, passing)
         } else {
             let lain = taken.iter().map(|w| w.as_slice());

@@ -2,10 +2,10 @@
 
 use super::fill::{self, Tree};
 use super::lanes::{Fan, JAMB_M, entry_places};
-use super::lattice::{Cell, Lattice, Spacing, Stop, lines};
+use super::lattice::{self, Cell, Lattice, Spacing, Stop, lines};
 use super::region::{Frame, Rect, Region};
 use super::room::{Lane, LoopKey, Obstruction, Own, RoomTask};
-use crate::job::{Pattern, Point};
+use crate::job::{FloorLattice, Pattern, Point};
 
 /// At most so many cells are left out of a loop because the tube cannot turn there.
 const MOST_TRIMS: usize = 24;
@@ -34,7 +34,18 @@ pub(super) fn own_loops(
     passing: (usize, usize),
 ) -> Result<Own, Obstruction> {
     let outside: Vec<[Point; 2]> = task.outside.iter().map(|e| e.map(|p| frame.local(p))).collect();
-    let axis = |k: usize| lines(&stops(task, base, strips, k), &spacing(task, &outside, base, k), task.gap_m);
+    let axis = |k: usize| {
+        let (stops, spacing) = (stops(task, base, strips, k), spacing(task, &outside, base, k));
+        match task.lattice.filter(|_| frame.is_level()) {
+            Some(FloorLattice::Squares { side_m, cross }) => {
+                lattice::on_modules(&stops, &spacing, frame.local(cross)[k], side_m)
+            }
+            Some(FloorLattice::Joists { along, centres_m, one_m, .. }) if frame.axis(along) != k => {
+                lattice::in_bays(&stops, spacing.least, frame.local([one_m; 2])[k], centres_m)
+            }
+            _ => lines(&stops, &spacing, task.gap_m),
+        }
+    };
     let lattice = Lattice::new(axis(0), axis(1), region);
     let k = task.loops;
     if lattice.columns() < k || lattice.rows() == 0 {
@@ -325,6 +336,8 @@ fn tree(
         span(1) >= span(0)
     };
     match task.pattern {
+        // joists are crossed at one end only
+        _ if task.bays.is_some() => comb(task.bays == Some(true)),
         Pattern::DoubleSerpentine => {
             let upright = if sides.len() == 1 { upright_cold > level_cold } else { longer_upright() };
             // the first joint lies away from the root, so that the first band is run through

@@ -1,12 +1,13 @@
 //! How the tubes reach the rooms: the ways over the doorways, and the routes of all rooms of a manifold.
 
 use super::parts::Parted;
+use super::region::Frame;
 use super::room::{self, Chain, Entry, Exit, LoopKey, Obstruction, RoomRoute, RoomTask};
 use super::{
     LaidLoop, Layout, MOST_LOOPS, Problem, Stretch, audit, contour, curve, limit_of, manifold_place, metres_by_room,
     sweep_of,
 };
-use crate::job::{Job, Pattern, Point};
+use crate::job::{FloorLattice, Job, Pattern, Point};
 use crate::library;
 use crate::plan::{self, Passage, distance};
 use std::cell::RefCell;
@@ -250,6 +251,15 @@ impl<'a> Tree<'a> {
         let behind: Vec<LoopKey> = exits.iter().flat_map(|e| e.route.chains.iter().flat_map(Chain::keys)).collect();
         let edge_m = floor.map_or(0.2, |f| f.spacing_edge_m);
         // spacings may come out this much tighter than wanted, to fit between walls
+        let lattice = floor.and_then(|f| f.lattice);
+        let frame = Frame::new(entry.inward);
+        let bays = match lattice {
+            Some(FloorLattice::Joists { along, .. }) if frame.is_level() => Some(frame.axis(along) == 1),
+            _ => None,
+        };
+        if lattice.is_some() && counts[index] > 0 && !frame.is_level() {
+            problems.push(Problem::LatticeIdle { room: index });
+        }
         let bulge_m = (tube.bend_radius_m - 0.85 * edge_m / 2.0).max(0.0);
         let task = RoomTask {
             index,
@@ -263,6 +273,8 @@ impl<'a> Tree<'a> {
             outside: self.parted.outside[index].clone(),
             taken: self.taken(job, index),
             pattern: floor.map_or(Pattern::Auto, |f| f.pattern),
+            lattice,
+            bays,
             joins: &self.joins,
             radius_m: tube.bend_radius_m,
             bulge_m,

@@ -4,7 +4,7 @@ use super::{RULES, Writer, of_room, subject};
 use crate::design::Design;
 use crate::findings::{Severity, Station, Subject, SubjectKind};
 use crate::job::Job;
-use crate::layout::audit::{Breach, BreachKind, Coverage};
+use crate::layout::audit::{self, Breach, BreachKind, Coverage};
 use crate::layout::room::Obstruction;
 use crate::layout::{self, Layout, Problem};
 use crate::units::Quantity as Q;
@@ -71,6 +71,16 @@ pub(super) fn problems(w: &mut Writer, design: &Design, layout: &Layout) {
                     "Heat the floor again (Rooms), or unlock the loop (Loops, Unlock all).",
                 );
             }
+            Problem::LatticeIdle { room } => w.add(
+                Warning,
+                Station::Loops,
+                "loops.lattice_idle",
+                of_room(&job.rooms[room]),
+                &format!("The loops of {} do not follow its lattice.", job.rooms[room].name),
+                &[],
+                "A lattice runs along the sheet; these tubes come in through a slanting wall.",
+                "Bring them in through a wall along the sheet, or turn the plan so that the lattice runs along it.",
+            ),
             Problem::SplitIdle { room } => w.add(
                 Warning,
                 Station::Loops,
@@ -214,6 +224,50 @@ pub(super) fn other_manifolds(w: &mut Writer, design: &Design) {
     }
 }
 
+/// A room in series with another gets so much more than it needs before that is told.
+const MUCH: f64 = 1.25;
+
+/// Loops that several rooms share: of one thermostat zone only, and what sharing costs.
+pub(super) fn shared(w: &mut Writer, design: &Design) {
+    let job = w.job;
+    let of_id = |id: &String| job.room(id).zip(design.rooms.iter().find(|r| r.id == *id));
+    for l in design.loops.iter().filter(|l| l.room_ids.len() > 1) {
+        let rooms: Vec<_> = l.room_ids.iter().filter_map(of_id).collect();
+        let names = rooms.iter().map(|r| r.0.name.as_str()).collect::<Vec<_>>().join(", ");
+        let zone = rooms.first().and_then(|r| r.0.zone.as_ref());
+        if zone.is_none() || rooms.iter().any(|r| r.0.zone.as_ref() != zone) {
+            w.add(
+                Severity::Error,
+                Station::Loops,
+                "loops.two_zones",
+                subject(SubjectKind::Loop, &l.id),
+                &format!("Loop {} heats rooms with thermostats of their own: {names}.", l.tag),
+                &[],
+                "A loop serves one thermostat zone.",
+                "Put the rooms into one zone (Rooms), or unlock the loop so that it is laid anew.",
+            );
+        }
+        for (room, d) in rooms.iter().filter(|r| r.1.floor.is_some()) {
+            let (need, given) = (d.flux_needed_w_m2, d.flux_given_w_m2);
+            if need > 0.0 && given > MUCH * need {
+                w.add(
+                    Severity::Note,
+                    Station::Water,
+                    "water.in_series",
+                    of_room(room),
+                    &format!(
+                        "{} gets {{given}} where it needs {{need}}: on loop {} it has the water that {names} need together.",
+                        room.name, l.tag
+                    ),
+                    &[("given", Q::Flux, given), ("need", Q::Flux, need)],
+                    "Rooms on one loop have one flow; none of them can be throttled alone.",
+                    "A wider spacing there, or a zone and a loop of its own.",
+                );
+            }
+        }
+    }
+}
+
 /// Floors that get too warm where leaders lie close.
 pub(super) fn warm_patches(w: &mut Writer, design: &Design) {
     let rules = &w.job.rules;
@@ -299,6 +353,12 @@ pub(super) fn law(w: &mut Writer, design: &Design, breaches: &[Breach]) {
                 &values[..],
                 "A loop starts and ends at its ports.",
             ),
+            BreachKind::Joist => (
+                "audit.joist",
+                format!("Loop {tag} runs within a joist, {{measured}} from its middle."),
+                &values[..],
+                "Joists are crossed at drilled holes; tube lies {bound} or more from their middle otherwise.",
+            ),
         };
         w.add(
             Severity::Error,
@@ -310,6 +370,39 @@ pub(super) fn law(w: &mut Writer, design: &Design, breaches: &[Breach]) {
             rule,
             "Change the spacing, the pattern or the place of the manifold; do not lay it like this.",
         );
+    }
+}
+
+/// Floors whose tube is bound to a lattice: spacings that it cannot have, and holes through joists.
+pub(super) fn lattices(w: &mut Writer, layout: &Layout) {
+    for (i, room) in w.job.rooms.iter().enumerate() {
+        let Some((floor, lattice)) = room.heated_floor().and_then(|f| Some((f, f.lattice?))) else { continue };
+        let lies = lattice.spacing_m(floor.spacing_core_m);
+        if (lies / floor.spacing_core_m - 1.0).abs() > 0.05 {
+            w.add(
+                Severity::Warning,
+                Station::Floor,
+                "loops.off_lattice",
+                of_room(room),
+                &format!("The floor of {} is reckoned with {{wanted}}, its lattice has {{lies}}.", room.name),
+                &[("wanted", Q::Size, floor.spacing_core_m), ("lies", Q::Size, lies)],
+                "Tube lies on whole squares of a mesh, or two to a joist bay.",
+                "Set the spacing to {lies}.",
+            );
+        }
+        let holes: usize = layout.loops.iter().map(|l| audit::holes(w.job, l, i).len()).sum();
+        if holes > 0 {
+            w.add(
+                Severity::Note,
+                Station::Loops,
+                "loops.joist_holes",
+                of_room(room),
+                &format!("The loops of {} pass joists at {{holes}} holes.", room.name),
+                &[("holes", Q::Count, holes as f64)],
+                "Where and how large a joist may be drilled is for the local code and, beyond it, a structural engineer.",
+                "The plan marks each hole. Drill before the tube is uncoiled; sleeve or bush holes with sharp edges.",
+            );
+        }
     }
 }
 

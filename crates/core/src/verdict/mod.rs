@@ -82,6 +82,8 @@ pub fn judge(
     loops::problems(&mut w, design, layout);
     loops::law(&mut w, design, breaches);
     loops::covered(&mut w, coverage);
+    loops::shared(&mut w, design);
+    loops::lattices(&mut w, layout);
     loops::warm_patches(&mut w, design);
     loops::other_manifolds(&mut w, design);
     loops::loops(&mut w, design);
