@@ -1,6 +1,6 @@
 //! The corpus of plans in `corpus/`: every one is laid within the law, covered, and even where its rules ask for it.
 
-use fuoco_core::job::{Job, Point};
+use fuoco_core::job::{Floor, Job, Point};
 use fuoco_core::layout::audit::audit;
 use fuoco_core::layout::score::{Score, score};
 use fuoco_core::layout::{Layout, Problem, lay_out};
@@ -49,11 +49,13 @@ fn every_plan_is_laid_within_the_law_and_covered() {
         for m in &score.manifolds {
             assert!(m.of_limit <= 1.0, "{name}");
         }
-        assert!(score.coverage() > 0.955, "{name}: {}", score.coverage());
-        covered += usize::from(score.coverage() >= 0.97);
+        let bound = job.rooms.iter().any(|r| r.floor.as_ref().is_some_and(|f| f.lattice.is_some()));
+        // a lattice leaves up to a bay or a spacing at its walls
+        assert!(score.coverage() > if bound { 0.92 } else { 0.96 }, "{name}: {}", score.coverage());
+        covered += usize::from(bound || score.coverage() >= 0.97);
     }
-    // a skew room of two loops and the school's corridor, filled by leaders, stay a little below
-    assert!(covered >= all.len() - 2, "{covered} of {}", all.len());
+    // the school's corridor, filled by leaders, stays a little below
+    assert!(covered >= all.len() - 1, "{covered} of {}", all.len());
 }
 
 #[test]
@@ -65,14 +67,18 @@ fn loops_are_even_where_the_rules_ask_for_it() {
 
 #[test]
 fn the_field_takes_the_tube_that_the_spacing_asks_for() {
+    let (mut near, mut all) = (0, 0);
     for (name, job, layout, score) in laid() {
-        let plain = job.rooms.len() == 1 && job.rooms[0].keep_outs.is_empty() && job.rooms[0].outline.len() == 4;
-        let even = job.rooms[0].floor.as_ref().is_some_and(|f| f.spacing_core_m == f.spacing_edge_m);
-        // a lattice is stretched by up to a tenth to meet the walls; a narrow room counts its walls' margin
-        if plain && even && !layout.loops.is_empty() {
-            assert!((score.density() - 1.0).abs() < 0.1, "{name}: {}", score.density());
+        // where edges are no tighter than the tube bends; with other rooms' leaders some floor beside them is lost
+        let free = |f: &Floor| f.spacing_edge_m >= 0.15 && f.lattice.is_none();
+        let free = job.rooms.iter().filter_map(|r| r.floor.as_ref()).all(free);
+        if free && job.rooms.len() == 1 && !layout.loops.is_empty() {
+            assert!((score.density() - 1.0).abs() < 0.095, "{name}: {}", score.density());
+            all += 1;
+            near += usize::from((score.density() - 1.0).abs() <= 0.05);
         }
     }
+    assert!(4 * near >= 3 * all && all >= 20, "within a twentieth: {near} of {all}");
 }
 
 /// A convex room with corners on an ellipse, turned; the manifold somewhere on its wall.

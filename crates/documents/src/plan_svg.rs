@@ -86,6 +86,12 @@ pub fn plan(job: &Job, design: &Design, level_id: &str, scale: f64) -> String {
         }
         let _ = writeln!(out, "</g>");
     }
+    let _ = writeln!(out, "</g>\n<g id=\"joist-holes\" fill=\"#faf6ee\" stroke=\"#221d18\" stroke-width=\"8\">");
+    let on_plan = |id: &str| rooms.iter().any(|r| r.id == id);
+    for p in design.rooms.iter().filter(|r| on_plan(&r.id)).flat_map(|r| &r.joist_holes) {
+        let [x, y] = [(p[0] - lo[0]) * 1000.0, (hi[1] - p[1]) * 1000.0];
+        let _ = writeln!(out, "<circle cx=\"{x:.1}\" cy=\"{y:.1}\" r=\"20\"/>");
+    }
     let _ = writeln!(out, "</g>\n<g id=\"labels\" font-family=\"sans-serif\" fill=\"#221d18\" text-anchor=\"middle\">");
     for r in &rooms {
         let n = r.outline.len() as f64;

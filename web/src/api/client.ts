@@ -23,6 +23,7 @@ export type Opening = Schemas["Opening"];
 export type OpeningKind = Schemas["OpeningKind"];
 export type KeepOut = Schemas["KeepOut"];
 export type Floor = Schemas["Floor"];
+export type FloorLattice = Schemas["FloorLattice"];
 export type Patch = Schemas["Patch"];
 export type Field = Schemas["Field"];
 export type BuildUp = Schemas["BuildUp"];

@@ -654,6 +654,11 @@ export interface components {
          * @enum {string}
          */
         AirMethod: "typed" | "blower_door" | "divided";
+        /**
+         * @description An axis of the sheet.
+         * @enum {string}
+         */
+        Axis: "x" | "y";
         /** @description What lies on the other side of a wall, ceiling or floor. */
         Beyond: {
             /** @enum {string} */
@@ -1438,6 +1443,7 @@ export interface components {
              * @description Insulation under the tube instead of the build-up's, m²K/W, 0…20.
              */
             insulation_m2k_w?: number | null;
+            lattice?: components["schemas"]["FloorLattice"] | null;
             /**
              * Format: int32
              * @description Number of loops wanted, 1…16; absent: as few as the longest loop allows.
@@ -1541,6 +1547,38 @@ export interface components {
              * @description Weight it adds, kg/m².
              */
             weight_kg_m2: number;
+        };
+        /** @description Lines on which alone the tube of a floor can lie. They run along the axes of the sheet. */
+        FloorLattice: {
+            /** @description A point where two lines cross, m, each coordinate within ±1000. */
+            cross: number[];
+            /** @enum {string} */
+            kind: "squares";
+            /**
+             * Format: double
+             * @description Side of a square, m, 0.02…0.4.
+             */
+            side_m: number;
+        } | {
+            /** @description Which way the joists run. */
+            along: components["schemas"]["Axis"];
+            /**
+             * Format: double
+             * @description Joist to joist, centres, m, 0.2…1.5.
+             */
+            centres_m: number;
+            /** @enum {string} */
+            kind: "joists";
+            /**
+             * Format: double
+             * @description Where the centre line of one joist lies on the other axis, m, within ±1000.
+             */
+            one_m: number;
+            /**
+             * Format: double
+             * @description Width of a joist, m, 0.02…0.2.
+             */
+            width_m: number;
         };
         /** @description The floors of one level, in rows from the lowest y on. */
         FloorMap: {
@@ -1697,6 +1735,12 @@ export interface components {
             prefer?: components["schemas"]["Preference"];
             /** @description Why these rules, in the firm's words. */
             reason?: string;
+            /**
+             * Format: double
+             * @description Loops shorter than this are laid as one with a neighbour of the same thermostat zone where the limit allows, m, 0…300;
+             *     0: every room has loops of its own.
+             */
+            share_below_m?: number;
             /** @description Spacings the firm lays, m, each 0.05…0.6. */
             spacings_m: number[];
             /**
@@ -1847,11 +1891,13 @@ export interface components {
         KeepOutKind: "cabinet" | "fixture" | "drain" | "column" | "furniture" | "bolt_down";
         /** @description A loop that lies where it lies: locked as the layout made it, or shaped by hand. The automatic layout goes round it. */
         KeptLoop: {
+            /** @description Rooms of the same thermostat zone that it heats too, 15 at most. */
+            also_room_ids?: string[];
             /** @description Shaped by hand, not only locked. */
             by_hand?: boolean;
             /**
-             * @description Corners of the route in flow order, from the supply port to the return port, m; 2 to 2000, each within ±1000. The
-             *     tube's bends are put into them.
+             * @description Corners of the route in flow order, from the supply port to the return port, m; 2 to 2000, each within ±1000,
+             *     together at least 0.1 m of way. The tube's bends are put into them.
              */
             corners: number[][];
             /** @description Stable id, unique in the job. */
@@ -2632,6 +2678,11 @@ export interface components {
             use: components["schemas"]["Usage"];
             /** @description Walls on which the surveyor overrules what Fuoco sees behind them. */
             walls?: components["schemas"]["Wall"][];
+            /**
+             * @description Thermostat zone: rooms of one zone are controlled together and may share loops. Absent: the room has a thermostat of
+             *     its own. Up to 60 characters.
+             */
+            zone?: string | null;
         };
         /** @description A thermal bridge with its own figure. */
         RoomBridge: {
@@ -2715,6 +2766,8 @@ export interface components {
             heated: boolean;
             /** @description The room. */
             id: string;
+            /** @description Where loops pass the joists of its floor: the middle of each hole, m. */
+            joist_holes?: number[][];
             /**
              * Format: double
              * @description Upward flux per kelvin of mean water excess, edge and core together, W/m²K.

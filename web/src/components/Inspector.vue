@@ -8,6 +8,7 @@ import { store } from "../job/store";
 import LoopPanel from "../loops/LoopPanel.vue";
 import ManifoldPlaces from "../loops/ManifoldPlaces.vue";
 import RoomLoops from "../loops/RoomLoops.vue";
+import ZoneField from "../loops/ZoneField.vue";
 import { PARTITION_M } from "../sheet/snap";
 import { show } from "../units";
 import BeyondField from "./BeyondField.vue";
@@ -91,6 +92,7 @@ watch(() => [sel.value?.id, sel.value?.edge], () => {
       <dl class="facts">
         <dt>Ceiling height</dt><dd><Quantity :model-value="room.height_m" quantity="length" label="Ceiling height" :min="1.5" :max="20" @update:model-value="setRoom({ height_m: $event! })" /></dd>
         <dt>Floor heated</dt><dd><input type="checkbox" :checked="Boolean(room.floor)" aria-label="Floor heated" @change="heatFloor(!room.floor)" /></dd>
+        <template v-if="room.floor"><dt>Thermostat zone</dt><dd><ZoneField :room="room" /></dd></template>
         <dt>Unheated space</dt><dd><input type="checkbox" :checked="Boolean(room.unheated)" aria-label="Unheated space" @change="setRoom({ unheated: room.unheated ? undefined : {} })" /></dd>
         <template v-if="room.unheated">
           <dt>Its temperature</dt><dd><Quantity :model-value="room.unheated.temperature_c" quantity="temperature" label="Temperature of the unheated space" :min="-60" :max="60" :empty="found ? `by its balance ${show('temperature', found.temperature_c, units)}` : 'by its balance'" wide @update:model-value="setRoom({ unheated: { temperature_c: $event } })" /></dd>

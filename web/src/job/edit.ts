@@ -212,6 +212,9 @@ export function moveRoom(job: Job, roomId: string, by: Point) {
   for (const k of room.keep_outs) moveKeepOut(k, by);
   const move = (p: number[]): Point => cleanPoint([p[0]! + by[0], p[1]! + by[1]]);
   if (room.floor?.splits) room.floor.splits = room.floor.splits.map((ends) => ends.map(move));
+  const lattice = room.floor?.lattice;
+  if (lattice?.kind === "squares") lattice.cross = move(lattice.cross);
+  if (lattice?.kind === "joists") lattice.one_m = clean(lattice.one_m + by[lattice.along === "x" ? 1 : 0]);
   // a loop kept from a manifold in the room itself goes along; one from elsewhere stays where its leaders are
   const hung = new Set(job.manifolds.filter((m) => m.room_id === roomId).map((m) => m.id));
   for (const l of job.loops ?? []) if (l.room_id === roomId && hung.has(l.manifold_id)) l.corners = l.corners.map(move);
@@ -364,7 +367,7 @@ export function remove(job: Job, kind: string, id: string) {
   if (kind === "room") {
     job.rooms = job.rooms.filter((r) => r.id !== id);
     for (const m of job.manifolds.filter((m) => m.room_id === id)) remove(job, "manifold", m.id);
-    job.loops = job.loops?.filter((l) => l.room_id !== id);
+    job.loops = job.loops?.filter((l) => l.room_id !== id && !l.also_room_ids?.includes(id));
   }
   if (kind === "mark") job.marks = job.marks.filter((m) => m.id !== id);
   if (kind === "manifold") {

@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
-import type { BuildUp, Job, Variant } from "../api/client";
+import type { BuildUp, FloorLattice, Job, Room, Variant } from "../api/client";
 import * as floors from "./floors";
 import { store } from "./store";
 
@@ -98,5 +98,37 @@ describe("own build-ups", () => {
     expect(job.rooms[0]!.fields!.map((f) => f.id)).toEqual(["field-1", "field-2"]);
     floors.addField("b", undefined);
     expect(job.rooms[1]!.fields![0]).toMatchObject({ build_up_id: "ceiling-board", height_m: 2 });
+  });
+});
+
+describe("lattices", () => {
+  const room = (outline: [number, number][], lattice: FloorLattice) => ({ outline, floor: { lattice } }) as unknown as Room;
+  it("space as their squares or bays have it", () => {
+    const squares = { kind: "squares", side_m: 0.15, cross: [0, 0] } as FloorLattice;
+    expect([0.05, 0.2, 0.25, 0.3].map((s) => floors.latticeSpacing(squares, s))).toEqual([0.15, 0.15, 0.3, 0.3]);
+    expect(floors.latticeSpacing({ kind: "joists", along: "x", centres_m: 0.4, width_m: 0.045, one_m: 0 }, 0.15)).toBe(0.2);
+  });
+
+  it("draw each joist within the room, twice where the room has a notch", () => {
+    const joists: FloorLattice = { kind: "joists", along: "y", centres_m: 1, width_m: 0.1, one_m: 0.5 };
+    const u: [number, number][] = [[0, 0], [3, 0], [3, 1], [1, 1], [1, 2], [3, 2], [3, 3], [0, 3]];
+    const drawn = floors.joists(room(u, joists));
+    expect(drawn.map((j) => [j[0], j[2]])).toEqual([
+      [[0.45, 0], [0.55, 3]],
+      [[1.45, 0], [1.55, 1]],
+      [[1.45, 2], [1.55, 3]],
+      [[2.45, 0], [2.55, 1]],
+      [[2.45, 2], [2.55, 3]],
+    ]);
+    const across = floors.joists(room([[0, 0], [3, 0], [3, 2], [0, 2]], { ...joists, along: "x" } as FloorLattice));
+    expect(across.map((j) => j[0]![1])).toEqual([0.45, 1.45]);
+    expect(floors.joists(room(u, { kind: "squares", side_m: 0.15, cross: [0, 0] }))).toEqual([]);
+  });
+
+  it("begin at the corner of the room", () => {
+    const at = room([[2, 1], [5, 1], [5, 4], [2, 4]], undefined as never);
+    expect(floors.freshLattice(at, "none")).toBeUndefined();
+    expect(floors.freshLattice(at, "squares")).toMatchObject({ side_m: 0.15, cross: [2.15, 1.15] });
+    expect(floors.freshLattice(at, "joists")).toMatchObject({ along: "y", one_m: 2 });
   });
 });

@@ -1,6 +1,6 @@
 /** Floors, build-ups, patches and fields as edits of the job. */
-import type { BuildLayer, BuildUp, Field, Floor, Job, Remedy, Variant } from "../api/client";
-import { newId, roomOf } from "./edit";
+import type { BuildLayer, BuildUp, Field, Floor, FloorLattice, Job, Point, Remedy, Room, Variant } from "../api/client";
+import { clean, newId, roomOf } from "./edit";
 import { store } from "./store";
 
 const copy = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
@@ -124,4 +124,42 @@ export function byRank(a: Variant, b: Variant): number {
     if (d !== 0) return d;
   }
   return 0;
+}
+
+/** The spacing nearest to the wanted one at which tube can lie in a lattice, m. */
+export const latticeSpacing = (lattice: FloorLattice, wanted: number): number =>
+  clean(lattice.kind === "joists" ? lattice.centres_m / 2 : Math.max(1, Math.round(wanted / lattice.side_m)) * lattice.side_m);
+
+/** The joists of a room's floor as rectangles within its outline, m. */
+export function joists(room: Room): Point[][] {
+  const lattice = room.floor?.lattice;
+  if (lattice?.kind !== "joists") return [];
+  const along = lattice.along === "x" ? 0 : 1;
+  const places = room.outline.map((p) => p[1 - along]!);
+  const first = Math.ceil((Math.min(...places) - lattice.one_m) / lattice.centres_m);
+  const last = Math.floor((Math.max(...places) - lattice.one_m) / lattice.centres_m);
+  const out: Point[][] = [];
+  for (let n = first; n <= last; n++) {
+    const at = lattice.one_m + n * lattice.centres_m;
+    // where its middle crosses the outline: in and out by turns
+    const ends = room.outline.flatMap((a, i) => {
+      const b = room.outline[(i + 1) % room.outline.length]!;
+      const [u, v] = [a[1 - along]! - at, b[1 - along]! - at];
+      return u > 0 !== v > 0 ? [a[along]! + ((b[along]! - a[along]!) * u) / (u - v)] : [];
+    });
+    ends.sort((a, b) => a - b);
+    for (let k = 0; k + 1 < ends.length; k += 2) {
+      const corner = (s: number, side: number): Point => (along ? [at + (side * lattice.width_m) / 2, s] : [s, at + (side * lattice.width_m) / 2]);
+      out.push([corner(ends[k]!, -1), corner(ends[k + 1]!, -1), corner(ends[k + 1]!, 1), corner(ends[k]!, 1)]);
+    }
+  }
+  return out;
+}
+
+/** A lattice as it usually begins: from the room's lower left corner. */
+export function freshLattice(room: Room, kind: FloorLattice["kind"] | "none"): FloorLattice | undefined {
+  const [x, y] = [0, 1].map((k) => Math.min(...room.outline.map((p) => p[k]!))) as [number, number];
+  if (kind === "squares") return { kind, side_m: 0.15, cross: [clean(x + 0.15), clean(y + 0.15)] };
+  if (kind === "joists") return { kind, along: "y", centres_m: 0.4, width_m: 0.045, one_m: x };
+  return undefined;
 }

@@ -22,6 +22,8 @@ describe("kept loops", () => {
     const ids = loops.lock(j, [laid("a/1", 1), laid("a/2", 2)]);
     expect([...ids.values()]).toEqual(["loop-1", "loop-2"]);
     expect(j.loops).toHaveLength(2);
+    loops.lock(j, [laid("s", 2, { room_ids: ["a", "b"] })]);
+    expect(j.loops!.pop()).toMatchObject({ room_id: "a", also_room_ids: ["b"] });
     expect(j.loops![0]).toEqual({ id: "loop-1", manifold_id: "m", port: 1, room_id: "a", corners: CORNERS, leaders_m: 1.2346 });
     const again = loops.lock(j, [laid("loop-1", 1, { locked: true })]);
     expect(again.get("loop-1")).toBe("loop-1");

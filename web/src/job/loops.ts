@@ -17,7 +17,7 @@ export function lock(job: Job, loops: LoopDesign[]): Map<string, string> {
     ids.set(l.id, id);
     job.loops = [
       ...kept(job),
-      { id, manifold_id: l.manifold_id, port: l.port, room_id: l.room_ids[0]!, corners: l.corners.map((p) => [p[0], p[1]] as Point), leaders_m: clean(l.leader_length_m) },
+      { id, manifold_id: l.manifold_id, port: l.port, room_id: l.room_ids[0]!, ...(l.room_ids.length > 1 ? { also_room_ids: l.room_ids.slice(1) } : {}), corners: l.corners.map((p) => [p[0], p[1]] as Point), leaders_m: clean(l.leader_length_m) },
     ];
   }
   return ids;

@@ -58,7 +58,10 @@ function toRoom() {
   const to = room.value;
   if (to) withLocked("give loop another room", [], (draft, id) => {
     const l = loops.keptOf(draft, id);
-    if (l) l.room_id = to;
+    if (l) {
+      l.room_id = to;
+      delete l.also_room_ids;
+    }
   });
 }
 const print = () => router.push({ path: `/jobs/${state.id}/papers`, query: { sheet: "loop", loop: props.loop.tag } });

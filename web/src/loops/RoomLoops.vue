@@ -7,6 +7,8 @@ import Quantity from "../components/Quantity.vue";
 import { roomOf } from "../job/edit";
 import { store } from "../job/store";
 import { show } from "../units";
+import LatticeFields from "./LatticeFields.vue";
+import ZoneField from "./ZoneField.vue";
 
 const props = defineProps<{ room: Room & { floor: Floor } }>();
 const { job, design, units } = store;
@@ -28,8 +30,10 @@ const value = (e: Event) => (e.target as HTMLSelectElement).value;
     <dt>Loops wanted</dt><dd><Quantity :model-value="room.floor.loops" quantity="count" label="Loops wanted in this room" hint="At least so many; more where the longest loop asks for them" :min="1" :max="16" empty="as few as will do" wide @update:model-value="set('want loops', (f) => (f.loops = $event === undefined ? undefined : Math.round($event)))" /></dd>
     <dt>Served by</dt>
     <dd><select :value="room.floor.manifold_id ?? ''" aria-label="Manifold of this room" @change="set('choose manifold', (f) => (f.manifold_id = value($event) || undefined))"><option value="">the nearest manifold</option><option v-for="m in job?.manifolds" :key="m.id" :value="m.id">manifold {{ m.letter }}</option></select></dd>
+    <dt>Thermostat zone</dt><dd><ZoneField :room="room" /></dd>
     <dt>Pattern</dt>
     <dd><select :value="room.floor.pattern" aria-label="Pattern of this room" @change="set('choose pattern', (f) => (f.pattern = value($event) as Floor['pattern']))"><option v-for="(name, key) in PATTERNS" :key="key" :value="key">{{ name }}</option></select></dd>
+    <LatticeFields :room="room" />
     <dt>Within reach of tube</dt><dd>{{ show("share", found?.coverage, units) }}</dd>
     <template v-if="found?.coldest"><dt>Farthest spot</dt><dd>{{ show("length", found.coldest.distance_m, units) }} from tube</dd></template>
     <template v-if="found?.warmest"><dt>Warmest spot</dt><dd>{{ show("temperature", found.warmest.surface_c, units) }}</dd></template>

@@ -11,6 +11,11 @@ const drawn = computed(() => {
   const [cool, hot] = waterRange(props.design.loops);
   return props.design.loops.map((l) => ({ id: l.id, tag: l.tag, stretches: stretches(l, cool, hot), arrows: arrows(l) }));
 });
+/** Holes through joists, on the rooms that are shown. */
+const holes = computed(() => {
+  const shown = new Set(props.design.loops.flatMap((l) => l.room_ids));
+  return props.design.rooms.filter((r) => shown.has(r.id)).flatMap((r) => r.joist_holes ?? []);
+});
 const chosen = computed(() => (props.selection?.kind === "loop" ? props.selection.id : null));
 </script>
 
@@ -23,12 +28,14 @@ const chosen = computed(() => (props.selection?.kind === "loop" ? props.selectio
       </template>
       <path v-for="(a, i) in l.arrows" :key="`a${i}`" class="arrow" d="M.09 0L-.07.065L-.07-.065Z" :transform="`translate(${a.at[0]} ${a.at[1]}) rotate(${a.heading})`" />
     </g>
+    <circle v-for="(p, i) in holes" :key="`h${i}`" class="hole" :cx="p[0]" :cy="p[1]" r="0.025" />
   </g>
 </template>
 
 <style>
 .loops .tube { fill: none; stroke-width: 2.4; vector-effect: non-scaling-stroke; stroke-linejoin: round; }
 .loops .broken { fill: none; stroke: #fffdf8; stroke-width: 0.9; stroke-dasharray: 5 4; vector-effect: non-scaling-stroke; pointer-events: none; }
+.loops .hole { fill: var(--sheet); stroke: var(--ink); stroke-width: 1; vector-effect: non-scaling-stroke; pointer-events: none; }
 .loops .arrow { fill: var(--ink); pointer-events: none; }
 .loops.faded { opacity: 0.35; }
 .loops .loop.other { opacity: 0.3; }

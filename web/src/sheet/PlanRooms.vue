@@ -3,6 +3,7 @@
 import { computed } from "vue";
 import type { Design, Job, Opening, Point, Room } from "../api/client";
 import { walls } from "../job/edit";
+import { joists } from "../job/floors";
 import type { Selection } from "../job/store";
 
 const props = defineProps<{
@@ -61,6 +62,9 @@ const manifolds = computed(() =>
       data-kind="room" :data-id="room.id">
 <title v-if="titles?.[room.id]">{{ titles[room.id] }}</title>
 </polygon>
+    <g v-for="room in job.rooms" :key="`j-${room.id}`">
+      <polygon v-for="(j, i) in joists(room)" :key="i" class="joist" :points="text(j)" />
+    </g>
     <g v-for="room in job.rooms" :key="`k-${room.id}`">
       <polygon
         v-for="k in room.keep_outs" :key="k.id" class="keep-out" :class="{ chosen: chosen('keep_out', k.id) }"
@@ -95,6 +99,7 @@ const manifolds = computed(() =>
 .rooms .mark-on-plan path { fill: #fff6c8; stroke: var(--ink); stroke-width: 1; }
 .rooms .mark-on-plan.chosen * { stroke: var(--ember); stroke-width: 2.4; }
 .rooms .floor { fill: #fffdf8; stroke: var(--ink); stroke-width: 1.3; }
+.rooms .joist { fill: #efe4cd; stroke: #d9c9a8; stroke-width: 0.7; pointer-events: none; }
 .rooms .floor.bare { fill: #f1ece1; }
 .rooms .floor.chosen { stroke: var(--ember); stroke-width: 2; }
 .rooms .keep-out { fill: #ddd4c3; stroke: #82786a; stroke-width: 1; }

@@ -56,6 +56,8 @@ pub fn design(job: &Job) -> Result<Design, FieldError> {
         .map(|(i, room)| {
             let mut d = room_design(job, room, i, &losses[i], &heating[i], &water, &coverage);
             d.coldest = coverage.iter().find(|c| c.room == i).map(floor_map::coldest);
+            let holes = layout.loops.iter().flat_map(|l| audit::holes(job, l, i));
+            d.joist_holes = holes.map(|p| p.map(|v| round(v, 10_000.0))).collect();
             d.warmest = heating[i].floor.as_ref().and_then(|state| floor_map::warmest(job, i, state, &loops));
             d.density = score.rooms.iter().find(|s| s.room == i && s.loops > 0).map(score::RoomScore::density);
             d
@@ -140,6 +142,7 @@ fn room_design(
         coldest: None,
         warmest: None,
         density: None,
+        joist_holes: vec![],
         floor: None,
         fields: field_designs(job, room, heating, w),
         supplement_w: 0.0,

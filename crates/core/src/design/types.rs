@@ -98,6 +98,10 @@ pub struct RoomDesign {
     pub warmest: Option<WarmSpot>,
     /// Tube of its loops' fields over what its spacings ask for.
     pub density: Option<f64>,
+    /// Where loops pass the joists of its floor: the middle of each hole, m.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[cfg_attr(feature = "schema", schema(value_type = Vec<[f64; 2]>))]
+    pub joist_holes: Vec<Point>,
     /// Its heated floor solved.
     pub floor: Option<FloorDesign>,
     /// Its fields in walls and ceiling, in the job's order.

@@ -124,7 +124,9 @@ fn breach(kind: BreachKind, loops: &[usize], at: Point, measured: f64, bound: f6
 /// need to clear the corner.
 fn body(job: &Job, loops: &[LaidLoop], manifold: usize) -> Option<[Point; 2]> {
     let (_, place, inward) = super::manifold_place(job, manifold)?;
-    let tubes = 2.0 * loops.iter().filter(|l| l.manifold == manifold).count() as f64;
+    // loops that rooms share leave the places free that each would have had
+    let own = loops.iter().filter(|l| l.manifold == manifold);
+    let tubes = 2.0 * own.map(|l| l.stretches.len().max(1)).sum::<usize>() as f64;
     // with leaders to both sides of a cut through the room before it, its tubes stand in two groups
     let half = job.rules.lane_spacing_m.max(0.05) * tubes / 2.0 + job.rules.wall_clearance_m + 0.05;
     // beside locked loops the others keep off the corners of the floor that is left

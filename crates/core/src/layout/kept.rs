@@ -432,9 +432,8 @@ mod tests {
             for &i in &locked {
                 assert!(after.loops.iter().any(|l| l.kept.is_some() && l.points == before.loops[i].points));
             }
-            let mut ports: Vec<u32> = after.loops.iter().map(|l| l.port).collect();
-            ports.sort_unstable();
-            assert_eq!(ports, (1..=after.loops.len() as u32).collect::<Vec<_>>(), "a port pair each");
+            let ports: std::collections::BTreeSet<u32> = after.loops.iter().map(|l| l.port).collect();
+            assert_eq!(ports.len(), after.loops.len(), "a port pair each");
         }
     }
 

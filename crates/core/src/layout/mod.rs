@@ -24,7 +24,7 @@ mod skew;
 mod square;
 mod tree;
 
-use crate::job::{Job, Manifold, Point};
+use crate::job::{HouseRules, Job, Manifold, Point};
 use crate::library::{self, Tube};
 use crate::plan::{self, distance};
 use room::Obstruction;
@@ -164,6 +164,11 @@ fn place_of(job: &Job, m: &Manifold) -> Option<(usize, Point, Point)> {
 /// Lays the loops of a checked job.
 pub fn lay_out(job: &Job) -> Layout {
     let mut layout = parts::lay_out(job);
+    if share::any_unlawful(job, &layout) {
+        // whole rooms may not allow what their parts did: rather loops of their own than a breach
+        let rules = HouseRules { share_below_m: 0.0, ..job.rules.clone() };
+        layout = parts::lay_out(&Job { rules, ..job.clone() });
+    }
     if !job.loops.is_empty() {
         yield_to_kept(job, &mut layout);
     }

@@ -5,10 +5,11 @@
 //! then follow the cut.
 
 use super::room::LoopKey;
+use super::score::{EQUAL, spread};
 use super::{LaidLoop, Layout, Problem, kept, lay_parts, manifold_place, shape};
 use crate::job::{Job, Manifold, Opening, OpeningKind, Point, Room};
 use crate::plan::{self, distance};
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 /// A cut between two manifolds may lie so far off the middle, to spare a doorway, m.
 const SHIFTS_M: [f64; 9] = [0.0, 0.3, -0.3, 0.6, -0.6, 0.9, -0.9, 1.3, -1.3];
@@ -18,6 +19,8 @@ const BESIDE_M: f64 = 0.15;
 const SLEEVE_M: f64 = 0.8;
 /// One loop more is worth so much tube, m.
 const LOOP_M: f64 = 6.0;
+/// Loops of a manifold that are equal within the rules are worth so much, m.
+const UNEVEN_M: f64 = 100.0;
 
 /// A job in which every manifold has a room, or a part of one, to itself.
 pub(super) struct Parted {
@@ -46,27 +49,13 @@ pub(super) fn lay_out(job: &Job) -> Layout {
     for manifold in 0..parted.job.manifolds.len() {
         let Some(tried) = parted.cut_across(manifold) else { continue };
         let other = lay_parts(&tried);
-        if cost(&other) < cost(&layout) {
+        if tried.cost(&other) < parted.cost(&layout) {
             (parted, layout) = (tried, other);
         }
     }
     let mut whole = parted.whole(job, layout, kept);
     whole.problems.extend(told);
     whole
-}
-
-/// What is bad about a layout: floor that is not laid above all, then loops that are too long, then tube on the way.
-fn cost(layout: &Layout) -> f64 {
-    let problems: f64 = layout
-        .problems
-        .iter()
-        .map(|p| match p {
-            Problem::ByLeaders { .. } | Problem::LatticeIdle { .. } => 20.0,
-            Problem::OverLimit { .. } => 500.0,
-            _ => 5000.0,
-        })
-        .sum();
-    problems + layout.loops.iter().map(|l| l.leader_length_m + LOOP_M).sum::<f64>()
 }
 
 impl Parted {
@@ -160,6 +149,29 @@ impl Parted {
             g: None,
         };
         job.rooms[part].openings.push(way);
+    }
+
+    /// What is bad about a layout: floor that is not laid above all, then loops that are too long, then loops that differ
+    /// where the rules ask for equal ones, then tube on the way.
+    fn cost(&self, layout: &Layout) -> f64 {
+        let problems: f64 = layout
+            .problems
+            .iter()
+            .map(|p| match p {
+                Problem::ByLeaders { .. } | Problem::LatticeIdle { .. } => 20.0,
+                Problem::OverLimit { .. } => 500.0,
+                _ => 5000.0,
+            })
+            .sum();
+        let mut uneven = 0.0;
+        for manifold in self.manifolds.iter().collect::<BTreeSet<_>>() {
+            let own = layout.loops.iter().filter(|l| self.manifolds[l.manifold] == *manifold);
+            let lengths: Vec<f64> = own.map(|l| l.length_m).collect();
+            if self.job.rules.equal_loops && spread(&lengths) > EQUAL {
+                uneven += UNEVEN_M;
+            }
+        }
+        problems + uneven + layout.loops.iter().map(|l| l.leader_length_m + LOOP_M).sum::<f64>()
     }
 
     /// Share of its room that a part is.

@@ -19,7 +19,7 @@ pub struct RoomScore {
     pub loops: usize,
     /// Tube of its loops without their leaders, m.
     pub field_m: f64,
-    /// Tube that the spacings ask for: the area of core and edge band over their spacing, m.
+    /// Tube that the spacings ask for: the area of core and edge band over their spacing, without what leaders lie in, m.
     pub wanted_m: f64,
     /// Share of its floor within reach of a tube, 0…1.
     pub coverage: f64,
@@ -102,12 +102,18 @@ fn room_score(job: &Job, index: usize, layout: &Layout, coverage: &[Coverage]) -
     let covered = coverage.iter().find(|c| c.room == index);
     let area_m2 = plan::heatable_area(room);
     let band = band_share(job, index);
+    // leaders that cross it, and those of its own loops within it
+    let crossing = layout.loops.iter().filter_map(|l| l.leaders_in.get(&index)).sum::<f64>();
+    let home = layout.loops.iter().filter(|l| l.room == index);
+    let within = home.map(|l| l.leader_length_m - l.leaders_in.values().sum::<f64>()).sum::<f64>();
+    let strips = (crossing + within.max(0.0)) * job.rules.lane_spacing_m;
+    let field_m2 = (area_m2 - strips).max(0.0);
     Some(RoomScore {
         room: index,
         area_m2,
         loops: layout.loops.iter().filter(|l| l.heats(index)).count(),
         field_m: own.map(|s| s.field_m).sum(),
-        wanted_m: area_m2 * (band / floor.spacing_edge_m + (1.0 - band) / floor.spacing_core_m),
+        wanted_m: field_m2 * (band / floor.spacing_edge_m + (1.0 - band) / floor.spacing_core_m),
         coverage: covered.map_or(0.0, |c| c.share),
         coldest: covered.map_or((room.outline[0], 0.0), |c| c.coldest),
     })
@@ -134,18 +140,26 @@ fn band_share(job: &Job, index: usize) -> f64 {
     band as f64 / all.max(1) as f64
 }
 
+/// Loops of a manifold count as equal when none deviates more from their mean than this share of it.
+pub const EQUAL: f64 = 0.1;
+
+/// Largest deviation of lengths from their mean, as share of the mean.
+pub fn spread(lengths_m: &[f64]) -> f64 {
+    let mean = lengths_m.iter().sum::<f64>() / lengths_m.len().max(1) as f64;
+    lengths_m.iter().map(|l| (l / mean - 1.0).abs()).fold(0.0, f64::max)
+}
+
 fn manifold_score(job: &Job, manifold: usize, layout: &Layout) -> Option<ManifoldScore> {
     let own: Vec<_> = layout.loops.iter().filter(|l| l.manifold == manifold).collect();
     let lengths_m: Vec<f64> = own.iter().map(|l| l.length_m).collect();
     let total: f64 = lengths_m.iter().sum();
-    let mean = total / lengths_m.len().max(1) as f64;
     let limit = |room: usize| {
         let tube = job.rooms[room].heated_floor().and_then(|f| library::tube(&f.tube_id));
         tube.map_or(f64::INFINITY, |t| longest_loop(job, t))
     };
     (!own.is_empty()).then(|| ManifoldScore {
         manifold,
-        spread: lengths_m.iter().map(|l| (l / mean - 1.0).abs()).fold(0.0, f64::max),
+        spread: spread(&lengths_m),
         of_limit: own.iter().map(|l| l.length_m / limit(l.room)).fold(0.0, f64::max),
         leaders: own.iter().map(|l| l.leader_length_m).sum::<f64>() / total,
         bends: own.iter().map(|l| l.quarter_turns).sum(),
@@ -185,8 +199,8 @@ mod tests {
         let s = score_with(&job, &layout, &audit::coverage(&job, &layout.loops), 0);
         let (room, m) = (&s.rooms[0], &s.manifolds[0]);
         assert_eq!((room.loops, room.area_m2, room.field_m), (2, 4.0, 6.0));
-        assert!((room.wanted_m - 20.0).abs() < 1e-9, "4 m² at 0.2 m");
-        assert!((s.density() - 0.3).abs() < 1e-9);
+        assert!((room.wanted_m - 19.75).abs() < 1e-9, "4 m² less a metre of leaders, 0.05 m wide, at 0.2 m");
+        assert!((s.density() - 6.0 / 19.75).abs() < 1e-9);
         assert!((m.spread - 0.5 / 3.5).abs() < 1e-9 && (m.of_limit - 0.2).abs() < 1e-9);
         assert!((m.leaders - 1.0 / 7.0).abs() < 1e-9);
         assert_eq!((m.bends, s.tube_m()), (6.0, 7.0));

@@ -45,6 +45,12 @@ pub(super) fn share(job: &Job, plan: &mut Tree, counts: &[usize], original: &[us
     alone
 }
 
+/// Whether a loop that the layout let rooms share breaks the law.
+pub(super) fn any_unlawful(job: &Job, layout: &Layout) -> bool {
+    let automatic = |l: &LaidLoop| l.kept.is_none() && l.stretches.len() > 1;
+    layout.loops.iter().any(automatic) && failed(job, layout).into_iter().any(automatic)
+}
+
 /// Shared loops that came out unlawful.
 fn failed<'a>(job: &Job, layout: &'a Layout) -> Vec<&'a LaidLoop> {
     let mut bad: BTreeSet<usize> =

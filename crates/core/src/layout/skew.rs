@@ -13,6 +13,8 @@ use geo::{BooleanOps, MultiPolygon};
 /// With more loops than this the slices would be slivers: such a room is laid on a lattice, and keeps a margin of steps
 /// along its skew walls.
 pub(super) const MOST_SLICES: usize = 4;
+/// Lines are this much closer than the spacing: bends and what the slices leave between them take tube from the field.
+const SKEW_DENSER: f64 = 0.95;
 /// A cut is turned by bisection so many times.
 const TURNS: usize = 40;
 
@@ -88,8 +90,8 @@ pub(super) fn own_loops(
             outline,
             first_m,
             outside: cold,
-            core_m: task.core_m.max(task.least_m()),
-            edge_m: task.edge_m.max(task.least_m()),
+            core_m: (SKEW_DENSER * task.core_m).max(task.least_m()),
+            edge_m: (SKEW_DENSER * task.edge_m).max(task.least_m()),
             band_m: task.band_m,
             radius_m: task.radius_m,
             gap_m: task.gap_m.max(0.8 * task.lane_m),

@@ -4,10 +4,13 @@ use super::{RULES, Writer, of_room, subject};
 use crate::design::Design;
 use crate::findings::{Severity, Station, Subject, SubjectKind};
 use crate::job::Job;
-use crate::layout::audit::{self, Breach, BreachKind, Coverage};
+use crate::layout::audit::{Breach, BreachKind, Coverage};
 use crate::layout::room::Obstruction;
 use crate::layout::{self, Layout, Problem};
 use crate::units::Quantity as Q;
+
+/// A room so far covered is heated, whatever of it is left.
+const MOSTLY: f64 = 0.9;
 
 pub(super) fn problems(w: &mut Writer, design: &Design, layout: &Layout) {
     use Severity::{Error, Warning};
@@ -47,7 +50,8 @@ pub(super) fn problems(w: &mut Writer, design: &Design, layout: &Layout) {
                 "Place the doorway, or a sleeve through the wall, or hang a manifold in the room.",
             ),
             Problem::ShutIn { room } => w.add(
-                Error,
+                // a strip that was dragged free is no room without heat
+                if design.rooms[room].coverage.is_some_and(|c| c > MOSTLY) { Warning } else { Error },
                 Station::Loops,
                 "loops.shut_in",
                 of_room(&job.rooms[room]),
@@ -225,7 +229,7 @@ pub(super) fn other_manifolds(w: &mut Writer, design: &Design) {
 }
 
 /// A room in series with another gets so much more than it needs before that is told.
-const MUCH: f64 = 1.25;
+const MUCH: f64 = 1.4;
 
 /// Loops that several rooms share: of one thermostat zone only, and what sharing costs.
 pub(super) fn shared(w: &mut Writer, design: &Design) {
@@ -374,8 +378,8 @@ pub(super) fn law(w: &mut Writer, design: &Design, breaches: &[Breach]) {
 }
 
 /// Floors whose tube is bound to a lattice: spacings that it cannot have, and holes through joists.
-pub(super) fn lattices(w: &mut Writer, layout: &Layout) {
-    for (i, room) in w.job.rooms.iter().enumerate() {
+pub(super) fn lattices(w: &mut Writer, design: &Design) {
+    for (room, d) in w.job.rooms.iter().zip(&design.rooms) {
         let Some((floor, lattice)) = room.heated_floor().and_then(|f| Some((f, f.lattice?))) else { continue };
         let lies = lattice.spacing_m(floor.spacing_core_m);
         if (lies / floor.spacing_core_m - 1.0).abs() > 0.05 {
@@ -390,7 +394,7 @@ pub(super) fn lattices(w: &mut Writer, layout: &Layout) {
                 "Set the spacing to {lies}.",
             );
         }
-        let holes: usize = layout.loops.iter().map(|l| audit::holes(w.job, l, i).len()).sum();
+        let holes = d.joist_holes.len();
         if holes > 0 {
             w.add(
                 Severity::Note,

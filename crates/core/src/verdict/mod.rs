@@ -83,7 +83,7 @@ pub fn judge(
     loops::law(&mut w, design, breaches);
     loops::covered(&mut w, coverage);
     loops::shared(&mut w, design);
-    loops::lattices(&mut w, layout);
+    loops::lattices(&mut w, design);
     loops::warm_patches(&mut w, design);
     loops::other_manifolds(&mut w, design);
     loops::loops(&mut w, design);
