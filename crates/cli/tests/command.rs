@@ -77,7 +77,37 @@ fn bad_jobs_are_refused_with_the_field() {
             r
         })
         .collect();
+    let add = |path: &str, name: &str, value: Value| {
+        let mut job = demo();
+        job.pointer_mut(path).and_then(Value::as_object_mut).expect(path).insert(name.into(), value);
+        job.to_string()
+    };
+    let kept = |corners: Value, also: Value| {
+        let kept = json!({ "id": "kept", "manifold_id": "m-b", "port": 1, "room_id": "studio-b",
+            "also_room_ids": also, "corners": corners });
+        add("", "loops", json!([kept]))
+    };
+    let manifold = demo()["manifolds"][1]["id"].as_str().expect("an id").to_owned();
+    let kept = |corners: Value, also: Value| kept(corners, also).replace("m-b", &manifold);
+    let squares = |side: f64| json!({ "kind": "squares", "side_m": side, "cross": [0, 0] });
     for (job, field) in [
+        (kept(json!([[1, 1], [1, 1]]), json!([])), "loops[0].corners"),
+        (kept(json!([[1, 1], [1, 5000]]), json!([])), "loops[0].corners[1]"),
+        (kept(json!([[1, 1], [1, 2]]), json!(["attic"])), "loops[0].also_room_ids[0]"),
+        (kept(json!([[1, 1], [1, 2]]), json!(["studio-b"])), "loops[0].also_room_ids[0]"),
+        (add("/rooms/0", "zone", json!(" ")), "rooms[0].zone"),
+        (add("/rooms/0", "zone", json!("z".repeat(61))), "rooms[0].zone"),
+        (add("/rules", "share_below_m", json!(-1)), "rules.share_below_m"),
+        (add("/rooms/0/floor", "lattice", squares(0.0)), "rooms[0].floor.lattice.side_m"),
+        (add("/rooms/0/floor", "lattice", json!({ "kind": "tiles" })), "rooms[0].floor.lattice"),
+        (
+            add(
+                "/rooms/0/floor",
+                "lattice",
+                json!({ "kind": "joists", "along": "x", "centres_m": 9, "width_m": 0.05, "one_m": 0 }),
+            ),
+            "rooms[0].floor.lattice.centres_m",
+        ),
         ("{ not json".to_owned(), "document"),
         ("[]".to_owned(), "document"),
         ("{}".to_owned(), "format"),

@@ -22,6 +22,13 @@ const STRETCHES: [f64; 15] =
 /// The first of them are always tried, the others where the floor is covered worse than by [`FAIR`].
 const ALWAYS: usize = 7;
 const FAIR: f64 = 0.97;
+/// They are looked at in batches; of each so many are mended.
+const BATCHES: [std::ops::Range<usize>; 4] = [0..1, 1..3, 3..7, 7..15];
+const MENDED: usize = 3;
+/// Before it is mended a tight bend counts like so much floor left cold; a spacing other than the wanted, like this much
+/// for each whole.
+const TIGHT: f64 = 0.002;
+const ODD: f64 = 0.02;
 /// Cuts and links reach this far over the lines that they join, m.
 const OVER_M: f64 = 0.004;
 /// Distance of the points at which coverage is looked at, m.
@@ -94,15 +101,25 @@ impl Patch {
         let fixed = ways.map(|w| w.len().saturating_sub(1));
         let mut best: Option<(f64, Filled)> = None;
         let mut tries = STRETCHES.len();
-        for (n, stretch) in STRETCHES.into_iter().enumerate() {
+        for batch in BATCHES {
             let fair = best.as_ref().is_some_and(|b| b.1.tight == 0 && b.1.coverage > FAIR);
-            if n >= tries || n >= ALWAYS && fair {
+            if fair && batch.start >= ALWAYS {
                 break;
             }
-            let lines = self.lines(stretch);
-            for turn in [1.0, -1.0] {
-                let Some(field) = self.route(&lines, gate, stretch, turn) else { continue };
-                let whole: Vec<Point> = ways[0].iter().chain(&field).chain(ways[1].iter().rev()).copied().collect();
+            // mending bends takes the time: only what looks best before is mended
+            let mut drafts: Vec<(f64, f64, Vec<Point>)> = Vec::new();
+            for &stretch in STRETCHES.get(batch.start..batch.end.min(tries)).unwrap_or_default() {
+                let lines = self.lines(stretch);
+                for turn in [1.0, -1.0] {
+                    let Some(field) = self.route(&lines, gate, stretch, turn) else { continue };
+                    let whole: Vec<Point> = ways[0].iter().chain(&field).chain(ways[1].iter().rev()).copied().collect();
+                    let tight = tight_places(&whole, self.radius_m).len();
+                    let value = self.coverage(&whole) - TIGHT * tight as f64 - ODD * (stretch - 1.0).abs();
+                    drafts.push((value, stretch, whole));
+                }
+            }
+            drafts.sort_by(|a, b| b.0.total_cmp(&a.0));
+            for (_, stretch, whole) in drafts.into_iter().take(MENDED) {
                 let route = relax(&whole, self.radius_m, self.gap_m, fixed);
                 if route.len() > MANY_CORNERS {
                     tries = 3;
@@ -110,13 +127,13 @@ impl Patch {
                 let tight = tight_places(&route, self.radius_m).len() + self.clashes(&route, fixed, others);
                 let coverage = self.coverage(&route);
                 // bends first; then rather the spacing that was asked for, where the floor is covered as well
-                let value = coverage - tight as f64 - 0.02 * (stretch - 1.0).abs();
+                let value = coverage - tight as f64 - ODD * (stretch - 1.0).abs();
                 if best.as_ref().is_none_or(|b| value > b.0 + 1e-9) {
                     best = Some((value, Filled { route, coverage, tight }));
                 }
-            }
-            if best.as_ref().is_some_and(|b| b.1.tight == 0 && b.1.coverage > ENOUGH) {
-                break;
+                if best.as_ref().is_some_and(|b| b.1.tight == 0 && b.1.coverage > ENOUGH) {
+                    return best.map(|b| b.1);
+                }
             }
         }
         best.map(|b| b.1)
