@@ -164,7 +164,7 @@ pub(super) struct Side {
 
 impl Side {
     /// Lanes that come from the entry.
-    pub fn from_entry(&self) -> usize {
+    pub fn entering(&self) -> usize {
         self.tied.len() - 2 * self.tied.iter().filter(|t| **t).count()
     }
 
@@ -206,12 +206,12 @@ pub(super) fn hug_both(
             })
             .collect()
     };
-    let right_starts: Vec<f64> = places.iter().rev().take(right.from_entry()).copied().collect();
+    let right_starts: Vec<f64> = places.iter().rev().take(right.entering()).copied().collect();
     let r = hug(task, outline, entry_y, right, &right_starts, &ends(&right.exits, true))?;
 
     let mirrored: Vec<Point> = outline.iter().rev().map(|&p| flip(p)).collect();
     let left_ends: Vec<Point> = ends(&left.exits, false).into_iter().map(flip).collect();
-    let left_starts: Vec<f64> = places.iter().take(left.from_entry()).map(|x| -x).collect();
+    let left_starts: Vec<f64> = places.iter().take(left.entering()).map(|x| -x).collect();
     let side = Side { inner: left.inner.map(|(x, y)| (-x, y)), ..left.clone() };
     let mut l = hug(task, &mirrored, entry_y, &side, &left_starts, &left_ends)?;
     for path in &mut l.paths {

@@ -22,6 +22,7 @@ pub mod shape;
 mod share;
 mod skew;
 mod square;
+mod tie;
 mod tree;
 
 use crate::job::{HouseRules, Job, Manifold, Point};

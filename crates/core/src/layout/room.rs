@@ -6,8 +6,9 @@
 //! that order no lane ever needs to cross another.
 
 use super::audit::between_segments;
-use super::lanes::{Side, beside_corners, hug_both, packed, pitch, sides, wall_of};
+use super::lanes::{beside_corners, hug_both, packed, pitch, sides, wall_of};
 use super::region::{Frame, Region};
+use super::tie::{self, Tube};
 use super::{skew, square};
 use crate::job::{FloorLattice, Pattern, Point};
 use crate::plan::distance;
@@ -66,6 +67,11 @@ pub struct Run {
 }
 
 impl Chain {
+    /// One field.
+    fn of(key: LoopKey, points: Vec<Point>) -> Chain {
+        Chain { runs: vec![Run { field: Some(key), points }] }
+    }
+
     /// The fields' keys, from left to right.
     pub fn keys(&self) -> impl DoubleEndedIterator<Item = LoopKey> + '_ {
         self.runs.iter().filter_map(|r| r.field)
@@ -191,9 +197,8 @@ pub fn route(task: RoomTask) -> Result<(RoomRoute, Option<Obstruction>), Obstruc
     let (left, right) = sides(&region.outline, middle, &task.exits, &frame).ok_or(Obstruction::NoWayThrough)?;
 
     let (mut left, mut right) = (task.side(&left, false), task.side(&right, true));
-    let (left_n, right_n) = (left.from_entry(), right.from_entry());
+    let (left_n, right_n) = (left.entering(), right.entering());
     let ties = task.ties(&left, &right);
-    let halfway = |x: f64| Some((x, f64::NEG_INFINITY));
 
     // Passing lanes are laid from provisional places at the entry first, to learn what floor they leave.
     let own_guess = 2 * task.loops;
@@ -203,13 +208,14 @@ pub fn route(task: RoomTask) -> Result<(RoomRoute, Option<Obstruction>), Obstruc
     let provisional: Vec<f64> = packed(middle[0], pitch, left_n + right_n + own_guess);
     let base = region.clone();
     let mut stops = Vec::new();
-    left.inner = halfway(middle[0]).filter(|_| ties.left || ties.across);
-    right.inner = halfway(middle[0]).filter(|_| ties.right || ties.across);
+    ties.guess(&mut left, &mut right, middle[0]);
     let (l, r) = hug_both(&task, &region.outline, entry_y, &frame, &left, &right, &provisional)?;
     for hugged in [&l, &r] {
         stops.extend(hugged.stops.iter().copied());
         for path in &hugged.paths {
-            for w in path.windows(2).skip(1) {
+            // but for the leg out of the entry
+            let from_entry = path.first().is_some_and(|p| (p[1] - entry_y).abs() < 1e-6);
+            for w in path.windows(2).skip(usize::from(from_entry)) {
                 region.block(w[0], w[1], 0.7 * task.core_m);
             }
         }
@@ -245,31 +251,7 @@ pub fn route(task: RoomTask) -> Result<(RoomRoute, Option<Obstruction>), Obstruc
         None => (packed(middle[0], pitch, left_n + right_n), None, None),
     };
 
-    // where a passing lane is tied to an own one, that one's last leg is where it leaves the wall; two that pass the entry
-    // meet at the height of the higher
-    let own_lane = |o: Option<usize>| own.as_ref().zip(o).and_then(|(own, i)| own.lanes.get(i)).map(|l| &l.1);
-    let ends_at = |lane: Option<&Vec<Point>>, toward: f64| {
-        let [.., before, last] = lane?.as_slice() else { return None };
-        let track =
-            lane?.iter().rev().nth(2).filter(|p| (last[0] - p[0]) * toward > 1e-6).map_or(f64::MIN, |_| before[1]);
-        ((before[0] - last[0]).abs() < 1e-6).then_some((last[0], track))
-    };
-    let last_own = own.as_ref().map(|o| o.lanes.len() - 1);
-    let (mut tied_left, mut tied_right) = (None, None);
-    if ties.left {
-        tied_left = ends_at(own_lane(Some(0)), 1.0);
-        left.inner = tied_left;
-    }
-    if ties.right {
-        tied_right = ends_at(own_lane(last_own), -1.0);
-        right.inner = tied_right;
-    }
-    if ties.across {
-        let height = |path: Option<&Vec<Point>>| path.and_then(|p| p.first()).map_or(f64::MIN, |p| p[1]);
-        let y = height(l.paths.last()).max(height(r.paths.last()));
-        left.inner = Some((middle[0], y));
-        right.inner = Some((middle[0], y));
-    }
+    let ties = ties.meet(&mut left, &mut right, own.as_ref(), (&l, &r), middle[0]);
     let (l, r) = hug_both(&task, &base.outline, entry_y, &frame, &left, &right, &places)?;
     // beside tubes that lie there already passing lanes may not run as the own ones reckon: rather none than a crossing
     let crossed = |o: &Own| {
@@ -284,121 +266,26 @@ pub fn route(task: RoomTask) -> Result<(RoomRoute, Option<Obstruction>), Obstruc
         own => (own, trouble),
     };
     let global = |points: &[Point]| -> Vec<Point> { points.iter().map(|&p| frame.global(p)).collect() };
-    // all tubes from left to right: on the right the walls are hugged from the outermost lane inwards
+    // all from left to right: on the right the walls are hugged from the outermost lane inwards
     let mut tubes: Vec<Tube> = Vec::new();
-    let exit_lanes =
-        |side: &Side| -> Vec<&LanePath> { side.exits.iter().flat_map(|&e| &task.exits[e].route.lanes).collect() };
-    let passing =
-        |lane: &LanePath, way: &[Point]| Tube { lane: lane.lane, way: global(way), beyond: lane.points.clone() };
-    tubes.extend(exit_lanes(&left).into_iter().zip(&l.paths).map(|(lane, way)| passing(lane, way)));
     let mut chains: Vec<Chain> = Vec::new();
-    let from_left =
-        |exits: &[usize]| exits.iter().flat_map(|&e| task.exits[e].route.chains.clone()).collect::<Vec<_>>();
-    chains.extend(from_left(&left.exits));
-    if let Some(o) = &own {
+    let pass = |exits: &[usize],
+                ways: &mut dyn Iterator<Item = &Vec<Point>>,
+                tubes: &mut Vec<Tube>,
+                chains: &mut Vec<Chain>| {
+        for route in exits.iter().map(|&e| &task.exits[e].route) {
+            for (l, way) in route.lanes.iter().zip(&mut *ways) {
+                tubes.push(Tube { lane: l.lane, way: global(way), beyond: l.points.clone() });
+            }
+            chains.extend(route.chains.iter().cloned());
+        }
+    };
+    pass(&left.exits, &mut l.paths.iter(), &mut tubes, &mut chains);
+    for o in own.iter() {
         tubes.extend(o.lanes.iter().map(|(lane, p)| Tube { lane: *lane, way: global(p), beyond: vec![] }));
-        chains
-            .extend(o.fields.iter().map(|(key, p)| Chain { runs: vec![Run { field: Some(*key), points: global(p) }] }));
+        chains.extend(o.fields.iter().map(|(key, p)| Chain::of(*key, global(p))));
     }
     let inner_first: Vec<usize> = right.exits.iter().rev().copied().collect();
-    let right_lanes = exit_lanes(&Side { exits: inner_first.clone(), ..Side::default() });
-    tubes.extend(right_lanes.into_iter().zip(r.paths.iter().rev()).map(|(lane, way)| passing(lane, way)));
-    chains.extend(from_left(&inner_first));
-
-    let joined = |i: usize| -> Option<Vec<Point>> {
-        let [a, b] = [&tubes[i], tubes.get(i + 1)?];
-        if !task.joins.contains(&(a.lane.key, b.lane.key)) {
-            return None;
-        }
-        let own = |t: &Tube| t.lane.key.room == task.index && t.beyond.is_empty();
-        // the way between the two in this room, from the left one's door or field to the right one's
-        let way: Vec<Point> = match (a.way.is_empty(), b.way.is_empty()) {
-            (true, _) => b.way.clone(),
-            (_, true) => a.way.iter().rev().copied().collect(),
-            _ if own(b) && tied_left.is_some() => a.way.iter().rev().chain(b.way.last()).copied().collect(),
-            _ if own(a) && tied_right.is_some() => a.way.last().into_iter().chain(&b.way).copied().collect(),
-            _ if ties.across => a.way.iter().rev().chain(&b.way).copied().collect(),
-            _ => return None,
-        };
-        Some(a.beyond.iter().rev().chain(&way).chain(&b.beyond).copied().collect())
-    };
-    let mut out = RoomRoute::default();
-    let mut i = 0;
-    while i < tubes.len() {
-        // each chain's right lane is followed by the next one's left lane
-        match joined(i).filter(|_| tubes[i].lane.right) {
-            Some(leader) => {
-                let first = chains.iter().position(|c| c.keys().next_back() == Some(tubes[i].lane.key));
-                let second = chains.iter().position(|c| c.keys().next() == Some(tubes[i + 1].lane.key));
-                if let (Some(first), Some(second)) = (first, second) {
-                    let runs = chains.remove(second).runs;
-                    let chain = &mut chains[if second < first { first - 1 } else { first }];
-                    chain.runs.push(Run { field: None, points: leader });
-                    chain.runs.extend(runs);
-                }
-                i += 2;
-            }
-            None => {
-                let t = &tubes[i];
-                let points = t.way.iter().chain(&t.beyond).copied().collect();
-                out.lanes.push(LanePath { lane: t.lane, points });
-                i += 1;
-            }
-        }
-    }
-    out.chains = chains;
-    Ok((out, trouble))
-}
-
-/// A tube in the room that is routed: its way there, and what is routed beyond.
-struct Tube {
-    lane: Lane,
-    way: Vec<Point>,
-    beyond: Vec<Point>,
-}
-
-/// Which of the tubes nearest to the entry are one with their neighbours.
-struct Ties {
-    /// The innermost one that passes on the left with the first own one.
-    left: bool,
-    /// The last own one with the innermost one that passes on the right.
-    right: bool,
-    /// The two innermost that pass, where no own one lies between them.
-    across: bool,
-}
-
-impl RoomTask<'_> {
-    /// The lanes of the doors on one side, from the outermost inwards.
-    fn side(&self, exits: &[usize], on_right: bool) -> Side {
-        let keys: Vec<(LoopKey, usize)> = exits
-            .iter()
-            .flat_map(|&e| {
-                let mut lanes: Vec<_> = self.exits[e].route.lanes.iter().map(|l| (l.lane.key, e)).collect();
-                if on_right {
-                    lanes.reverse();
-                }
-                lanes
-            })
-            .collect();
-        let wanted = |a: LoopKey, b: LoopKey| self.joins.contains(&if on_right { (b, a) } else { (a, b) });
-        let tied = (0..keys.len())
-            .map(|k| keys.get(k + 1).is_some_and(|next| next.1 != keys[k].1 && wanted(keys[k].0, next.0)))
-            .collect();
-        Side { exits: exits.to_vec(), tied, inner: None }
-    }
-
-    fn ties(&self, left: &Side, right: &Side) -> Ties {
-        let innermost = |side: &Side, on_right: bool| {
-            let lanes = &self.exits[*side.exits.last()?].route.lanes;
-            Some(if on_right { lanes.first()? } else { lanes.last()? }.lane.key)
-        };
-        let (l, r) = (innermost(left, false), innermost(right, true));
-        let own = |piece: usize| (self.loops > 0).then_some(LoopKey { room: self.index, piece });
-        let wanted = |a: Option<LoopKey>, b: Option<LoopKey>| a.zip(b).is_some_and(|pair| self.joins.contains(&pair));
-        Ties {
-            left: wanted(l, own(0)),
-            right: wanted(own(self.loops.saturating_sub(1)), r),
-            across: self.loops == 0 && wanted(l, r),
-        }
-    }
+    pass(&inner_first, &mut r.paths.iter().rev(), &mut tubes, &mut chains);
+    Ok((tie::joined_up(&task, &ties, &tubes, chains), trouble))
 }
