@@ -3,6 +3,7 @@
 use crate::guard::{JsonText, Local};
 use crate::problem::Problem;
 use fuoco_core::design::{Design, design};
+use fuoco_core::error::FieldError;
 use fuoco_core::job::Job;
 use fuoco_core::library::{Library, library};
 use fuoco_documents::tables;
@@ -51,6 +52,30 @@ impl Download {
 pub(crate) fn parse<T: for<'a> Deserialize<'a>>(text: &str) -> Result<T, Problem> {
     serde_json::from_str(text)
         .map_err(|e| Problem::new(Status::UnprocessableEntity, "The request does not read", e.to_string()))
+}
+
+/// Off the threads that answer requests.
+pub(crate) async fn work<T: Send + 'static>(
+    f: impl FnOnce() -> Result<T, FieldError> + Send + 'static,
+) -> Result<T, Problem> {
+    let done = rocket::tokio::task::spawn_blocking(f).await;
+    let done = done.map_err(|e| Problem::new(Status::InternalServerError, "The work failed", e.to_string()))?;
+    done.map_err(|e| {
+        let mut problem: Problem = e.into();
+        problem.title = "Not taken".into();
+        problem
+    })
+}
+
+/// The level that was asked for, or the first.
+pub(crate) fn level_of(job: &Job, level: Option<&str>) -> Result<String, Problem> {
+    match level {
+        Some(level) if job.level(level).is_none() => {
+            Err(Problem::new(Status::NotFound, "Not here", "The job has no such level."))
+        }
+        Some(level) => Ok(level.to_owned()),
+        None => Ok(job.levels.first().map(|l| l.id.clone()).unwrap_or_default()),
+    }
 }
 
 /// All jobs, the one saved last first.

@@ -1,9 +1,8 @@
 //! Handlers of the loops: shaping by hand, maps of the floor, places for manifolds, files.
 
-use crate::api::{Answer, Download, designed, parse};
+use crate::api::{Answer, Download, designed, level_of, parse, work};
 use crate::guard::{JsonText, Local};
 use crate::problem::Problem;
-use crate::survey::work;
 use fuoco_core::design::floor_map::{FloorMap, floor_map};
 use fuoco_core::error::FieldError;
 use fuoco_core::job::{Job, Point};
@@ -12,7 +11,7 @@ use fuoco_core::layout::lay_out;
 use fuoco_core::layout::places::{Place, places};
 use fuoco_documents::{loop_files, plan_svg};
 use fuoco_store::Store;
-use rocket::http::{ContentType, Status};
+use rocket::http::ContentType;
 use rocket::serde::json::Json;
 use rocket::{Route, State, get, post, routes};
 use serde::{Deserialize, Serialize};
@@ -156,17 +155,6 @@ pub async fn plan_drawing(
     let (job, design) = designed(store, id).await?;
     let level = level_of(&job, level)?;
     Ok(Download::new(&job, "-plan.svg", ContentType::SVG, plan_svg::plan(&job, &design, &level, scale)))
-}
-
-/// The level that was asked for, or the first.
-pub(crate) fn level_of(job: &Job, level: Option<&str>) -> Result<String, Problem> {
-    match level {
-        Some(level) if job.level(level).is_none() => {
-            Err(Problem::new(Status::NotFound, "Not here", "The job has no such level."))
-        }
-        Some(level) => Ok(level.to_owned()),
-        None => Ok(job.levels.first().map(|l| l.id.clone()).unwrap_or_default()),
-    }
 }
 
 pub(crate) fn routes() -> Vec<Route> {

@@ -1,6 +1,6 @@
 //! Handlers of the survey: pictures, weather, edits that need exact geometry, exchange in open formats.
 
-use crate::api::{Answer, Download, designed, parse};
+use crate::api::{Answer, Download, designed, level_of, parse, work};
 use crate::guard::{BundleBytes, FileBytes, JsonText, LargeJsonText, Local};
 use crate::problem::Problem;
 use fuoco_core::climate::{Weather, read_epw};
@@ -27,19 +27,6 @@ pub struct KeptPicture {
     pub width_px: u32,
     /// Pixels down.
     pub height_px: u32,
-}
-
-/// Off the threads that answer requests.
-pub(crate) async fn work<T: Send + 'static>(
-    f: impl FnOnce() -> Result<T, FieldError> + Send + 'static,
-) -> Result<T, Problem> {
-    let done = rocket::tokio::task::spawn_blocking(f).await;
-    let done = done.map_err(|e| Problem::new(Status::InternalServerError, "The work failed", e.to_string()))?;
-    done.map_err(|e| {
-        let mut problem: Problem = e.into();
-        problem.title = "Not taken".into();
-        problem
-    })
 }
 
 /// Keeps a picture (PNG or JPEG), as a plan under the sheet or a photo.
@@ -252,7 +239,7 @@ pub async fn outlines_dxf(
     level: Option<&str>,
 ) -> Result<Download, Problem> {
     let job = store.get(id).await?.job;
-    let level = crate::loops::level_of(&job, level)?;
+    let level = level_of(&job, level)?;
     Ok(Download::new(&job, ".dxf", ContentType::new("image", "vnd.dxf"), dxf::write(&job, &level)))
 }
 

@@ -3,8 +3,8 @@
 
 use super::lattice::Stop;
 use super::region::Frame;
-use super::room::{Exit, Obstruction, RoomTask};
 use super::shape::foot;
+use super::task::{Exit, Obstruction, RoomTask};
 use crate::job::Point;
 
 /// Clear floor between the jamb of a doorway and the first tube, m.

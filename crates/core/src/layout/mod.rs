@@ -16,20 +16,21 @@ pub mod lattice;
 mod parts;
 pub mod places;
 pub mod region;
-pub mod room;
+mod room;
 pub mod score;
 pub mod shape;
 mod share;
 mod skew;
 mod square;
+pub mod task;
 mod tie;
 mod tree;
 
 use crate::job::{HouseRules, Job, Manifold, Point};
 use crate::library::{self, Tube};
 use crate::plan::{self, distance};
-use room::Obstruction;
 use std::collections::{BTreeMap, BTreeSet};
+use task::Obstruction;
 use tree::Tree;
 
 /// Points of a path stray at most this far from the exact arc, m.
@@ -164,11 +165,11 @@ fn place_of(job: &Job, m: &Manifold) -> Option<(usize, Point, Point)> {
 
 /// Lays the loops of a checked job.
 pub fn lay_out(job: &Job) -> Layout {
-    let mut layout = parts::lay_out(job);
+    let mut layout = lay_whole(job);
     if share::any_unlawful(job, &layout) {
         // whole rooms may not allow what their parts did: rather loops of their own than a breach
         let rules = HouseRules { share_below_m: 0.0, ..job.rules.clone() };
-        layout = parts::lay_out(&Job { rules, ..job.clone() });
+        layout = lay_whole(&Job { rules, ..job.clone() });
     }
     if !job.loops.is_empty() {
         yield_to_kept(job, &mut layout);
@@ -181,6 +182,27 @@ pub fn lay_out(job: &Job) -> Layout {
         }
     }
     layout
+}
+
+/// Lays the loops of a job with any number of manifolds in its rooms.
+fn lay_whole(job: &Job) -> Layout {
+    let mut parted = parts::Parted::uncut(job);
+    let mut told = Vec::new();
+    let kept = kept::laid(job, &mut told);
+    parted.share_rooms();
+    parted.split_rooms(job, &mut told);
+    let mut parted = kept::carve(parted, &kept);
+    let mut layout = lay_parts(&parted);
+    for manifold in 0..parted.job.manifolds.len() {
+        let Some(tried) = parted.cut_across(manifold) else { continue };
+        let other = lay_parts(&tried);
+        if tried.cost(&other) < parted.cost(&layout) {
+            (parted, layout) = (tried, other);
+        }
+    }
+    let mut whole = parted.whole(job, layout, kept);
+    whole.problems.extend(told);
+    whole
 }
 
 /// Beside kept loops the floor that is left may be too odd for the rest: what would break the law there is not laid, and

@@ -4,9 +4,9 @@
 //! walls to doors opposite the manifold is cut straight across before the manifold, where that saves tube: the leaders
 //! then follow the cut.
 
-use super::room::LoopKey;
 use super::score::{EQUAL, spread};
-use super::{LaidLoop, Layout, Problem, kept, lay_parts, manifold_place, shape};
+use super::task::LoopKey;
+use super::{LaidLoop, Layout, Problem, manifold_place, shape};
 use crate::job::{Job, Manifold, Opening, OpeningKind, Point, Room};
 use crate::plan::{self, distance};
 use std::collections::{BTreeMap, BTreeSet};
@@ -37,27 +37,6 @@ pub(super) struct Parted {
     pub taken: Vec<(String, Vec<Point>)>,
 }
 
-/// Lays the loops of a job with any number of manifolds in its rooms.
-pub(super) fn lay_out(job: &Job) -> Layout {
-    let mut parted = Parted::uncut(job);
-    let mut told = Vec::new();
-    let kept = kept::laid(job, &mut told);
-    parted.share_rooms();
-    parted.split_rooms(job, &mut told);
-    let mut parted = kept::carve(parted, &kept);
-    let mut layout = lay_parts(&parted);
-    for manifold in 0..parted.job.manifolds.len() {
-        let Some(tried) = parted.cut_across(manifold) else { continue };
-        let other = lay_parts(&tried);
-        if tried.cost(&other) < parted.cost(&layout) {
-            (parted, layout) = (tried, other);
-        }
-    }
-    let mut whole = parted.whole(job, layout, kept);
-    whole.problems.extend(told);
-    whole
-}
-
 impl Parted {
     /// A job with its rooms as they are.
     pub fn uncut(job: &Job) -> Parted {
@@ -72,7 +51,7 @@ impl Parted {
     }
 
     /// Cuts rooms between manifolds until each has a part to itself, as far as that can be done.
-    fn share_rooms(&mut self) {
+    pub fn share_rooms(&mut self) {
         for _ in 0..self.job.manifolds.len() {
             let mut seen: BTreeMap<usize, Point> = BTreeMap::new();
             let pair = (0..self.job.manifolds.len()).find_map(|m| {
@@ -96,7 +75,7 @@ impl Parted {
 
     /// Cuts rooms where their splits want it. The leaders of the part that has no other way in pass the split at its end
     /// that is nearest to a manifold. A split that cannot be made is told.
-    fn split_rooms(&mut self, original: &Job, problems: &mut Vec<Problem>) {
+    pub fn split_rooms(&mut self, original: &Job, problems: &mut Vec<Problem>) {
         for (of, room) in original.rooms.iter().enumerate() {
             let splits = room.heated_floor().map_or(&[][..], |f| &f.splits);
             for &[a, b] in splits {
@@ -153,7 +132,7 @@ impl Parted {
 
     /// What is bad about a layout: floor that is not laid above all, then loops that are too long, then loops that differ
     /// where the rules ask for equal ones, then tube on the way.
-    fn cost(&self, layout: &Layout) -> f64 {
+    pub fn cost(&self, layout: &Layout) -> f64 {
         let problems: f64 = layout
             .problems
             .iter()
@@ -206,7 +185,7 @@ impl Parted {
 
     /// The manifold's room cut straight across before it, where other rooms lie behind it; both parts have the manifold
     /// in their corner.
-    fn cut_across(&self, manifold: usize) -> Option<Parted> {
+    pub fn cut_across(&self, manifold: usize) -> Option<Parted> {
         let (room, place, inward) = manifold_place(&self.job, manifold)?;
         if !plan::passages(&self.job).iter().any(|p| p.rooms.contains(&room)) {
             return None;
@@ -224,7 +203,7 @@ impl Parted {
     }
 
     /// The layout in terms of the original job, with the loops that are kept.
-    fn whole(&self, original: &Job, mut layout: Layout, kept: Vec<LaidLoop>) -> Layout {
+    pub fn whole(&self, original: &Job, mut layout: Layout, kept: Vec<LaidLoop>) -> Layout {
         // ports count from the left as one faces the manifold: along its wall against the way its room is looked into
         let along_wall = |l: &LaidLoop| {
             let Some((_, place, inward)) = manifold_place(original, self.manifolds[l.manifold]) else { return 0.0 };

@@ -4,7 +4,7 @@
 //! one becomes the left tube of the other: water runs through the one field and then through the other, and the two
 //! tubes that went back to the manifold beside each other are saved. No tube crosses another by that.
 
-use super::room::LoopKey;
+use super::task::LoopKey;
 use super::tree::Tree;
 use super::{LaidLoop, Layout, audit, limit_of};
 use crate::job::{Job, Point};
@@ -29,11 +29,9 @@ pub(super) fn share(job: &Job, plan: &mut Tree, counts: &[usize], original: &[us
             break;
         }
         plan.join(joins.clone());
-        let mut shared = plan.lay(job, counts);
+        let shared = plan.lay(job, counts);
         let failed = failed(job, &shared);
         if failed.is_empty() && shared.problems.iter().all(|p| alone.problems.contains(p)) {
-            let told = alone.problems.iter().filter(|p| !shared.problems.contains(p)).copied().collect::<Vec<_>>();
-            shared.problems.extend(told);
             return shared;
         }
         let before = joins.len();

@@ -4,8 +4,8 @@
 use super::contour::Patch;
 use super::lanes::{Fan, entry_places};
 use super::region::{Frame, Region};
-use super::room::{Lane, LoopKey, Obstruction, Own, RoomTask};
 use super::shape::{Around, crossings, part_with, sides};
+use super::task::{Lane, LoopKey, Obstruction, Own, RoomTask};
 use crate::job::Point;
 use crate::plan::{distance, polygon, signed_area};
 use geo::{BooleanOps, MultiPolygon};

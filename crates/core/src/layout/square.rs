@@ -4,7 +4,7 @@ use super::fill::{self, Tree};
 use super::lanes::{Fan, JAMB_M, entry_places};
 use super::lattice::{self, Cell, Lattice, Spacing, Stop, lines};
 use super::region::{Frame, Rect, Region};
-use super::room::{Lane, LoopKey, Obstruction, Own, RoomTask};
+use super::task::{Lane, LoopKey, Obstruction, Own, RoomTask};
 use crate::job::{FloorLattice, Pattern, Point};
 
 /// At most so many cells are left out of a loop because the tube cannot turn there.

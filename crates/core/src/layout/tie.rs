@@ -2,7 +2,7 @@
 //! room where their ways part. Which neighbours do is for [`share`](super::share) to say.
 
 use super::lanes::{Hugged, Side};
-use super::room::{Chain, Lane, LanePath, LoopKey, Own, RoomRoute, RoomTask, Run};
+use super::task::{Chain, Lane, LanePath, LoopKey, Own, RoomRoute, RoomTask, Run};
 use crate::job::Point;
 
 /// A tube in the room that is routed, in job coordinates, m.

@@ -2,7 +2,8 @@
 
 use super::parts::Parted;
 use super::region::Frame;
-use super::room::{self, Chain, Entry, Exit, LoopKey, Obstruction, RoomRoute, RoomTask};
+use super::room;
+use super::task::{Chain, Entry, Exit, LoopKey, Obstruction, RoomRoute, RoomTask};
 use super::{
     LaidLoop, Layout, MOST_LOOPS, Problem, Stretch, audit, contour, curve, limit_of, manifold_place, metres_by_room,
     sweep_of,

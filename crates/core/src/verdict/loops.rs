@@ -5,7 +5,7 @@ use crate::design::Design;
 use crate::findings::{Severity, Station, Subject, SubjectKind};
 use crate::job::Job;
 use crate::layout::audit::{Breach, BreachKind, Coverage};
-use crate::layout::room::Obstruction;
+use crate::layout::task::Obstruction;
 use crate::layout::{self, Layout, Problem};
 use crate::units::Quantity as Q;
 

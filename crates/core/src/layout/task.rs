@@ -1,0 +1,162 @@
+//! What routing a room takes and gives.
+
+use crate::job::{FloorLattice, Pattern, Point};
+use std::collections::BTreeSet;
+
+/// A loop of a room: the room's index in the job and the loop's number in the room.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub struct LoopKey {
+    /// Index of the room.
+    pub room: usize,
+    /// Number of the loop in the room, from the left.
+    pub piece: usize,
+}
+
+/// One of the two tubes of a loop's leaders.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub struct Lane {
+    /// The loop.
+    pub key: LoopKey,
+    /// The right one of the two, seen from the entry.
+    pub right: bool,
+}
+
+/// A routed lane.
+#[derive(Debug, Clone)]
+pub struct LanePath {
+    /// Whose lane.
+    pub lane: Lane,
+    /// Corners from the entry's wall to the loop's field, job coordinates, m.
+    pub points: Vec<Point>,
+}
+
+/// The routes of a room and of all rooms behind it.
+#[derive(Debug, Clone, Default)]
+pub struct RoomRoute {
+    /// Lanes from left to right as seen from the entry.
+    pub lanes: Vec<LanePath>,
+    /// What lies between the left lane and the right lane of each loop.
+    pub chains: Vec<Chain>,
+}
+
+/// The field of a loop, or the fields of several rooms that share one, with the leaders between them.
+#[derive(Debug, Clone)]
+pub struct Chain {
+    /// From the end of the left lane of the first to the end of the right lane of the last; not empty.
+    pub runs: Vec<Run>,
+}
+
+/// A stretch of a loop: a field, or a leader from one field to the next.
+#[derive(Debug, Clone)]
+pub struct Run {
+    /// Whose field; none for a leader.
+    pub field: Option<LoopKey>,
+    /// Corners in order, job coordinates, m.
+    pub points: Vec<Point>,
+}
+
+impl Chain {
+    /// One field.
+    pub(super) fn of(key: LoopKey, points: Vec<Point>) -> Chain {
+        Chain { runs: vec![Run { field: Some(key), points }] }
+    }
+
+    /// The fields' keys, from left to right.
+    pub fn keys(&self) -> impl DoubleEndedIterator<Item = LoopKey> + '_ {
+        self.runs.iter().filter_map(|r| r.field)
+    }
+}
+
+/// Where the tubes come into the room.
+#[derive(Debug, Clone, Copy)]
+pub struct Entry {
+    /// The two ends of the opening, or of the manifold's place, on the room's face, m.
+    pub ends: [Point; 2],
+    /// Unit vector into the room.
+    pub inward: Point,
+    /// True for a manifold: its tubes come down where the layout wants them, not between jambs.
+    pub manifold: bool,
+}
+
+/// A door to rooms that have been routed already.
+#[derive(Debug, Clone)]
+pub struct Exit {
+    /// A point on this room's face within the door.
+    pub at: Point,
+    /// The routes behind it.
+    pub route: RoomRoute,
+}
+
+/// What routing a room needs to know, all in m and job coordinates.
+#[derive(Debug, Clone)]
+pub struct RoomTask<'a> {
+    /// Index of the room.
+    pub index: usize,
+    /// Outline and keep-outs.
+    pub room: &'a crate::job::Room,
+    /// Where the tubes come in.
+    pub entry: Entry,
+    /// Doors further on.
+    pub exits: Vec<Exit>,
+    /// Number of loops that the room itself gets; 0 for none.
+    pub loops: usize,
+    /// Spacing in the core.
+    pub core_m: f64,
+    /// Spacing in the edge band.
+    pub edge_m: f64,
+    /// Width of the edge band.
+    pub band_m: f64,
+    /// Outside walls: ends of each piece.
+    pub outside: Vec<[Point; 2]>,
+    /// Stretches of tube that lie there already.
+    pub taken: Vec<[Point; 2]>,
+    /// Wanted pattern.
+    pub pattern: Pattern,
+    /// Lines to which the tube is bound, if any.
+    pub lattice: Option<FloorLattice>,
+    /// Whether joist bays run away from the entry's wall, or along it; none where there are no joists.
+    pub bays: Option<bool>,
+    /// Neighbours from left to right that are to be one loop.
+    pub joins: &'a BTreeSet<(LoopKey, LoopKey)>,
+    /// Smallest bend radius of the tube.
+    pub radius_m: f64,
+    /// By how much a turn at this spacing swells to either side, m.
+    pub bulge_m: f64,
+    /// First tube to wall, such a swelling included.
+    pub wall_clearance_m: f64,
+    /// Between lanes.
+    pub lane_m: f64,
+    /// Least distance of any two tubes.
+    pub gap_m: f64,
+}
+
+impl RoomTask<'_> {
+    /// The tightest spacing at which the tube can turn back: two bulbs side by side keep the least gap, and none swells
+    /// more than was reckoned with, m.
+    pub fn least_m(&self) -> f64 {
+        (self.radius_m + self.gap_m / 2.0).max((2.0 * self.radius_m).min(0.85 * self.edge_m))
+    }
+}
+
+/// Why a room, or the rooms behind it, cannot be laid.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Obstruction {
+    /// A keep-out stands before the entry.
+    EntryBlocked,
+    /// Too many tubes for the opening.
+    EntryTooNarrow,
+    /// The way along the walls is too tight for the lanes to rooms behind.
+    NoWayThrough,
+    /// No place for even one turn of tube at this spacing.
+    TooSmall,
+}
+
+/// The loops of the room itself, in frame coordinates.
+pub(super) struct Own {
+    /// Places of all lanes at the entry, passing lanes included, left to right.
+    pub entry: Vec<f64>,
+    /// The ways from the entry to the fields.
+    pub lanes: Vec<(Lane, Vec<Point>)>,
+    /// The fields, each from the end of its left lane to the end of its right one.
+    pub fields: Vec<(LoopKey, Vec<Point>)>,
+}
