@@ -39,6 +39,8 @@ const SAGITTA_M: f64 = 0.001;
 const MOST_LOOPS: usize = 16;
 /// The number of loops of each room settles in a few rounds; this many at most are tried.
 const MOST_ROUNDS: usize = 24;
+/// Where tube would have to bend too tightly, the spacing is tried so much wider or closer.
+const OTHER_SPACINGS: [f64; 5] = [1.05, 0.96, 1.1, 0.92, 1.15];
 /// So many of them without a better layout end it.
 const MOST_STALE: usize = 6;
 
@@ -276,11 +278,53 @@ fn lay_parts(parted: &parts::Parted) -> Layout {
         }
     }
     let Some((_, layout, counts)) = best else { return Layout::default() };
-    let mut layout = share::share(job, &mut plan, &counts, &parted.rooms, layout);
+    let mut layout = if kinked(job, &layout).is_empty() {
+        share::share(job, &mut plan, &counts, &parted.rooms, layout)
+    } else {
+        let (parted, layout) = unkinked(parted, &counts, layout);
+        let mut plan = Tree::of(&parted, &mut vec![]);
+        share::share(&parted.job, &mut plan, &counts, &parted.rooms, layout)
+    };
+    for l in &mut layout.loops {
+        l.spacing_m = job.rooms[l.room].heated_floor().map_or(l.spacing_m, |f| f.spacing_core_m);
+    }
     let over = over_limit(job, &layout).into_iter();
     layout.problems.extend(fixed);
     layout.problems.extend(over.map(|(room, (length_m, limit_m))| Problem::OverLimit { room, length_m, limit_m }));
     layout
+}
+
+/// Rooms with a loop that bends tighter than its tube.
+fn kinked(job: &Job, layout: &Layout) -> BTreeSet<usize> {
+    let tight = |l: &&LaidLoop| curve::tighter_than(&l.curve, sweep_of(job, l.room).1 - 1e-4).next().is_some();
+    layout.loops.iter().filter(tight).map(|l| l.room).collect()
+}
+
+/// Rooms with bends that are too tight laid once more with their lines a little closer or wider, as far as that helps.
+fn unkinked(parted: &parts::Parted, counts: &[usize], layout: Layout) -> (parts::Parted, Layout) {
+    let mut best = (parted.clone(), layout);
+    for factor in OTHER_SPACINGS {
+        let rooms = kinked(&best.0.job, &best.1);
+        if rooms.is_empty() {
+            break;
+        }
+        let mut tried = best.0.clone();
+        for &r in &rooms {
+            let Some(own) = parted.job.rooms[r].floor.as_ref() else { continue };
+            if let Some(f) = &mut tried.job.rooms[r].floor {
+                (f.spacing_core_m, f.spacing_edge_m) = (own.spacing_core_m * factor, own.spacing_edge_m * factor);
+            }
+        }
+        let layout = Tree::of(&tried, &mut vec![]).lay(&tried.job, counts);
+        let (job, before) = (&tried.job, &best.1);
+        if kinked(job, &layout).len() < rooms.len()
+            && layout.problems.iter().all(|p| before.problems.contains(p))
+            && over_limit(job, &layout).len() <= over_limit(job, before).len()
+        {
+            best = (tried, layout);
+        }
+    }
+    best
 }
 
 /// The longest loop of each room with loops over their limit, and the limit, m.

@@ -23,6 +23,7 @@ const LOOP_M: f64 = 6.0;
 const UNEVEN_M: f64 = 100.0;
 
 /// A job in which every manifold has a room, or a part of one, to itself.
+#[derive(Clone)]
 pub(super) struct Parted {
     pub job: Job,
     /// For each room of it, the room of the original job.
