@@ -5,7 +5,7 @@
 //! doors on the left (nearest door outermost), then the room's own loops, then those for doors on the right. In
 //! that order no lane ever needs to cross another.
 
-use super::audit::between_segments;
+use super::audit::{between_segments, within_reach};
 use super::lanes::{beside_corners, hug_both, packed, pitch, sides, wall_of};
 use super::region::{Frame, Region};
 use super::task::{Chain, Obstruction, Own, RoomRoute, RoomTask};
@@ -13,6 +13,44 @@ use super::tie::{self, Tube};
 use super::{skew, square};
 use crate::job::Point;
 use crate::plan::distance;
+
+/// A room along whose slanting walls the floor is filled at least so far is not tried on a lattice.
+const WELL_FILLED: f64 = 0.96;
+/// A bend that is too tight counts like so much bare floor.
+const TIGHT: f64 = 0.01;
+/// Distance of the points at which the filling of a floor is looked at, m.
+const RASTER_M: f64 = 0.12;
+
+/// Share of a room's floor within reach of its own loops and of lanes that pass (frame coordinates), less something for
+/// each bend that is too tight.
+fn filled(task: &RoomTask, frame: &Frame, own: &Own, lanes: &[&[Point]]) -> f64 {
+    let outline: Vec<Point> = task.room.outline.iter().map(|&p| frame.local(p)).collect();
+    let [x0, y0, x1, y1] = crate::plan::storeys::bounds(&outline);
+    let size = [x1 - x0, y1 - y0].map(|l| ((l / RASTER_M) as usize + 1).min(2000));
+    let ways = own.lanes.iter().map(|l| l.1.as_slice()).chain(own.fields.iter().map(|f| f.1.as_slice()));
+    let stretches: Vec<[Point; 2]> =
+        ways.chain(lanes.iter().copied()).flat_map(|w| w.windows(2).map(|v| [v[0], v[1]])).collect();
+    let warm = within_reach([x0, y0], size, RASTER_M, &stretches, 0.55 * task.core_m + 0.01);
+    let (mut all, mut covered) = (0usize, 0usize);
+    for (k, warm) in warm.iter().enumerate() {
+        let p = [x0 + (k % size[0]) as f64 * RASTER_M, y0 + (k / size[0]) as f64 * RASTER_M];
+        if crate::plan::within(&outline, p) && !super::audit::in_keep_out(task.room, frame.global(p)) {
+            all += 1;
+            covered += usize::from(*warm);
+        }
+    }
+    let tight: usize = own
+        .fields
+        .iter()
+        .map(|(key, field)| {
+            let lane = |right: bool| own.lanes.iter().find(|l| l.0.key == *key && l.0.right == right).map(|l| &l.1);
+            let (left, right) = (lane(false).into_iter().flatten(), lane(true).into_iter().flatten().rev());
+            let route: Vec<Point> = left.chain(field).chain(right).copied().collect();
+            super::curve::tighter_than(&super::curve::bend(&route, task.radius_m, task.radius_m), task.radius_m).count()
+        })
+        .sum();
+    covered as f64 / all.max(1) as f64 - TIGHT * tight as f64
+}
 
 /// Routes a room. On an obstruction of the room's own field the lanes to rooms behind are still routed, and the
 /// obstruction is returned beside them.
@@ -79,12 +117,21 @@ pub fn route(task: RoomTask) -> Result<(RoomRoute, Option<Obstruction>), Obstruc
     } else {
         let (opening, passing) = ((w0, w1), (left_n, right_n));
         let bound = task.lattice.is_some() && frame.is_level();
+        let on_lattice = || square::own_loops(&task, &frame, &base, &region, &stops, middle, opening, passing);
         Some(if region.square || bound || task.loops > skew::MOST_SLICES {
-            square::own_loops(&task, &frame, &base, &region, &stops, middle, opening, passing)
+            on_lattice()
         } else {
             let lain = taken.iter().map(|w| w.as_slice());
             let lanes: Vec<&[Point]> = l.paths.iter().chain(&r.paths).map(Vec::as_slice).chain(lain).collect();
-            skew::own_loops(&task, &frame, &region, &lanes, middle, opening, passing)
+            let along_walls = skew::own_loops(&task, &frame, &region, &lanes, middle, opening, passing);
+            // what stands in the way may leave little of the slices: then rather steps along the slanting walls
+            let value = |o: &Result<Own, Obstruction>| o.as_ref().map_or(f64::MIN, |o| filled(&task, &frame, o, &lanes));
+            if value(&along_walls) >= WELL_FILLED {
+                along_walls
+            } else {
+                let other = on_lattice();
+                if value(&other) > value(&along_walls) + 1e-9 { other } else { along_walls }
+            }
         })
     };
     let (places, own, trouble) = match own {
