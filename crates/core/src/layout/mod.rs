@@ -40,7 +40,7 @@ const MOST_LOOPS: usize = 16;
 /// The number of loops of each room settles in a few rounds; this many at most are tried.
 const MOST_ROUNDS: usize = 24;
 /// Where tube would have to bend too tightly, the spacing is tried so much wider or closer.
-const OTHER_SPACINGS: [f64; 5] = [1.05, 0.96, 1.1, 0.92, 1.15];
+const OTHER_SPACINGS: [f64; 6] = [1.05, 0.96, 1.1, 0.92, 1.15, 1.2];
 /// So many of them without a better layout end it.
 const MOST_STALE: usize = 6;
 
@@ -294,10 +294,16 @@ fn lay_parts(parted: &parts::Parted) -> Layout {
     layout
 }
 
-/// Rooms with a loop that bends tighter than its tube.
-fn kinked(job: &Job, layout: &Layout) -> BTreeSet<usize> {
-    let tight = |l: &&LaidLoop| curve::tighter_than(&l.curve, sweep_of(job, l.room).1 - 1e-4).next().is_some();
-    layout.loops.iter().filter(tight).map(|l| l.room).collect()
+/// Rooms with loops that bend tighter than their tube, and the number of such bends.
+fn kinked(job: &Job, layout: &Layout) -> BTreeMap<usize, usize> {
+    let mut out = BTreeMap::new();
+    for l in &layout.loops {
+        let tight = curve::tighter_than(&l.curve, sweep_of(job, l.room).1 - 1e-4).count();
+        if tight > 0 {
+            *out.entry(l.room).or_default() += tight;
+        }
+    }
+    out
 }
 
 /// Rooms with bends that are too tight laid once more with their lines a little closer or wider, as far as that helps.
@@ -309,7 +315,7 @@ fn unkinked(parted: &parts::Parted, counts: &[usize], layout: Layout) -> (parts:
             break;
         }
         let mut tried = best.0.clone();
-        for &r in &rooms {
+        for &r in rooms.keys() {
             let Some(own) = parted.job.rooms[r].floor.as_ref() else { continue };
             if let Some(f) = &mut tried.job.rooms[r].floor {
                 (f.spacing_core_m, f.spacing_edge_m) = (own.spacing_core_m * factor, own.spacing_edge_m * factor);
@@ -317,7 +323,7 @@ fn unkinked(parted: &parts::Parted, counts: &[usize], layout: Layout) -> (parts:
         }
         let layout = Tree::of(&tried, &mut vec![]).lay(&tried.job, counts);
         let (job, before) = (&tried.job, &best.1);
-        if kinked(job, &layout).len() < rooms.len()
+        if kinked(job, &layout).values().sum::<usize>() < rooms.values().sum()
             && layout.problems.iter().all(|p| before.problems.contains(p))
             && over_limit(job, &layout).len() <= over_limit(job, before).len()
         {

@@ -125,7 +125,8 @@ pub fn route(task: RoomTask) -> Result<(RoomRoute, Option<Obstruction>), Obstruc
             let lanes: Vec<&[Point]> = l.paths.iter().chain(&r.paths).map(Vec::as_slice).chain(lain).collect();
             let along_walls = skew::own_loops(&task, &frame, &region, &lanes, middle, opening, passing);
             // what stands in the way may leave little of the slices: then rather steps along the slanting walls
-            let value = |o: &Result<Own, Obstruction>| o.as_ref().map_or(f64::MIN, |o| filled(&task, &frame, o, &lanes));
+            let value =
+                |o: &Result<Own, Obstruction>| o.as_ref().map_or(f64::MIN, |o| filled(&task, &frame, o, &lanes));
             if value(&along_walls) >= WELL_FILLED {
                 along_walls
             } else {
