@@ -9,7 +9,7 @@ import { show } from "../units";
 
 const props = defineProps<{ room: Room & { floor: Floor } }>();
 const { units } = store;
-const KINDS = { none: "free", squares: "mesh or studs", joists: "joist bays" } as const;
+const KINDS = { none: "anywhere", squares: "mesh or studs", joists: "joist bays" } as const;
 function set(label: string, change: (floor: Floor) => void) {
   store.edit(label, (draft) => {
     const floor = roomOf(draft, props.room.id)?.floor;
@@ -27,16 +27,16 @@ const fits = (spacing: number) => set("fit spacing", (f) => Object.assign(f, { s
   <dd><select :value="room.floor.lattice?.kind ?? 'none'" aria-label="What binds the tube of this floor" @change="choose"><option v-for="(word, kind) in KINDS" :key="kind" :value="kind">{{ word }}</option></select></dd>
   <template v-if="room.floor.lattice?.kind === 'squares'">
     <dt>Squares of</dt><dd><Quantity :model-value="room.floor.lattice.side_m" quantity="size" label="Side of a square" :min="0.02" :max="0.4" @update:model-value="put({ side_m: $event! })" /></dd>
-    <dt>Lines cross at</dt>
+    <dt>Lines cross at, across and up the sheet</dt>
     <dd><Quantity v-for="axis in [0, 1]" :key="axis" :model-value="room.floor.lattice.cross[axis]!" quantity="length" :label="axis ? 'Height of a line on the sheet' : 'Place of a line on the sheet'" :min="-1000" :max="1000" @update:model-value="put({ cross: room.floor.lattice!.kind === 'squares' ? room.floor.lattice!.cross.map((v, k) => (k === axis ? clean($event!) : v)) : [] })" /></dd>
   </template>
   <template v-else-if="room.floor.lattice?.kind === 'joists'">
     <dt>Joists run</dt><dd><select :value="room.floor.lattice.along" aria-label="Which way the joists run" @change="put({ along: ($event.target as HTMLSelectElement).value })"><option value="x">left to right</option><option value="y">up the sheet</option></select></dd>
     <dt>Joist to joist</dt><dd><Quantity :model-value="room.floor.lattice.centres_m" quantity="size" label="Joist to joist" :min="0.2" :max="1.5" @update:model-value="put({ centres_m: $event! })" /></dd>
     <dt>Joist width</dt><dd><Quantity :model-value="room.floor.lattice.width_m" quantity="size" label="Joist width" :min="0.02" :max="0.2" @update:model-value="put({ width_m: $event! })" /></dd>
-    <dt>Middle of one joist</dt><dd><Quantity :model-value="room.floor.lattice.one_m" quantity="length" label="Where the middle of one joist lies" :min="-1000" :max="1000" @update:model-value="put({ one_m: clean($event!) })" /></dd>
+    <dt>Middle of one joist, {{ room.floor.lattice.along === "y" ? "across" : "up" }} the sheet</dt><dd><Quantity :model-value="room.floor.lattice.one_m" quantity="length" label="Where the middle of one joist lies" :min="-1000" :max="1000" @update:model-value="put({ one_m: clean($event!) })" /></dd>
   </template>
   <template v-if="room.floor.lattice && Math.abs(latticeSpacing(room.floor.lattice, room.floor.spacing_core_m) - room.floor.spacing_core_m) > 1e-6">
-    <dt>It spaces</dt><dd>{{ show("size", latticeSpacing(room.floor.lattice, room.floor.spacing_core_m), units) }} <button class="plain link" @click="fits(latticeSpacing(room.floor.lattice!, room.floor.spacing_core_m))">Take that spacing</button></dd>
+    <dt>Spacing it gives</dt><dd>{{ show("size", latticeSpacing(room.floor.lattice, room.floor.spacing_core_m), units) }} <button class="plain link" @click="fits(latticeSpacing(room.floor.lattice!, room.floor.spacing_core_m))">Take that spacing</button></dd>
   </template>
 </template>

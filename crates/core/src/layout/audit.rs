@@ -223,21 +223,20 @@ fn bends(job: &Job, i: usize, l: &LaidLoop, out: &mut Vec<Breach>) {
     }
 }
 
-/// Where a loop passes through the joists of the floors that it heats: the middle of each hole, m.
+/// Where a loop passes through the joists of a room's floor: the middle of each hole, m.
 pub fn holes(job: &Job, l: &LaidLoop, room: usize) -> Vec<Point> {
     let Some(FloorLattice::Joists { along, centres_m, one_m, .. }) = lattice_of(job, room) else { return vec![] };
     let k = 1 - along.index();
-    let bay = |p: Point| ((p[k] - one_m) / centres_m).floor();
-    let mut out = Vec::new();
-    for w in l.points.windows(2).filter(|w| bay(w[0]) != bay(w[1])) {
-        let joist = one_m + bay(w[0]).max(bay(w[1])) * centres_m;
-        let x = (joist - w[0][k]) / (w[1][k] - w[0][k]);
-        let at = [0, 1].map(|i| w[0][i] + (w[1][i] - w[0][i]) * x);
-        if contains(&job.rooms[room], at) {
-            out.push(at);
-        }
-    }
-    out
+    let bay = |p: Point| ((p[k] - one_m) / centres_m).floor() as i64;
+    let passed = |w: &[Point]| {
+        let (a, b) = (w[0], w[1]);
+        // one straight may pass many joists
+        (bay(a).min(bay(b)) + 1..=bay(a).max(bay(b))).map(move |n| {
+            let x = (one_m + n as f64 * centres_m - a[k]) / (b[k] - a[k]);
+            [0, 1].map(|i| a[i] + (b[i] - a[i]) * x)
+        })
+    };
+    l.points.windows(2).flat_map(passed).filter(|p| contains(&job.rooms[room], *p)).collect()
 }
 
 fn lattice_of(job: &Job, room: usize) -> Option<FloorLattice> {
@@ -248,17 +247,18 @@ fn joists(job: &Job, i: usize, l: &LaidLoop, manifolds: &[Option<[Point; 2]>], o
     for room in l.rooms() {
         let Some(FloorLattice::Joists { along, centres_m, width_m, one_m }) = lattice_of(job, room) else { continue };
         let (a, k) = (along.index(), 1 - along.index());
-        let within = |w: &&[Point]| {
+        let found = l.points.windows(2).find_map(|w| {
             let at = [0, 1].map(|i| f64::midpoint(w[0][i], w[1][i]));
             let off = (at[k] - one_m).rem_euclid(centres_m);
+            let off = off.min(centres_m - off);
             // at a manifold tubes come through the floor where they must
             let at_manifold = manifolds.iter().flatten().any(|m| to_segment(at, m[0], m[1]) < AT_MANIFOLD_M);
             let lengthwise = !at_manifold && (w[1][a] - w[0][a]).abs() > (w[1][k] - w[0][k]).abs();
-            lengthwise && off.min(centres_m - off) < width_m / 2.0 - SLACK_M && contains(&job.rooms[room], at)
-        };
-        if let Some(w) = l.points.windows(2).find(within) {
-            let off = (w[0][k] - one_m).rem_euclid(centres_m);
-            out.push(breach(BreachKind::Joist, &[i], w[0], off.min(centres_m - off), width_m / 2.0));
+            let within = lengthwise && off < width_m / 2.0 - SLACK_M && contains(&job.rooms[room], at);
+            within.then_some((at, off))
+        });
+        if let Some((at, off)) = found {
+            out.push(breach(BreachKind::Joist, &[i], at, off, width_m / 2.0));
             return;
         }
     }
