@@ -289,6 +289,15 @@ pub struct KeepOut {
     pub photo_id: Option<String>,
 }
 
+impl KeepOut {
+    /// How far a point is from it, m; 0 within.
+    pub fn distance_to(&self, p: Point) -> f64 {
+        let dx = (self.x0_m - p[0]).max(p[0] - self.x1_m).max(0.0);
+        let dy = (self.y0_m - p[1]).max(p[1] - self.y1_m).max(0.0);
+        dx.hypot(dy)
+    }
+}
+
 /// Why there is no tube.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]

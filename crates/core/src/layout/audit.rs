@@ -302,10 +302,8 @@ fn places(
             }
             if !keep_told {
                 let hit = here.into_iter().flat_map(|r| &r.keep_outs).find_map(|k| {
-                    let dx = (k.x0_m - p[0]).max(p[0] - k.x1_m).max(0.0);
-                    let dy = (k.y0_m - p[1]).max(p[1] - k.y1_m).max(0.0);
-                    let d = dx.hypot(dy);
-                    (d < k.clearance_m - SLACK_M || (dx == 0.0 && dy == 0.0)).then_some((d, k.clearance_m))
+                    let d = k.distance_to(p);
+                    (d < k.clearance_m - SLACK_M || d == 0.0).then_some((d, k.clearance_m))
                 });
                 if let Some((d, want)) = hit {
                     keep_told = true;
@@ -385,19 +383,32 @@ fn room_coverage(job: &Job, loops: &[LaidLoop], index: usize) -> Option<Coverage
 pub(super) fn within_reach(lo: Point, size: [usize; 2], step: f64, near: &[[Point; 2]], reach: f64) -> Vec<bool> {
     let mut warm = vec![false; size[0] * size[1]];
     for w in near {
-        let low = |k: usize| (((w[0][k].min(w[1][k]) - reach - lo[k]) / step).ceil()).max(0.0) as usize;
-        let high = |k: usize| (((w[0][k].max(w[1][k]) + reach - lo[k]) / step).floor()).min(size[k] as f64 - 1.0);
-        if high(0) < 0.0 || high(1) < 0.0 {
-            continue;
-        }
-        for j in low(1)..=high(1) as usize {
-            for i in low(0)..=high(0) as usize {
-                let at = &mut warm[j * size[0] + i];
-                *at = *at || to_segment([lo[0] + i as f64 * step, lo[1] + j as f64 * step], w[0], w[1]) <= reach;
-            }
-        }
+        beside(lo, size, step, w, reach, |at, p| warm[at] = warm[at] || to_segment(p, w[0], w[1]) <= reach);
     }
     warm
+}
+
+/// How far the points of a raster are from the nearest of some stretches, m; infinite well beyond reach.
+pub(super) fn distances(lo: Point, size: [usize; 2], step: f64, near: &[[Point; 2]], reach: f64) -> Vec<f64> {
+    let mut out = vec![f64::INFINITY; size[0] * size[1]];
+    for w in near {
+        beside(lo, size, step, w, reach, |at, p| out[at] = to_segment(p, w[0], w[1]).min(out[at]));
+    }
+    out
+}
+
+/// The points of a raster, with their numbers, in the box of a stretch grown by `reach`.
+fn beside(lo: Point, size: [usize; 2], step: f64, w: &[Point; 2], reach: f64, mut each: impl FnMut(usize, Point)) {
+    let low = |k: usize| (((w[0][k].min(w[1][k]) - reach - lo[k]) / step).ceil()).max(0.0) as usize;
+    let high = |k: usize| (((w[0][k].max(w[1][k]) + reach - lo[k]) / step).floor()).min(size[k] as f64 - 1.0);
+    if high(0) < 0.0 || high(1) < 0.0 {
+        return;
+    }
+    for j in low(1)..=high(1) as usize {
+        for i in low(0)..=high(0) as usize {
+            each(j * size[0] + i, [lo[0] + i as f64 * step, lo[1] + j as f64 * step]);
+        }
+    }
 }
 
 pub(super) fn in_keep_out(room: &Room, p: Point) -> bool {
@@ -412,7 +423,7 @@ pub fn contains(room: &Room, p: Point) -> bool {
     plan::within(&room.outline, p)
 }
 
-fn to_walls(room: &Room, p: Point) -> f64 {
+pub(super) fn to_walls(room: &Room, p: Point) -> f64 {
     let n = room.outline.len();
     (0..n).map(|i| to_segment(p, room.outline[i], room.outline[(i + 1) % n])).fold(f64::INFINITY, f64::min)
 }

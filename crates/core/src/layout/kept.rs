@@ -58,7 +58,10 @@ fn lay(job: &Job, index: usize) -> Option<LaidLoop> {
     let in_room = |r: usize| by_room.get(&Some(r)).copied().unwrap_or(0.0);
     let (all, inside) = (curve::length(&curve), own.iter().map(|&r| in_room(r)).sum::<f64>());
     let field_m = (all - kept.leaders_m).clamp(0.0, inside);
-    let stretch = |&r: &usize| Stretch { room: r, field_m: field_m * in_room(r) / inside.max(1e-9) };
+    let stretch = |&r: &usize| {
+        let field_m = field_m * in_room(r) / inside.max(1e-9);
+        Stretch { room: r, from_m: (half_passed(&job.rooms[r], &points) - field_m / 2.0).max(0.0), field_m }
+    };
     let stretches = own.iter().map(stretch).collect();
     let leaders_in = by_room.iter().filter_map(|(r, m)| Some(((*r)?, *m))).filter(|(r, _)| !own.contains(r)).collect();
     let laid = LaidLoop { kept: Some(index), manifold, port: kept.port, ..LaidLoop::bare(room) };

@@ -82,6 +82,8 @@ pub struct LaidLoop {
 pub struct Stretch {
     /// Index of the room.
     pub room: usize,
+    /// Metres of the loop before the field, to some centimetres.
+    pub from_m: f64,
     /// Tube of the field, m.
     pub field_m: f64,
 }
@@ -394,8 +396,12 @@ impl LaidLoop {
         };
         let field_m = (curve::length(&curve) - leader_m).max(0.0);
         let before: f64 = self.stretches.iter().map(|s| s.field_m).sum();
-        let share = |s: &Stretch| Stretch { field_m: field_m * s.field_m / before.max(1e-9), ..*s };
-        let stretches = self.stretches.iter().map(share).collect();
+        // the way to its first field stays, what comes after is longer or shorter
+        let factor = field_m / before.max(1e-9);
+        let first_m = self.stretches.first().map_or(0.0, |s| s.from_m);
+        let from_m = |s: &Stretch| first_m + (s.from_m - first_m) * factor;
+        let stretches = self.stretches.iter().map(|s| Stretch { from_m: from_m(s), field_m: s.field_m * factor, ..*s });
+        let stretches = stretches.collect();
         bare.along(self.spacing_m, corners, curve, stretches, self.leaders_in.clone())
     }
 

@@ -1,12 +1,14 @@
 //! How good a layout is: the figures by which two layouts are compared, by room and by manifold.
 
 use super::audit::{self, Coverage};
-use super::{Layout, longest_loop};
-use crate::job::{Job, Point};
+use super::{LaidLoop, Layout, Stretch, longest_loop};
+use crate::job::{Job, KeepOut, Point};
 use crate::{library, plan};
 
-/// Distance of the points at which the tube wanted is counted, m.
-const RASTER_M: f64 = 0.2;
+/// Distance of the points at which the tube wanted is counted, m; in a large room larger, so that there are no more than
+/// the next figure.
+const RASTER_M: f64 = 0.1;
+const MOST_POINTS: f64 = 2e5;
 
 /// The figures of one room.
 #[derive(Debug, Clone, PartialEq)]
@@ -19,7 +21,8 @@ pub struct RoomScore {
     pub loops: usize,
     /// Tube of its loops without their leaders, m.
     pub field_m: f64,
-    /// Tube that the spacings ask for: the area of core and edge band over their spacing, without what leaders lie in, m.
+    /// Tube that the spacings ask for: the area of core and edge band over their spacing, without
+    /// the floor nearest to leaders, m.
     pub wanted_m: f64,
     /// Share of its floor within reach of a tube, 0…1.
     pub coverage: f64,
@@ -97,47 +100,63 @@ pub fn score_with(job: &Job, layout: &Layout, coverage: &[Coverage], breaches: u
 
 fn room_score(job: &Job, index: usize, layout: &Layout, coverage: &[Coverage]) -> Option<RoomScore> {
     let room = &job.rooms[index];
-    let floor = room.heated_floor()?;
+    room.heated_floor()?;
     let own = layout.loops.iter().flat_map(|l| &l.stretches).filter(|s| s.room == index);
     let covered = coverage.iter().find(|c| c.room == index);
-    let area_m2 = plan::heatable_area(room);
-    let band = band_share(job, index);
-    // leaders that cross it, and those of its own loops within it
-    let crossing = layout.loops.iter().filter_map(|l| l.leaders_in.get(&index)).sum::<f64>();
-    let home = layout.loops.iter().filter(|l| l.room == index);
-    let within = home.map(|l| l.leader_length_m - l.leaders_in.values().sum::<f64>()).sum::<f64>();
-    let strips = (crossing + within.max(0.0)) * job.rules.lane_spacing_m;
-    let field_m2 = (area_m2 - strips).max(0.0);
     Some(RoomScore {
         room: index,
-        area_m2,
+        area_m2: plan::heatable_area(room),
         loops: layout.loops.iter().filter(|l| l.heats(index)).count(),
         field_m: own.map(|s| s.field_m).sum(),
-        wanted_m: field_m2 * (band / floor.spacing_edge_m + (1.0 - band) / floor.spacing_core_m),
+        wanted_m: wanted(job, index, &layout.loops),
         coverage: covered.map_or(0.0, |c| c.share),
         coldest: covered.map_or((room.outline[0], 0.0), |c| c.coldest),
     })
 }
 
-/// Share of a room's floor that lies in the band along its outside walls.
-fn band_share(job: &Job, index: usize) -> f64 {
+/// Tube that the spacings ask for in a room, m: every piece of floor that is not nearer to a leader than to a field asks
+/// for its area over its spacing. What lies farther than half a spacing beyond the places that the clearances leave to
+/// tube asks for none.
+fn wanted(job: &Job, index: usize, loops: &[LaidLoop]) -> f64 {
     let room = &job.rooms[index];
+    let Some(floor) = room.heated_floor() else { return 0.0 };
     let outside = super::outside_walls(job, index);
     let [x0, y0, x1, y1] = plan::storeys::bounds(&room.outline);
-    let lo = [x0, y0];
-    let steps = [x1 - x0, y1 - y0].map(|l| ((l / RASTER_M) as usize).min(2000));
-    let (mut all, mut band) = (0usize, 0usize);
-    for j in 0..steps[1] {
-        for i in 0..steps[0] {
-            let p = [lo[0] + (i as f64 + 0.5) * RASTER_M, lo[1] + (j as f64 + 0.5) * RASTER_M];
-            if !audit::contains(room, p) || audit::in_keep_out(room, p) {
-                continue;
-            }
-            all += 1;
-            band += usize::from(outside.iter().any(|w| audit::to_segment(p, w[0], w[1]) < job.rules.edge_band_m));
+    let step = RASTER_M.max(((x1 - x0) * (y1 - y0) / MOST_POINTS).sqrt());
+    let lo = [x0 + step / 2.0, y0 + step / 2.0];
+    let size = [x1 - x0, y1 - y0].map(|l| (l / step).ceil() as usize);
+    let reach = floor.spacing_core_m.max(job.rules.wall_clearance_m);
+    let [field, leaders] = field_and_leaders(index, loops).map(|near| audit::distances(lo, size, step, &near, reach));
+    let mut out = 0.0;
+    for (k, (to_field, to_leader)) in field.iter().zip(&leaders).enumerate() {
+        let p = [lo[0] + (k % size[0]) as f64 * step, lo[1] + (k / size[0]) as f64 * step];
+        if to_leader < to_field || !audit::contains(room, p) {
+            continue;
+        }
+        let in_band = outside.iter().any(|w| audit::to_segment(p, w[0], w[1]) < job.rules.edge_band_m);
+        let spacing_m = if in_band { floor.spacing_edge_m } else { floor.spacing_core_m };
+        let lost = |clearance_m: f64, distance_m: f64| distance_m < clearance_m - spacing_m / 2.0;
+        let beside = |k: &KeepOut| lost(k.clearance_m, k.distance_to(p)) || k.distance_to(p) <= 0.0;
+        if !lost(job.rules.wall_clearance_m, audit::to_walls(room, p)) && !room.keep_outs.iter().any(beside) {
+            out += step * step / spacing_m;
         }
     }
-    band as f64 / all.max(1) as f64
+    out
+}
+
+/// The tube of a room's own fields, and all other tube near it, as stretches.
+fn field_and_leaders(room: usize, loops: &[LaidLoop]) -> [Vec<[Point; 2]>; 2] {
+    let mut out = [vec![], vec![]];
+    for l in loops.iter().filter(|l| l.rooms().any(|r| r == room)) {
+        let mut along = 0.0;
+        for w in l.points.windows(2) {
+            let middle = along + plan::distance(w[0], w[1]) / 2.0;
+            along += plan::distance(w[0], w[1]);
+            let here = |s: &Stretch| s.room == room && (s.from_m..s.from_m + s.field_m).contains(&middle);
+            out[usize::from(!l.stretches.iter().any(here))].push([w[0], w[1]]);
+        }
+    }
+    out
 }
 
 /// Loops of a manifold count as equal when none deviates more from their mean than this share of it.
@@ -191,7 +210,7 @@ mod tests {
             points: vec![[0.0, y], [length_m, y]],
             length_m,
             leader_length_m: 0.5,
-            stretches: vec![Stretch { room: 0, field_m: length_m - 0.5 }],
+            stretches: vec![Stretch { room: 0, from_m: 0.5, field_m: length_m - 0.5 }],
             leaders_in: Default::default(),
             quarter_turns: 3.0,
         };

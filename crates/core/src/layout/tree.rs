@@ -337,14 +337,14 @@ impl<'a> Tree<'a> {
         let floor = room.heated_floor();
         let spacing_m = floor.map_or(0.2, |f| f.spacing_core_m);
         let (sweep, least) = sweep_of(job, key.room);
-        let mut stretches: Vec<Stretch> = chain
-            .runs
-            .iter()
-            .filter_map(|r| {
-                let field_m = curve::length(&curve::bend(&r.points, sweep, least));
-                Some(Stretch { room: r.field?.room, field_m })
-            })
-            .collect();
+        let bent = |points: &[Point]| curve::length(&curve::bend(points, sweep, least));
+        let mut along = bent(left);
+        let mut stretches: Vec<Stretch> = Vec::new();
+        for r in &chain.runs {
+            let (from_m, metres) = (along, bent(&r.points));
+            along += metres;
+            stretches.extend(r.field.map(|key| Stretch { room: key.room, from_m, field_m: metres }));
+        }
         let mut corners: Vec<Point> = left.to_vec();
         corners.extend(chain.runs.iter().flat_map(|r| &r.points));
         corners.extend(right.iter().rev());
@@ -353,6 +353,8 @@ impl<'a> Tree<'a> {
         if colder_late(&corners, &outside, job.rules.edge_band_m.max(0.5)) {
             corners.reverse();
             stretches.reverse();
+            along += bent(right);
+            stretches.iter_mut().for_each(|s| s.from_m = along - s.from_m - s.field_m);
         }
         let mut curve = curve::bend(&corners, sweep, least);
         if curve::tighter_than(&curve, least).next().is_some() {
