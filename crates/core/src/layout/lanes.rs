@@ -142,12 +142,23 @@ pub(super) fn sides(
     Some((sorted(left), sorted(right)))
 }
 
-/// Lanes along the walls and the stops they set for the field.
+/// A strip of floor along a wall in which lanes run.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub(super) struct Strip {
+    /// The axis across it.
+    pub axis: usize,
+    /// Where the field may begin beside it.
+    pub stop: Stop,
+    /// The share of its wall along which they run.
+    pub share: f64,
+}
+
+/// Lanes along the walls and the strips that they take.
 #[derive(Default)]
 pub(super) struct Hugged {
     /// By lane; of two that are tied the second has the way from door to door, and the first has none.
     pub paths: Vec<Vec<Point>>,
-    pub stops: Vec<(usize, Stop)>,
+    pub strips: Vec<Strip>,
 }
 
 /// The lanes on one side of the entry, in the order in which they leave by doors.
@@ -217,10 +228,8 @@ pub(super) fn hug_both(
     for path in &mut l.paths {
         path.iter_mut().for_each(|p| *p = flip(*p));
     }
-    for (axis, stop) in &mut l.stops {
-        if *axis == 0 {
-            *stop = Stop { at: -stop.at, opens: !stop.opens };
-        }
+    for strip in l.strips.iter_mut().filter(|s| s.axis == 0) {
+        strip.stop = Stop { at: -strip.stop.at, opens: !strip.stop.opens };
     }
     Ok((l, r))
 }
@@ -269,6 +278,7 @@ fn hug(
         let (a, d, depth) = (outline[(first + i) % n], direction(i), depth(k, i));
         [a[0] - d[1] * depth, a[1] + d[0] * depth]
     };
+    let mut run = vec![0.0f64; longest + 1];
     let mut starts = starts.iter();
     for k in 0..m {
         if side.tied[k] {
@@ -311,6 +321,7 @@ fn hug(
             if forward < -1e-6 && i > 0 {
                 return Err(Obstruction::NoWayThrough);
             }
+            run[i] = run[i].max(forward);
             path.push(next);
             at = next;
         }
@@ -318,7 +329,7 @@ fn hug(
         out.paths.push(path);
     }
     // beyond the innermost lane of each wall that runs along an axis the field may begin
-    for i in 0..=longest {
+    for (i, run) in run.iter().enumerate() {
         let Some(k) = (0..m).rev().find(|&k| runs(k, i)) else { continue };
         let d = direction(i);
         let axis = usize::from(d[0].abs() > 0.5);
@@ -326,7 +337,9 @@ fn hug(
             continue;
         }
         let sign = if axis == 1 { d[0] } else { -d[1] };
-        out.stops.push((axis, Stop { at: line(k, i)[axis] + sign * 0.7 * task.core_m, opens: sign > 0.0 }));
+        let wall_m = crate::plan::distance(outline[(first + i) % n], outline[(first + i + 1) % n]);
+        let stop = Stop { at: line(k, i)[axis] + sign * 0.7 * task.core_m, opens: sign > 0.0 };
+        out.strips.push(Strip { axis, stop, share: run / wall_m });
     }
     Ok(out)
 }

@@ -6,7 +6,7 @@
 //! that order no lane ever needs to cross another.
 
 use super::audit::{between_segments, within_reach};
-use super::lanes::{beside_corners, hug_both, packed, pitch, sides, wall_of};
+use super::lanes::{Strip, beside_corners, hug_both, packed, pitch, sides, wall_of};
 use super::region::{Frame, Region};
 use super::task::{Chain, Obstruction, Own, RoomRoute, RoomTask};
 use super::tie::{self, Tube};
@@ -16,6 +16,8 @@ use crate::plan::distance;
 
 /// A room along whose slanting walls the floor is filled at least so far is not tried on a lattice.
 const WELL_FILLED: f64 = 0.96;
+/// Strips of lanes that take no more than this share of their wall are tried without moving its lines.
+const STRIP_SHARES: [f64; 2] = [0.3, 0.7];
 /// A bend that is too tight counts like so much bare floor.
 const TIGHT: f64 = 0.01;
 /// Distance of the points at which the filling of a floor is looked at, m.
@@ -34,7 +36,11 @@ fn filled(task: &RoomTask, frame: &Frame, own: &Own, lanes: &[&[Point]]) -> f64 
     let (mut all, mut covered) = (0usize, 0usize);
     for (k, warm) in warm.iter().enumerate() {
         let p = [x0 + (k % size[0]) as f64 * RASTER_M, y0 + (k / size[0]) as f64 * RASTER_M];
-        if crate::plan::within(&outline, p) && !super::audit::in_keep_out(task.room, frame.global(p)) {
+        let at = frame.global(p);
+        let heatable = crate::plan::within(&outline, p)
+            && !super::audit::in_keep_out(task.room, at)
+            && super::audit::to_walls(task.room, at) >= task.wall_clearance_m;
+        if heatable {
             all += 1;
             covered += usize::from(*warm);
         }
@@ -50,6 +56,42 @@ fn filled(task: &RoomTask, frame: &Frame, own: &Own, lanes: &[&[Point]]) -> f64 
         })
         .sum();
     covered as f64 / all.max(1) as f64 - TIGHT * tight as f64
+}
+
+/// The loops made first, or others where those fill the floor badly and others do it better.
+fn better(
+    first: Result<Own, Obstruction>,
+    other: impl FnOnce() -> Result<Own, Obstruction>,
+    value: impl Fn(&Result<Own, Obstruction>) -> f64,
+) -> Result<Own, Obstruction> {
+    let reached = value(&first);
+    if reached >= WELL_FILLED {
+        return first;
+    }
+    let other = other();
+    if value(&other) > reached + 1e-9 { other } else { first }
+}
+
+/// Loops on the lattice. Strips of lanes that take part of a wall only may move its tube lines, or leave them near the
+/// wall and interrupt them: what fills the floor better.
+fn on_lattice(
+    strips: &[Strip],
+    value: impl Fn(&Result<Own, Obstruction>) -> f64,
+    lay: impl Fn(&[Strip]) -> Result<Own, Obstruction>,
+) -> Result<Own, Obstruction> {
+    let mut best = lay(strips);
+    let mut left = strips.len();
+    for share in STRIP_SHARES {
+        let most: Vec<Strip> = strips.iter().copied().filter(|s| s.share > share).collect();
+        if most.len() < left {
+            left = most.len();
+            let other = lay(&most);
+            if value(&other) > value(&best) + 1e-9 {
+                best = other;
+            }
+        }
+    }
+    best
 }
 
 /// Routes a room. On an obstruction of the room's own field the lanes to rooms behind are still routed, and the
@@ -87,11 +129,11 @@ pub fn route(task: RoomTask) -> Result<(RoomRoute, Option<Obstruction>), Obstruc
     let pitch = pitch(&task, w1 - w0, left_n + right_n + own_guess)?;
     let provisional: Vec<f64> = packed(middle[0], pitch, left_n + right_n + own_guess);
     let base = region.clone();
-    let mut stops = Vec::new();
+    let mut strips = Vec::new();
     ties.guess(&mut left, &mut right, middle[0]);
     let (l, r) = hug_both(&task, &region.outline, entry_y, &frame, &left, &right, &provisional)?;
     for hugged in [&l, &r] {
-        stops.extend(hugged.stops.iter().copied());
+        strips.extend(hugged.strips.iter().copied());
         for path in &hugged.paths {
             // but for the leg out of the entry
             let from_entry = path.first().is_some_and(|p| (p[1] - entry_y).abs() < 1e-6);
@@ -117,22 +159,20 @@ pub fn route(task: RoomTask) -> Result<(RoomRoute, Option<Obstruction>), Obstruc
     } else {
         let (opening, passing) = ((w0, w1), (left_n, right_n));
         let bound = task.lattice.is_some() && frame.is_level();
-        let on_lattice = || square::own_loops(&task, &frame, &base, &region, &stops, middle, opening, passing);
+        let lain = taken.iter().map(|w| w.as_slice());
+        let lanes: Vec<&[Point]> = l.paths.iter().chain(&r.paths).map(Vec::as_slice).chain(lain).collect();
+        let value = |o: &Result<Own, Obstruction>| o.as_ref().map_or(f64::MIN, |o| filled(&task, &frame, o, &lanes));
+        let on_lattice = || {
+            on_lattice(&strips, value, |strips| {
+                square::own_loops(&task, &frame, &base, &region, strips, middle, opening, passing)
+            })
+        };
+        let along_walls = || skew::own_loops(&task, &frame, &region, &lanes, middle, opening, passing);
         Some(if region.square || bound || task.loops > skew::MOST_SLICES {
             on_lattice()
         } else {
-            let lain = taken.iter().map(|w| w.as_slice());
-            let lanes: Vec<&[Point]> = l.paths.iter().chain(&r.paths).map(Vec::as_slice).chain(lain).collect();
-            let along_walls = skew::own_loops(&task, &frame, &region, &lanes, middle, opening, passing);
             // what stands in the way may leave little of the slices: then rather steps along the slanting walls
-            let value =
-                |o: &Result<Own, Obstruction>| o.as_ref().map_or(f64::MIN, |o| filled(&task, &frame, o, &lanes));
-            if value(&along_walls) >= WELL_FILLED {
-                along_walls
-            } else {
-                let other = on_lattice();
-                if value(&other) > value(&along_walls) + 1e-9 { other } else { along_walls }
-            }
+            better(along_walls(), on_lattice, value)
         })
     };
     let (places, own, trouble) = match own {

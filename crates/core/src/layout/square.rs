@@ -1,7 +1,7 @@
 //! A room's own loops on a lattice: columns before the entry take them in, pieces of cells are drawn as loops.
 
 use super::fill::{self, Tree};
-use super::lanes::{Fan, JAMB_M, entry_places};
+use super::lanes::{Fan, JAMB_M, Strip, entry_places};
 use super::lattice::{self, Cell, Lattice, Spacing, Stop, lines};
 use super::region::{Frame, Rect, Region};
 use super::task::{Lane, LoopKey, Obstruction, Own, RoomTask};
@@ -28,7 +28,7 @@ pub(super) fn own_loops(
     frame: &Frame,
     base: &Region,
     region: &Region,
-    strips: &[(usize, Stop)],
+    strips: &[Strip],
     entry: Point,
     opening: (f64, f64),
     passing: (usize, usize),
@@ -240,7 +240,7 @@ fn near(a: &Rect, b: &Rect, gap: f64) -> bool {
 }
 
 /// Where tube may begin and end along an axis: at the walls, and beyond lanes that run along them.
-fn stops(task: &RoomTask, base: &Region, strips: &[(usize, Stop)], axis: usize) -> Vec<Stop> {
+fn stops(task: &RoomTask, base: &Region, strips: &[Strip], axis: usize) -> Vec<Stop> {
     let n = base.outline.len();
     let mut out: Vec<Stop> = Vec::new();
     let c = task.wall_clearance_m;
@@ -253,9 +253,9 @@ fn stops(task: &RoomTask, base: &Region, strips: &[(usize, Stop)], axis: usize) 
         let opens = if axis == 0 { b[1] < a[1] } else { b[0] > a[0] };
         let mut at = a[axis] + if opens { c } else { -c };
         // lanes along this very wall move the stop inward
-        for (k, s) in strips {
+        for s in strips.iter().filter(|s| s.axis == axis).map(|s| s.stop) {
             let off = if opens { s.at - a[axis] } else { a[axis] - s.at };
-            if *k == axis && s.opens == opens && off > 0.0 && off < c + task.lane_m * 60.0 && (s.at - at).abs() < 2.5 {
+            if s.opens == opens && off > 0.0 && off < c + task.lane_m * 60.0 && (s.at - at).abs() < 2.5 {
                 at = if opens { at.max(s.at) } else { at.min(s.at) };
             }
         }
