@@ -16,7 +16,7 @@ use rstar::primitives::{GeomWithData, Line};
 use rstar::{AABB, RTree};
 
 /// Slack for rounding in positions, m.
-const SLACK_M: f64 = 0.003;
+pub(super) const SLACK_M: f64 = 0.003;
 /// Around a manifold tubes may lie side by side, m.
 const AT_MANIFOLD_M: f64 = 0.5;
 /// Floor is covered within half the spacing and this factor.

@@ -1,18 +1,19 @@
 //! How the tubes reach the rooms: the ways over the doorways, and the routes of all rooms of a manifold.
 
 use super::parts::Parted;
-use super::region::Frame;
+use super::region::{self, Frame};
 use super::room;
-use super::task::{Chain, Entry, Exit, LoopKey, Obstruction, RoomRoute, RoomTask};
+use super::task::{Chain, Entry, Exit, LoopKey, Obstruction, RoomRoute, RoomTask, Run};
 use super::{
     LaidLoop, Layout, MOST_LOOPS, Problem, Stretch, audit, contour, curve, limit_of, manifold_place, metres_by_room,
     sweep_of,
 };
-use crate::job::{FloorLattice, Job, Pattern, Point};
+use crate::job::{FloorLattice, Job, KeepOut, Pattern, Point};
 use crate::library;
 use crate::plan::{self, Passage, distance};
 use std::cell::RefCell;
 use std::collections::{BTreeMap, BTreeSet};
+use std::f64::consts::PI;
 
 /// How the tubes reach the rooms: for each manifold a tree of rooms joined by passages.
 pub(super) struct Tree<'a> {
@@ -262,6 +263,11 @@ impl<'a> Tree<'a> {
             problems.push(Problem::LatticeIdle { room: index });
         }
         let bulge_m = (tube.bend_radius_m - 0.85 * edge_m / 2.0).max(0.0);
+        // round the corners of keep-outs the tube comes nearer than its straights
+        let sweep = super::sweep_of(job, index).0;
+        let round = |k: &KeepOut| round_corner(k.clearance_m, sweep) - k.clearance_m;
+        let rounded = room.keep_outs.iter().map(round).fold(0.0, f64::max);
+        let square = region::is_square(&room.outline.iter().map(|&p| frame.local(p)).collect::<Vec<_>>());
         let task = RoomTask {
             index,
             room,
@@ -278,13 +284,28 @@ impl<'a> Tree<'a> {
             bays,
             joins: &self.joins,
             radius_m: tube.bend_radius_m,
-            bulge_m,
-            wall_clearance_m: (job.rules.wall_clearance_m + bulge_m)
+            bulge_m: rounded,
+            wall_clearance_m: job
+                .rules
+                .wall_clearance_m
                 .max(round_corner(job.rules.wall_clearance_m, tube.bend_radius_m)),
             lane_m: job.rules.lane_spacing_m.max(job.rules.min_gap_m).max(tube.od_m),
             gap_m: job.rules.min_gap_m.max(tube.od_m),
         };
-        match route_without(task, counts, problems) {
+        let roomy = RoomTask {
+            bulge_m: bulge_m.max(rounded),
+            wall_clearance_m: task.wall_clearance_m.max(job.rules.wall_clearance_m + bulge_m),
+            ..task.clone()
+        };
+        // on a lattice turns that swell may lie where they do not come nearer to a wall; else all keeps more off the walls
+        let mut told = vec![];
+        let close = (square || bulge_m == 0.0).then(|| route_without(task.clone(), counts, &mut told));
+        let routed = close.filter(|r| !r.as_ref().is_ok_and(|(route, _)| swells(&task, route))).unwrap_or_else(|| {
+            told.clear();
+            route_without(roomy, counts, &mut told)
+        });
+        problems.extend(told);
+        match routed {
             Ok((route, trouble)) => {
                 match trouble {
                     Some(Obstruction::TooSmall) if counts[index] == 1 && !behind.is_empty() => {
@@ -403,6 +424,22 @@ fn route_without(
         cut.dedup();
         problems.extend(cut.into_iter().filter(|&r| counts[r] > 0).map(|room| Problem::Blocked { room, by }));
     }
+}
+
+/// Whether a turn of the room's own fields swells into the clearance of a wall or keep-out.
+fn swells(task: &RoomTask, route: &RoomRoute) -> bool {
+    let own = |r: &&Run| r.field.is_some_and(|key| key.room == task.index);
+    let bulbs = route.chains.iter().flat_map(|c| &c.runs).filter(own).flat_map(|r| {
+        curve::bend(&r.points, task.radius_m, task.radius_m).into_iter().filter_map(|s| match s {
+            curve::Segment::Arc { centre, radius_m, sweep, .. } if sweep.abs() > PI + 1e-6 => Some((centre, radius_m)),
+            _ => None,
+        })
+    });
+    let near = |distance_m: f64, clearance_m: f64| distance_m < clearance_m - audit::SLACK_M;
+    bulbs.into_iter().any(|(centre, r)| {
+        near(audit::to_walls(task.room, centre) - r, task.wall_clearance_m)
+            || task.room.keep_outs.iter().any(|k| near(k.distance_to(centre) - r, k.clearance_m))
+    })
 }
 
 /// Distance from two walls at which an arc of that radius round their outward corner still keeps the clearance:
