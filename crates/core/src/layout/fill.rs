@@ -101,7 +101,7 @@ pub fn loads(lattice: &Lattice, owner: &[Option<usize>], k: usize) -> Vec<f64> {
 }
 
 /// Tube that a cell takes, m: its pitch in both directions.
-fn tube(lattice: &Lattice, c: Cell) -> f64 {
+pub fn tube(lattice: &Lattice, c: Cell) -> f64 {
     let pitch = |lines: &[f64], i: usize| {
         let low = if i == 0 { lines[0] } else { f64::midpoint(lines[2 * i - 1], lines[2 * i]) };
         let high =

@@ -16,6 +16,8 @@ use crate::plan::distance;
 
 /// A room along whose slanting walls the floor is filled at least so far is not tried on a lattice.
 const WELL_FILLED: f64 = 0.96;
+/// Other loops are taken where they fill so much more of the floor.
+const CLEARLY: f64 = 0.02;
 /// Strips of lanes that take no more than this share of their wall are tried without moving its lines.
 const STRIP_SHARES: [f64; 2] = [0.3, 0.7];
 /// A bend that is too tight counts like so much bare floor.
@@ -69,7 +71,7 @@ fn better(
         return first;
     }
     let other = other();
-    if value(&other) > reached + 1e-9 { other } else { first }
+    if value(&other) > reached + CLEARLY { other } else { first }
 }
 
 /// Loops on the lattice. Strips of lanes that take part of a wall only may move its tube lines, or leave them near the

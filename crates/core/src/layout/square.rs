@@ -11,6 +11,8 @@ use crate::job::{FloorLattice, Pattern, Point};
 const MOST_TRIMS: usize = 24;
 /// So many places nearest to the entry are compared by the floor that they leave uncovered.
 const NEAR_TRIES: usize = 2;
+/// Ways to the entry may cut off a part of the floor: farther places are tried until this share of its tube is laid.
+const REACHED: f64 = 0.85;
 /// Another place is taken for this much more tube in the field.
 const BETTER: f64 = 1.01;
 /// Loops of one room need not be more even than this.
@@ -68,7 +70,8 @@ pub(super) fn own_loops(
     // try columns near the entry until the ways to them are clear
     let columns = lattice.columns() as i64;
     let wanted = (front as i64 - left as i64).clamp(0, columns - k as i64);
-    let shifts = (0..columns).flat_map(|d| [d, -d]);
+    let shifts = (0..columns).flat_map(|d| [d, -d]).skip(1);
+    let floor: f64 = lattice.all().map(|c| fill::tube(&lattice, c)).sum();
     let mut best: Option<(bool, f64, Own)> = None;
     let mut tried = 0;
     for shift in shifts {
@@ -80,7 +83,7 @@ pub(super) fn own_loops(
             try_columns(task, &lattice, base, first as usize, left, entry, opening, passing, &outside)
         {
             // far from the entry only where nearer places do not do
-            let enough = clean && tried >= NEAR_TRIES;
+            let enough = clean && tried >= NEAR_TRIES && covered > REACHED * floor;
             tried += 1;
             if best.as_ref().is_none_or(|b| (clean, covered) > (b.0, b.1 * BETTER)) {
                 best = Some((clean, covered, own));
