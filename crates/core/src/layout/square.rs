@@ -21,6 +21,13 @@ const EVEN: f64 = 0.04;
 const MOST_EVENINGS: usize = 3;
 /// So many places beside the entry are tried for loops without a turn that is too tight.
 const MOST_TRIES: usize = 6;
+/// A turn between lines no farther apart than so many spacings is the end of a finger.
+const FINGER: f64 = 1.6;
+/// Fingers are lengthened up to so many spacings from other tube.
+const APART: f64 = 0.9;
+/// They are lengthened by no less, and no more than this, m.
+const LEAST_REACH_M: f64 = 0.05;
+const MOST_REACH_M: f64 = 1.0;
 /// What stands free and is longer than this stops the tube lines like a wall, m.
 const LONG_M: f64 = 1.0;
 
@@ -80,7 +87,7 @@ pub(super) fn own_loops(
             continue;
         }
         if let Some((own, clean, covered)) =
-            try_columns(task, &lattice, base, first as usize, left, entry, opening, passing, &outside)
+            try_columns(task, &lattice, (base, region), first as usize, left, entry, opening, passing, &outside)
         {
             // far from the entry only where nearer places do not do
             let enough = clean && tried >= NEAR_TRIES && covered > REACHED * floor;
@@ -102,7 +109,7 @@ pub(super) fn own_loops(
 fn try_columns(
     task: &RoomTask,
     lattice: &Lattice,
-    base: &Region,
+    (base, region): (&Region, &Region),
     first: usize,
     left: usize,
     entry: Point,
@@ -165,7 +172,10 @@ fn try_columns(
     // what the pieces really take is known when their loops are drawn: then they are evened out once more
     let mut best: Option<(f64, Fields, bool)> = None;
     for _ in 0..if k > 1 { MOST_EVENINGS } else { 1 } {
-        let (fields, clean) = draw(task, &lattice, &owner, &roots, left, &lanes, outside);
+        let (mut fields, clean) = draw(task, &lattice, &owner, &roots, left, &lanes, outside);
+        if task.lattice.is_none() {
+            reach_out(task, region, &mut fields, &lanes);
+        }
         let lengths: Vec<f64> = fields
             .iter()
             .zip(lanes.chunks(2))
@@ -225,6 +235,55 @@ fn draw(
         })
         .collect();
     (fields, clean)
+}
+
+/// Lengthens fingers of the fields whose ends the lattice left off the next wall, keep-out or tube, each as far as there
+/// is floor.
+fn reach_out(task: &RoomTask, region: &Region, fields: &mut Fields, lanes: &[(Lane, Vec<Point>)]) {
+    let apart = APART * task.core_m;
+    for (_, field) in fields.iter_mut() {
+        *field = super::curve::straighten(field);
+    }
+    for f in 0..fields.len() {
+        for i in 1..fields[f].1.len().saturating_sub(2) {
+            let [a, b, c, d] = [0, 1, 2, 3].map(|k| fields[f].1[i - 1 + k]);
+            let axis = usize::from((a[0] - b[0]).abs() < 1e-6);
+            let way = b[axis] - a[axis];
+            if (d[axis] - c[axis]) * way >= 0.0 || crate::plan::distance(b, c) > FINGER * task.core_m {
+                continue;
+            }
+            let moved = |p: Point, by: f64| {
+                let mut p = p;
+                p[axis] += by * way.signum();
+                p
+            };
+            // what may stand in the way
+            let reach = Rect::spanning(b, moved(c, MOST_REACH_M));
+            let ways = fields.iter().enumerate().map(|(g, (_, way))| (g == f, way.as_slice()));
+            let beside: Vec<Rect> = ways
+                .chain(lanes.iter().map(|l| (false, l.1.as_slice())))
+                .flat_map(|(own, way)| {
+                    way.windows(2).enumerate().filter(move |(k, _)| !own || !(i.saturating_sub(2)..=i + 2).contains(k))
+                })
+                .map(|(_, w)| Rect::spanning(w[0], w[1]))
+                .filter(|r| near(r, &reach, apart))
+                .collect();
+            let free = |by: f64| {
+                let swept = Rect::spanning(b, moved(c, by));
+                region.is_free(&swept) && !beside.iter().any(|r| near(r, &swept, apart))
+            };
+            if !free(LEAST_REACH_M) {
+                continue;
+            }
+            let (mut low, mut high) = (LEAST_REACH_M, MOST_REACH_M);
+            while high - low > 0.005 {
+                let middle = f64::midpoint(low, high);
+                if free(middle) { low = middle } else { high = middle }
+            }
+            fields[f].1[i] = moved(b, low);
+            fields[f].1[i + 1] = moved(c, low);
+        }
+    }
 }
 
 /// Length of a row of corners, m.
