@@ -11,7 +11,7 @@ use super::region::{Frame, Region};
 use super::task::{Chain, Obstruction, Own, RoomRoute, RoomTask};
 use super::tie::{self, Tube};
 use super::{skew, square};
-use crate::job::Point;
+use crate::job::{Pattern, Point};
 use crate::plan::distance;
 
 /// A room along whose slanting walls the floor is filled at least so far is not tried on a lattice.
@@ -165,9 +165,17 @@ pub fn route(task: RoomTask) -> Result<(RoomRoute, Option<Obstruction>), Obstruc
         let lanes: Vec<&[Point]> = l.paths.iter().chain(&r.paths).map(Vec::as_slice).chain(lain).collect();
         let value = |o: &Result<Own, Obstruction>| o.as_ref().map_or(f64::MIN, |o| filled(&task, &frame, o, &lanes));
         let on_lattice = || {
-            on_lattice(&strips, value, |strips| {
-                square::own_loops(&task, &frame, &base, &region, strips, middle, opening, passing)
-            })
+            let lay = |task: &RoomTask| {
+                on_lattice(&strips, value, |strips| {
+                    square::own_loops(task, &frame, &base, &region, strips, middle, opening, passing)
+                })
+            };
+            let first = lay(&task);
+            if region.square || task.pattern != Pattern::Auto {
+                return first;
+            }
+            // fingers reach slanting walls better than rings
+            better(first, || lay(&RoomTask { pattern: Pattern::Serpentine, ..task.clone() }), value)
         };
         let along_walls = || skew::own_loops(&task, &frame, &region, &lanes, middle, opening, passing);
         Some(if region.square || bound || task.loops > skew::MOST_SLICES {
