@@ -39,7 +39,7 @@ const SAGITTA_M: f64 = 0.001;
 const MOST_LOOPS: usize = 16;
 /// The number of loops of each room settles in a few rounds; this many at most are tried.
 const MOST_ROUNDS: usize = 24;
-/// Where tube would have to bend too tightly, the spacing is tried so much wider or closer.
+/// Where a room would break the law, its spacing is tried so much wider or closer.
 const OTHER_SPACINGS: [f64; 6] = [1.05, 0.96, 1.1, 0.92, 1.15, 1.2];
 /// So many of them without a better layout end it.
 const MOST_STALE: usize = 6;
@@ -280,10 +280,10 @@ fn lay_parts(parted: &parts::Parted) -> Layout {
         }
     }
     let Some((_, layout, counts)) = best else { return Layout::default() };
-    let mut layout = if kinked(job, &layout).is_empty() {
+    let mut layout = if unlawful(job, &layout).is_empty() {
         share::share(job, &mut plan, &counts, &parted.rooms, layout)
     } else {
-        let (parted, layout) = unkinked(parted, &counts, layout);
+        let (parted, layout) = mended(parted, &counts, layout);
         let mut plan = Tree::of(&parted, &mut vec![]);
         share::share(&parted.job, &mut plan, &counts, &parted.rooms, layout)
     };
@@ -296,8 +296,8 @@ fn lay_parts(parted: &parts::Parted) -> Layout {
     layout
 }
 
-/// Rooms with loops that bend tighter than their tube, and the number of such bends.
-fn kinked(job: &Job, layout: &Layout) -> BTreeMap<usize, usize> {
+/// Rooms with loops that break the law, other than by their length, and how often: every bend that is too tight counts.
+fn unlawful(job: &Job, layout: &Layout) -> BTreeMap<usize, usize> {
     let mut out = BTreeMap::new();
     for l in &layout.loops {
         let tight = curve::tighter_than(&l.curve, sweep_of(job, l.room).1 - 1e-4).count();
@@ -305,14 +305,20 @@ fn kinked(job: &Job, layout: &Layout) -> BTreeMap<usize, usize> {
             *out.entry(l.room).or_default() += tight;
         }
     }
+    for b in audit::audit(job, &layout.loops) {
+        use audit::BreachKind::{Gap, Joist, KeepOut, Wall};
+        if matches!(b.kind, Gap | Joist | KeepOut | Wall) {
+            b.loops.iter().for_each(|&l| *out.entry(layout.loops[l].room).or_default() += 1);
+        }
+    }
     out
 }
 
-/// Rooms with bends that are too tight laid once more with their lines a little closer or wider, as far as that helps.
-fn unkinked(parted: &parts::Parted, counts: &[usize], layout: Layout) -> (parts::Parted, Layout) {
+/// Rooms that break the law laid once more with their lines a little closer or wider, as far as that helps.
+fn mended(parted: &parts::Parted, counts: &[usize], layout: Layout) -> (parts::Parted, Layout) {
     let mut best = (parted.clone(), layout);
     for factor in OTHER_SPACINGS {
-        let rooms = kinked(&best.0.job, &best.1);
+        let rooms = unlawful(&best.0.job, &best.1);
         if rooms.is_empty() {
             break;
         }
@@ -325,7 +331,7 @@ fn unkinked(parted: &parts::Parted, counts: &[usize], layout: Layout) -> (parts:
         }
         let layout = Tree::of(&tried, &mut vec![]).lay(&tried.job, counts);
         let (job, before) = (&tried.job, &best.1);
-        if kinked(job, &layout).values().sum::<usize>() < rooms.values().sum()
+        if unlawful(job, &layout).values().sum::<usize>() < rooms.values().sum()
             && layout.problems.iter().all(|p| before.problems.contains(p))
             && over_limit(job, &layout).len() <= over_limit(job, before).len()
         {
