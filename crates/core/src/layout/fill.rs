@@ -475,7 +475,7 @@ mod tests {
 
     fn room(outline: &[Point]) -> Lattice {
         let region = Region::new(outline, &[], &Frame::new([0.0, 1.0]), [0.5, 0.0], 0.1, 0.0).expect("free");
-        let spacing = Spacing { core: 0.2, edge: 0.2, least: 0.0, bands: vec![] };
+        let spacing = Spacing { core: 0.2, edge: 0.2, least: 0.0, clear: 0.1, bands: vec![] };
         let axis = |k: usize| {
             let (lo, hi) = outline.iter().fold((f64::MAX, f64::MIN), |(l, h), p| (l.min(p[k]), h.max(p[k])));
             lines(&[Stop { at: lo + 0.1, opens: true }, Stop { at: hi - 0.1, opens: false }], &spacing, 0.04)

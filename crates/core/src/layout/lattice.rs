@@ -21,6 +21,8 @@ pub struct Spacing {
     pub edge: f64,
     /// Tighter than this the tube cannot turn back beside another turn, m.
     pub least: f64,
+    /// Distance of the outermost lines from walls, m.
+    pub clear: f64,
     /// Stretches along this axis that lie in an edge band, m.
     pub bands: Vec<(f64, f64)>,
 }
@@ -28,6 +30,12 @@ pub struct Spacing {
 impl Spacing {
     fn at(&self, x: f64) -> f64 {
         if self.bands.iter().any(|b| b.0 <= x && x <= b.1) { self.edge } else { self.core }
+    }
+
+    /// By how much, in spacings, lines may lie farther off the two ends of a stretch, so that the floor beside the first
+    /// and the last is half a spacing wide.
+    fn margins(&self, from: f64, to: f64) -> [f64; 2] {
+        [from, to].map(|end| (0.5 - self.clear / self.at(end)).max(0.0))
     }
 
     /// Number of spacings between two positions.
@@ -181,9 +189,11 @@ fn outermost(stops: &[Stop]) -> Option<(f64, f64)> {
 /// and never tighter than the tube can turn.
 fn gaps(from: f64, to: f64, spacing: &Spacing) -> f64 {
     let wanted = spacing.count(from, to);
+    // a line has half a spacing of floor on either side: at the walls there may be less
+    let fewer: f64 = spacing.margins(from, to).iter().sum();
     let mut gaps = 1.0;
-    let off = |gaps: f64| (DENSER * wanted - gaps).abs();
-    while wanted / gaps > STRETCH || off(gaps) > off(gaps + 2.0) {
+    let off = |gaps: f64| (DENSER * wanted - fewer - gaps).abs();
+    while (wanted - fewer) / gaps > STRETCH || off(gaps) > off(gaps + 2.0) {
         gaps += 2.0;
     }
     let tightest = |gaps: f64| {
@@ -206,9 +216,14 @@ fn fill(from: f64, to: f64, spacing: &Spacing, least_gap: f64, out: &mut Vec<f64
         return;
     }
     let n = gaps(from, to, spacing);
-    // rather a margin at the far end than lines torn apart
-    let wanted = spacing.count(from, to).min(MOST_STRETCH * n);
-    out.extend((0..=n as usize).map(|k| spacing.position(from, to, wanted * k as f64 / n)));
+    let all = spacing.count(from, to);
+    // rather off the walls, up to half a spacing, or a margin at the far end, than lines torn apart
+    let [near, far] = spacing.margins(from, to);
+    let spare = (all - STRETCH * n).max(0.0);
+    let first = near.min(spare * near / (near + far).max(1e-9));
+    let last = far.min(spare * far / (near + far).max(1e-9));
+    let wanted = (all - first - last).min(MOST_STRETCH * n);
+    out.extend((0..=n as usize).map(|k| spacing.position(from, to, first + wanted * k as f64 / n)));
 }
 
 /// The lattice of one room.
@@ -309,7 +324,7 @@ mod tests {
     use super::*;
 
     fn even(core: f64) -> Spacing {
-        Spacing { core, edge: core, least: 0.0, bands: vec![] }
+        Spacing { core, edge: core, least: 0.0, clear: 0.1, bands: vec![] }
     }
 
     fn open(at: f64) -> Stop {
@@ -342,7 +357,7 @@ mod tests {
 
     #[test]
     fn the_band_is_tighter() {
-        let s = Spacing { core: 0.3, edge: 0.15, least: 0.0, bands: vec![(0.0, 0.8)] };
+        let s = Spacing { core: 0.3, edge: 0.15, least: 0.0, clear: 0.1, bands: vec![(0.0, 0.8)] };
         let l = lines(&[open(0.1), close(5.9)], &s, 0.04);
         assert!(l[1] - l[0] < 0.17 && l[l.len() - 1] - l[l.len() - 2] > 0.25);
     }
@@ -354,7 +369,7 @@ mod tests {
         {
             for edge in [core, 0.7 * core] {
                 let bands = if edge < core { vec![(0.0, 0.8)] } else { vec![] };
-                let s = Spacing { core, edge, least: 0.1, bands };
+                let s = Spacing { core, edge, least: 0.1, clear: 0.1, bands };
                 let l = on_modules(&[open(0.1), close(0.1 + width)], &s, 0.02, module);
                 assert!(l.len() >= 2 && l.len().is_multiple_of(2), "{width} {module}: {l:?}");
                 assert!(l[0] >= 0.1 - 1e-6 && l[l.len() - 1] <= 0.1 + width + 1e-6);

@@ -40,7 +40,7 @@ const MOST_LOOPS: usize = 16;
 /// The number of loops of each room settles in a few rounds; this many at most are tried.
 const MOST_ROUNDS: usize = 24;
 /// Where a room would break the law, its spacing is tried so much wider or closer.
-const OTHER_SPACINGS: [f64; 6] = [1.05, 0.96, 1.1, 0.92, 1.15, 1.2];
+const OTHER_SPACINGS: [f64; 8] = [1.05, 0.96, 1.1, 0.92, 1.15, 1.2, 1.35, 1.6];
 /// So many of them without a better layout end it.
 const MOST_STALE: usize = 6;
 

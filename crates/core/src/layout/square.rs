@@ -355,7 +355,7 @@ fn spacing(task: &RoomTask, outside: &[[Point; 2]], base: &Region, axis: usize) 
             bands.push(if floor_above { (a[axis], a[axis] + task.band_m) } else { (a[axis] - task.band_m, a[axis]) });
         }
     }
-    Spacing { core: task.core_m, edge: task.edge_m, least: task.least_m(), bands }
+    Spacing { core: task.core_m, edge: task.edge_m, least: task.least_m(), clear: task.wall_clearance_m, bands }
 }
 
 /// The kind of tree for a piece: see [`Pattern`].
