@@ -22,6 +22,7 @@ pub mod shape;
 mod share;
 mod skew;
 mod square;
+mod swell;
 pub mod task;
 mod tie;
 mod tree;

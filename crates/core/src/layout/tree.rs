@@ -3,7 +3,8 @@
 use super::parts::Parted;
 use super::region::{self, Frame};
 use super::room;
-use super::task::{Chain, Entry, Exit, LoopKey, Obstruction, RoomRoute, RoomTask, Run};
+use super::swell::{lean, swells};
+use super::task::{Chain, Entry, Exit, LoopKey, Obstruction, RoomRoute, RoomTask};
 use super::{
     LaidLoop, Layout, MOST_LOOPS, Problem, Stretch, audit, contour, curve, limit_of, manifold_place, metres_by_room,
     sweep_of,
@@ -13,7 +14,6 @@ use crate::library;
 use crate::plan::{self, Passage, distance};
 use std::cell::RefCell;
 use std::collections::{BTreeMap, BTreeSet};
-use std::f64::consts::PI;
 
 /// How the tubes reach the rooms: for each manifold a tree of rooms joined by passages.
 pub(super) struct Tree<'a> {
@@ -297,9 +297,15 @@ impl<'a> Tree<'a> {
             wall_clearance_m: task.wall_clearance_m.max(job.rules.wall_clearance_m + bulge_m),
             ..task.clone()
         };
-        // on a lattice turns that swell may lie where they do not come nearer to a wall; else all keeps more off the walls
+        // on a lattice turns that swell may lean away from walls; where they cannot, all keeps so much more off the walls
         let mut told = vec![];
-        let close = (square || bulge_m == 0.0).then(|| route_without(task.clone(), counts, &mut told));
+        let close = (square || bulge_m == 0.0).then(|| route_without(task.clone(), counts, &mut told)).map(|routed| {
+            let (mut route, trouble) = routed?;
+            if swells(&task, &route) {
+                lean(&task, &mut route);
+            }
+            Ok((route, trouble))
+        });
         let routed = close.filter(|r| !r.as_ref().is_ok_and(|(route, _)| swells(&task, route))).unwrap_or_else(|| {
             told.clear();
             route_without(roomy, counts, &mut told)
@@ -424,22 +430,6 @@ fn route_without(
         cut.dedup();
         problems.extend(cut.into_iter().filter(|&r| counts[r] > 0).map(|room| Problem::Blocked { room, by }));
     }
-}
-
-/// Whether a turn of the room's own fields swells into the clearance of a wall or keep-out.
-fn swells(task: &RoomTask, route: &RoomRoute) -> bool {
-    let own = |r: &&Run| r.field.is_some_and(|key| key.room == task.index);
-    let bulbs = route.chains.iter().flat_map(|c| &c.runs).filter(own).flat_map(|r| {
-        curve::bend(&r.points, task.radius_m, task.radius_m).into_iter().filter_map(|s| match s {
-            curve::Segment::Arc { centre, radius_m, sweep, .. } if sweep.abs() > PI + 1e-6 => Some((centre, radius_m)),
-            _ => None,
-        })
-    });
-    let near = |distance_m: f64, clearance_m: f64| distance_m < clearance_m - audit::SLACK_M;
-    bulbs.into_iter().any(|(centre, r)| {
-        near(audit::to_walls(task.room, centre) - r, task.wall_clearance_m)
-            || task.room.keep_outs.iter().any(|k| near(k.distance_to(centre) - r, k.clearance_m))
-    })
 }
 
 /// Distance from two walls at which an arc of that radius round their outward corner still keeps the clearance:
