@@ -139,11 +139,8 @@ fn modules(low: f64, high: f64, spacing: &Spacing, one: f64, module: f64) -> Vec
         let from = (left / 2.0).floor();
         return (0..=even as usize).map(|k| first + (from + k as f64 * core) * module).collect();
     }
-    let mut n = odd_below(wanted.round().max(1.0)).min(odd_below(modules / least));
-    loop {
-        if n < 1.0 {
-            return vec![];
-        }
+    // none where they are too many
+    let places = |n: f64| -> Option<Vec<f64>> {
         let mut at = -least;
         let places: Vec<f64> = (0..=n as usize)
             .map(|k| {
@@ -152,11 +149,16 @@ fn modules(low: f64, high: f64, spacing: &Spacing, one: f64, module: f64) -> Vec
                 at
             })
             .collect();
-        if at <= modules {
-            return places.into_iter().map(|k| first + k * module).collect();
-        }
-        n -= 2.0;
-    }
+        (at <= modules).then_some(places)
+    };
+    let widest = |places: &[f64]| places.windows(2).map(|w| w[1] - w[0]).fold(0.0, f64::max);
+    let fewest = odd_below(wanted.round().max(1.0)).min(odd_below(modules / least));
+    // rather two lines more than steps wider than a spacing may be stretched
+    let most = (STRETCH * spacing.core / module + 1e-6).floor().max(core);
+    let denser = places(fewest + 2.0).filter(|p| widest(p) <= most);
+    let few = (0..).map(|k| fewest - 2.0 * f64::from(k)).take_while(|n| *n >= 1.0).find_map(places);
+    let chosen = few.map(|few| if widest(&few) > most { denser.unwrap_or(few) } else { few });
+    chosen.unwrap_or_default().into_iter().map(|k| first + k * module).collect()
 }
 
 /// The largest odd number up to a figure; below 1 there is none.

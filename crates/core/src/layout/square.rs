@@ -50,7 +50,7 @@ pub(super) fn own_loops(
                 lattice::on_modules(&stops, &spacing, frame.local(cross)[k], side_m)
             }
             Some(FloorLattice::Joists { along, centres_m, one_m, .. }) if frame.axis(along) != k => {
-                lattice::in_bays(&stops, spacing.least, frame.local([one_m; 2])[k], centres_m)
+                lattice::in_bays(&stops, task.turn_m(), frame.local([one_m; 2])[k], centres_m)
             }
             _ => lines(&stops, &spacing, task.gap_m),
         }

@@ -131,10 +131,14 @@ pub struct RoomTask<'a> {
 }
 
 impl RoomTask<'_> {
-    /// The tightest spacing at which the tube can turn back: two bulbs side by side keep the least gap, and none swells
-    /// more than was reckoned with, m.
+    /// The tightest spacing at which turns back swell no more than was reckoned with, m.
     pub fn least_m(&self) -> f64 {
-        (self.radius_m + self.gap_m / 2.0).max((2.0 * self.radius_m).min(0.85 * self.edge_m))
+        self.turn_m().max((2.0 * self.radius_m).min(0.85 * self.edge_m))
+    }
+
+    /// The tightest spacing at which the tube can turn back at all, with a bulb that keeps the least gap from another, m.
+    pub fn turn_m(&self) -> f64 {
+        self.radius_m + self.gap_m / 2.0
     }
 }
 
