@@ -129,7 +129,8 @@ fn modules(low: f64, high: f64, spacing: &Spacing, one: f64, module: f64) -> Vec
         return vec![];
     }
     let to = first + modules * module;
-    let least = (spacing.least / module - 1e-6).ceil().max(1.0);
+    // a step that is a little too tight swells a little more
+    let least = (0.9 * spacing.least / module - 1e-6).ceil().max(1.0);
     let core = (spacing.core / module).round().max(least);
     let wanted = spacing.count(first, to);
     // even steps of the core where they leave no more than a module at the walls; else steps that differ by one
