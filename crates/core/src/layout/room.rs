@@ -21,7 +21,7 @@ const CLEARLY: f64 = 0.02;
 /// Strips of lanes that take no more than this share of their wall are tried without moving its lines.
 const STRIP_SHARES: [f64; 2] = [0.3, 0.7];
 /// A bend that is too tight counts like so much bare floor.
-const TIGHT: f64 = 0.01;
+const TIGHT: f64 = 0.004;
 /// Distance of the points at which the filling of a floor is looked at, m.
 const RASTER_M: f64 = 0.12;
 
