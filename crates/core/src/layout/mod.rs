@@ -197,13 +197,17 @@ fn lay_whole(job: &Job) -> Layout {
     parted.share_rooms();
     parted.split_rooms(job, &mut told);
     let mut parted = kept::carve(parted, &kept);
-    let mut layout = lay_parts(&parted);
+    let mut layout = lay_parts(&parted, kinked);
     for manifold in 0..parted.job.manifolds.len() {
         let Some(tried) = parted.cut_across(manifold) else { continue };
-        let other = lay_parts(&tried);
+        let other = lay_parts(&tried, kinked);
         if tried.cost(&other) < parted.cost(&layout) {
             (parted, layout) = (tried, other);
         }
+    }
+    // the whole law is dear: it is asked once, of the best
+    if !unlawful(&parted.job, &layout).is_empty() {
+        layout = lay_parts(&parted, unlawful);
     }
     let mut whole = parted.whole(job, layout, kept);
     whole.problems.extend(told);
@@ -233,8 +237,8 @@ fn yield_to_kept(job: &Job, layout: &mut Layout) {
     }
 }
 
-/// Lays the loops of a job in whose rooms hangs one manifold at most.
-fn lay_parts(parted: &parts::Parted) -> Layout {
+/// Lays the loops of a job in whose rooms hangs one manifold at most; rooms that break the law as it is told are mended.
+fn lay_parts(parted: &parts::Parted, law: Law) -> Layout {
     let job = &parted.job;
     let mut fixed = Vec::new();
     let mut plan = Tree::of(parted, &mut fixed);
@@ -281,24 +285,19 @@ fn lay_parts(parted: &parts::Parted) -> Layout {
         }
     }
     let Some((_, layout, counts)) = best else { return Layout::default() };
-    let mut layout = if unlawful(job, &layout).is_empty() {
-        share::share(job, &mut plan, &counts, &parted.rooms, layout)
-    } else {
-        let (parted, layout) = mended(parted, &counts, layout);
-        let mut plan = Tree::of(&parted, &mut vec![]);
-        share::share(&parted.job, &mut plan, &counts, &parted.rooms, layout)
-    };
-    for l in &mut layout.loops {
-        l.spacing_m = job.rooms[l.room].heated_floor().map_or(l.spacing_m, |f| f.spacing_core_m);
-    }
+    let layout = mended(job, &mut plan, &counts, layout, law);
+    let mut layout = share::share(job, &mut plan, &counts, &parted.rooms, layout);
     let over = over_limit(job, &layout).into_iter();
     layout.problems.extend(fixed);
     layout.problems.extend(over.map(|(room, (length_m, limit_m))| Problem::OverLimit { room, length_m, limit_m }));
     layout
 }
 
-/// Rooms with loops that break the law, other than by their length, and how often: every bend that is too tight counts.
-fn unlawful(job: &Job, layout: &Layout) -> BTreeMap<usize, usize> {
+/// Tells which rooms' loops break the law, and how often.
+type Law = fn(&Job, &Layout) -> BTreeMap<usize, usize>;
+
+/// Rooms whose loops bend tighter than their tube, and how often.
+fn kinked(job: &Job, layout: &Layout) -> BTreeMap<usize, usize> {
     let mut out = BTreeMap::new();
     for l in &layout.loops {
         let tight = curve::tighter_than(&l.curve, sweep_of(job, l.room).1 - 1e-4).count();
@@ -306,6 +305,12 @@ fn unlawful(job: &Job, layout: &Layout) -> BTreeMap<usize, usize> {
             *out.entry(l.room).or_default() += tight;
         }
     }
+    out
+}
+
+/// Rooms whose loops break the law in any way but by their length.
+fn unlawful(job: &Job, layout: &Layout) -> BTreeMap<usize, usize> {
+    let mut out = kinked(job, layout);
     for b in audit::audit(job, &layout.loops) {
         use audit::BreachKind::{Gap, Joist, KeepOut, Wall};
         if matches!(b.kind, Gap | Joist | KeepOut | Wall) {
@@ -316,27 +321,24 @@ fn unlawful(job: &Job, layout: &Layout) -> BTreeMap<usize, usize> {
 }
 
 /// Rooms that break the law laid once more with their lines a little closer or wider, as far as that helps.
-fn mended(parted: &parts::Parted, counts: &[usize], layout: Layout) -> (parts::Parted, Layout) {
-    let mut best = (parted.clone(), layout);
+fn mended(job: &Job, plan: &mut Tree, counts: &[usize], layout: Layout, law: Law) -> Layout {
+    let mut best = layout;
+    let mut left = law(job, &best);
     for factor in OTHER_SPACINGS {
-        let rooms = unlawful(&best.0.job, &best.1);
-        if rooms.is_empty() {
+        if left.is_empty() {
             break;
         }
-        let mut tried = best.0.clone();
-        for &r in rooms.keys() {
-            let Some(own) = parted.job.rooms[r].floor.as_ref() else { continue };
-            if let Some(f) = &mut tried.job.rooms[r].floor {
-                (f.spacing_core_m, f.spacing_edge_m) = (own.spacing_core_m * factor, own.spacing_edge_m * factor);
-            }
-        }
-        let layout = Tree::of(&tried, &mut vec![]).lay(&tried.job, counts);
-        let (job, before) = (&tried.job, &best.1);
-        if unlawful(job, &layout).values().sum::<usize>() < rooms.values().sum()
-            && layout.problems.iter().all(|p| before.problems.contains(p))
-            && over_limit(job, &layout).len() <= over_limit(job, before).len()
+        let before = plan.stretch.clone();
+        left.keys().for_each(|&r| plan.stretch[r] = factor);
+        let layout = plan.lay(job, counts);
+        let tried = law(job, &layout);
+        if tried.values().sum::<usize>() < left.values().sum()
+            && layout.problems.iter().all(|p| best.problems.contains(p))
+            && over_limit(job, &layout).len() <= over_limit(job, &best).len()
         {
-            best = (tried, layout);
+            (best, left) = (layout, tried);
+        } else {
+            plan.stretch = before;
         }
     }
     best

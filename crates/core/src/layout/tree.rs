@@ -31,11 +31,16 @@ pub(super) struct Tree<'a> {
     behind: Vec<Vec<usize>>,
     /// Neighbours that are to be one loop.
     joins: BTreeSet<(LoopKey, LoopKey)>,
+    /// By how much the spacings of each room are stretched.
+    pub stretch: Vec<f64>,
     /// Rooms routed before: from one round to the next only a few change the number of their loops.
-    routed: RefCell<BTreeMap<(usize, Vec<usize>), Routed>>,
+    routed: RefCell<BTreeMap<Key, Routed>>,
     /// The same for whole manifolds, with their loops.
-    laid: RefCell<BTreeMap<(usize, Vec<usize>), Layout>>,
+    laid: RefCell<BTreeMap<Key, Layout>>,
 }
+
+/// A room or manifold, with the number of loops and the stretch (as bits) of each room behind it.
+type Key = (usize, Vec<(usize, u64)>);
 
 /// What became of a room, and what is to be said of it and those behind it.
 type Routed = (Option<RoomRoute>, Vec<Problem>);
@@ -56,6 +61,7 @@ impl<'a> Tree<'a> {
             usable,
             behind: vec![],
             joins: BTreeSet::new(),
+            stretch: vec![1.0; n],
             routed: RefCell::default(),
             laid: RefCell::default(),
         };
@@ -135,8 +141,8 @@ impl<'a> Tree<'a> {
     }
 
     /// What the route of a room depends on beside the plan.
-    fn key(&self, room: usize, counts: &[usize]) -> (usize, Vec<usize>) {
-        (room, self.behind[room].iter().map(|&r| counts[r]).collect())
+    fn key(&self, room: usize, counts: &[usize]) -> Key {
+        (room, self.behind[room].iter().map(|&r| (counts[r], self.stretch[r].to_bits())).collect())
     }
 
     /// How many loops each room needs, from its area and the length of its leaders.
@@ -251,7 +257,8 @@ impl<'a> Tree<'a> {
         let floor = room.heated_floor();
         let tube = floor.and_then(|f| library::tube(&f.tube_id)).or(library::library().tubes.first())?;
         let behind: Vec<LoopKey> = exits.iter().flat_map(|e| e.route.chains.iter().flat_map(Chain::keys)).collect();
-        let edge_m = floor.map_or(0.2, |f| f.spacing_edge_m);
+        let stretched = |spacing_m: f64| spacing_m * self.stretch[index];
+        let edge_m = stretched(floor.map_or(0.2, |f| f.spacing_edge_m));
         // spacings may come out this much tighter than wanted, to fit between walls
         let lattice = floor.and_then(|f| f.lattice);
         let frame = Frame::new(entry.inward);
@@ -274,7 +281,7 @@ impl<'a> Tree<'a> {
             entry,
             exits,
             loops: counts[index],
-            core_m: floor.map_or(0.2, |f| f.spacing_core_m),
+            core_m: stretched(floor.map_or(0.2, |f| f.spacing_core_m)),
             edge_m,
             band_m: job.rules.edge_band_m,
             outside: self.parted.outside[index].clone(),
