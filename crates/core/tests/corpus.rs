@@ -1,6 +1,6 @@
 //! The corpus of plans in `corpus/`: every one is laid within the law, covered, and even where its rules ask for it.
 
-use fuoco_core::job::{Floor, Job, Point};
+use fuoco_core::job::{Job, Point};
 use fuoco_core::layout::audit::audit;
 use fuoco_core::layout::score::{Score, score};
 use fuoco_core::layout::{Layout, Problem, lay_out};
@@ -38,7 +38,7 @@ fn laid() -> Vec<(String, Job, Layout, Score)> {
 fn every_plan_is_laid_within_the_law_and_covered() {
     let all = laid();
     assert!(all.len() >= 30);
-    let mut covered = 0;
+    let (mut plain, mut well) = (0, 0);
     for (name, job, layout, score) in &all {
         assert_eq!(score.breaches, 0, "{name}: {:?}", audit(job, &layout.loops));
         assert!(
@@ -49,13 +49,15 @@ fn every_plan_is_laid_within_the_law_and_covered() {
         for m in &score.manifolds {
             assert!(m.of_limit <= 1.0, "{name}");
         }
-        let bound = job.rooms.iter().any(|r| r.floor.as_ref().is_some_and(|f| f.lattice.is_some()));
-        // a lattice leaves up to a bay or a spacing at its walls
-        assert!(score.coverage() > if bound { 0.92 } else { 0.96 }, "{name}: {}", score.coverage());
-        covered += usize::from(bound || score.coverage() >= 0.97);
+        assert!(score.coverage() >= 0.97, "{name}: {}", score.coverage());
+        let rectangles = score.rooms.len() == 1 && job.rooms[0].outline.len() == 4 && job.rooms[0].keep_outs.is_empty();
+        if rectangles && name.contains("rectangle") {
+            plain += 1;
+            well += usize::from(score.coverage() >= 0.99);
+        }
     }
-    // the school's corridor, filled by leaders, stays a little below
-    assert!(covered >= all.len() - 1, "{covered} of {}", all.len());
+    // the smallest one has a corner beside its entry that no tube reaches
+    assert!(plain >= 5 && well >= plain - 1, "{well} of {plain}");
 }
 
 #[test]
@@ -69,16 +71,52 @@ fn loops_are_even_where_the_rules_ask_for_it() {
 fn the_field_takes_the_tube_that_the_spacing_asks_for() {
     let (mut near, mut all) = (0, 0);
     for (name, job, layout, score) in laid() {
-        // where edges are no tighter than the tube bends; with other rooms' leaders some floor beside them is lost
-        let free = |f: &Floor| f.spacing_edge_m >= 0.15 && f.lattice.is_none();
-        let free = job.rooms.iter().filter_map(|r| r.floor.as_ref()).all(free);
-        if free && job.rooms.len() == 1 && !layout.loops.is_empty() {
-            assert!((score.density() - 1.0).abs() < 0.095, "{name}: {}", score.density());
+        // where edges are no tighter than the tube bends
+        let free = job.rooms.iter().filter_map(|r| r.floor.as_ref()).all(|f| f.spacing_edge_m >= 0.15);
+        if free && !layout.loops.is_empty() {
+            assert!((score.density() - 1.0).abs() < 0.14, "{name}: {}", score.density());
             all += 1;
-            near += usize::from((score.density() - 1.0).abs() <= 0.05);
+            near += usize::from((score.density() - 1.0).abs() <= 0.055);
         }
     }
-    assert!(4 * near >= 3 * all && all >= 20, "within a twentieth: {near} of {all}");
+    assert!(10 * near >= 9 * all && all >= 30, "within a twentieth: {near} of {all}");
+}
+
+/// Rooms of shapes and spacings that the corpus does not have, with cabinets anywhere: lawful all, and covered as far as the
+/// cabinets let tube pass.
+#[test]
+fn rooms_of_other_shapes_are_laid_within_the_law() {
+    let shapes: [&[Point]; 6] = [
+        &[[0.0, 0.0], [6.3, 0.0], [6.3, 2.4], [3.7, 2.4], [3.7, 5.6], [0.0, 5.6]],
+        &[[0.0, 0.0], [7.1, 0.0], [7.1, 5.2], [5.0, 5.2], [5.0, 2.3], [2.2, 2.3], [2.2, 5.2], [0.0, 5.2]],
+        &[[0.0, 0.0], [5.4, 0.0], [5.4, 2.1], [3.1, 4.9], [0.0, 4.9]],
+        &[[0.0, 0.0], [6.0, 0.0], [5.4, 4.4], [0.6, 3.5]],
+        &[[0.0, 0.0], [6.6, 0.0], [6.6, 3.8], [5.0, 3.8], [4.0, 4.8], [2.6, 4.8], [1.6, 3.8], [0.0, 3.8]],
+        &[[6.4, 2.6], [4.8, 5.2], [1.6, 5.2], [0.0, 2.6], [1.6, 0.0], [4.8, 0.0]],
+    ];
+    let mut covered = vec![];
+    for (k, outline) in shapes.iter().enumerate() {
+        for (spacing, edge, cabinets) in [(0.2, 0.2, 0), (0.15, 0.15, 1), (0.25, 0.15, 2), (0.1, 0.1, 1), (0.3, 0.3, 1)]
+        {
+            let mut room = box_room("a", 0.0, 0.0, 1.0, 1.0);
+            room.outline = outline.to_vec();
+            let floor = room.floor.as_mut().expect("heated");
+            (floor.spacing_core_m, floor.spacing_edge_m) = (spacing, edge);
+            for c in 0..cabinets {
+                let (x, y) = (1.0 + 2.1 * f64::from(c), 1.1 + 0.3 * k as f64 - 0.4 * f64::from(c));
+                room.keep_outs.push(cabinet(&format!("k{c}"), x, y, x + 0.8, y + 0.45));
+            }
+            let mut job = job_of(vec![room]);
+            job.manifolds.push(manifold("m", "A", "a", 0, 1.9));
+            let (layout, name) = (lay_out(&job), format!("shape {k} at {spacing}/{edge}, cabinets {cabinets}"));
+            assert_eq!(audit(&job, &layout.loops), vec![], "{name}");
+            assert!(layout.problems.is_empty(), "{name}: {:?}", layout.problems);
+            covered.push(score(&job, &layout).coverage());
+            assert!(covered[covered.len() - 1] > 0.8, "{name}: {covered:?}");
+        }
+    }
+    let well = covered.iter().filter(|c| **c >= 0.97).count();
+    assert!(3 * well >= 2 * covered.len(), "{well} of {}: {covered:?}", covered.len());
 }
 
 /// A convex room with corners on an ellipse, turned; the manifold somewhere on its wall.

@@ -392,6 +392,34 @@ mod tests {
         assert!(on_modules(&[open(0.1)], &even(0.2), 0.0, 0.15).is_empty());
     }
 
+    /// At wide spacings the outermost lines may lie farther off the walls than they must: each line has its floor.
+    #[test]
+    fn wide_spacings_take_the_tube_they_ask_for() {
+        let mut off: Vec<f64> = vec![];
+        for k in 0..120 {
+            let width = 2.0 + 0.05 * f64::from(k);
+            let l = lines(&[open(0.1), close(width - 0.1)], &even(0.3), 0.04);
+            assert!(l[0] >= 0.1 - 1e-9 && l[0] <= 0.15 + 1e-9 && l[l.len() - 1] <= width - 0.1 + 1e-9);
+            assert!(width - l[l.len() - 1] <= 0.15 + 1e-9, "{width}: {l:?}");
+            assert!(l.windows(2).all(|w| w[1] - w[0] <= 0.3 * STRETCH + 1e-9), "{width}: {l:?}");
+            off.push(l.len() as f64 * 0.3 / width - 1.0);
+        }
+        // a twentieth more than the floor asks for, which bends cut off again
+        let mean = off.iter().sum::<f64>() / off.len() as f64;
+        assert!((0.03..0.07).contains(&mean), "{mean}");
+    }
+
+    #[test]
+    fn steps_on_modules_are_no_wider_than_a_spacing_may_be() {
+        let s = Spacing { least: 0.16, ..even(0.2) };
+        for k in 0..80 {
+            let width = 2.0 + 0.05 * f64::from(k);
+            let l = on_modules(&[open(0.1), close(0.1 + width)], &s, 0.025, 0.05);
+            let widest = l.windows(2).map(|w| w[1] - w[0]).fold(0.0, f64::max);
+            assert!(widest < 0.2 + 1e-6, "{width}: {l:?}");
+        }
+    }
+
     #[test]
     fn two_tubes_lie_in_every_bay() {
         let l = in_bays(&[open(0.1), close(3.9)], 0.12, 0.4, 0.4);

@@ -190,7 +190,7 @@ fn manifold_score(job: &Job, manifold: usize, layout: &Layout) -> Option<Manifol
 mod tests {
     use super::*;
     use crate::layout::{LaidLoop, Stretch, curve};
-    use crate::samples::{box_room, job_of, manifold};
+    use crate::samples::{box_room, cabinet, job_of, manifold};
 
     /// Two straight tubes in a room of 4 × 1 m, 0.4 m apart: the figures by hand.
     #[test]
@@ -207,7 +207,7 @@ mod tests {
             spacing_m: 0.2,
             corners: vec![],
             curve: vec![curve::Segment::Line([0.0, y], [length_m, y])],
-            points: vec![[0.0, y], [length_m, y]],
+            points: vec![[0.0, y], [0.5, y], [length_m, y]],
             length_m,
             leader_length_m: 0.5,
             stretches: vec![Stretch { room: 0, from_m: 0.5, field_m: length_m - 0.5 }],
@@ -218,13 +218,29 @@ mod tests {
         let s = score_with(&job, &layout, &audit::coverage(&job, &layout.loops), 0);
         let (room, m) = (&s.rooms[0], &s.manifolds[0]);
         assert_eq!((room.loops, room.area_m2, room.field_m), (2, 4.0, 6.0));
-        assert!((room.wanted_m - 19.75).abs() < 1e-9, "4 m² less a metre of leaders, 0.05 m wide, at 0.2 m");
-        assert!((s.density() - 6.0 / 19.75).abs() < 1e-9);
+        // of the first half metre the leaders take all but the strips beyond their reach of 0.2 m
+        assert!((room.wanted_m - 3.6 / 0.2).abs() < 1e-9, "{}", room.wanted_m);
+        assert!((s.density() - 6.0 / 18.0).abs() < 1e-9);
         assert!((m.spread - 0.5 / 3.5).abs() < 1e-9 && (m.of_limit - 0.2).abs() < 1e-9);
         assert!((m.leaders - 1.0 / 7.0).abs() < 1e-9);
         assert_eq!((m.bends, s.tube_m()), (6.0, 7.0));
         // three of the raster's eight or nine rows lie within 0.12 m of each, the second's for four fifths of the way
         assert!(room.coverage > 0.59 && room.coverage < 0.69, "{}", room.coverage);
         assert!(room.coldest.1 > 0.12);
+    }
+
+    /// Where clearances leave a strip that no line can serve, none is asked for.
+    #[test]
+    fn floor_that_tube_may_not_serve_asks_for_none() {
+        let mut job = job_of(vec![box_room("a", 0.0, 0.0, 4.0, 3.0)]);
+        let wanted = |job: &Job| wanted(job, 0, &[]);
+        assert!((wanted(&job) - 12.0 / 0.2).abs() < 1e-6);
+        job.rules.wall_clearance_m = 0.4;
+        // 0.3 m along every wall
+        assert!((wanted(&job) - 3.4 * 2.4 / 0.2).abs() < 1e-6, "{}", wanted(&job));
+        job.rules.wall_clearance_m = 0.1;
+        job.rooms[0].keep_outs.push(cabinet("k", 1.0, 1.0, 2.0, 2.0));
+        let clearance = job.rooms[0].keep_outs[0].clearance_m;
+        assert!(clearance <= 0.1 && (wanted(&job) - 11.0 / 0.2).abs() < 1e-6, "{}", wanted(&job));
     }
 }
