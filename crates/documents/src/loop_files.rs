@@ -70,7 +70,8 @@ pub fn geojson(design: &Design) -> String {
     GeoJson::from(FeatureCollection { bbox: None, features, foreign_members: None }).to_string()
 }
 
-/// A level with its loops as a DXF drawing in metres: beside the layers of the rooms one for every loop, and TAGS.
+/// A level with its loops as a DXF drawing in metres: beside the layers of the rooms one for every loop, TAGS, and
+/// JOIST-HOLES where tube passes joists.
 pub fn dxf(job: &Job, design: &Design, level_id: &str) -> Vec<u8> {
     let on_level = |l: &&LoopDesign| {
         let first = l.room_ids.first().and_then(|id| job.room(id));
@@ -82,7 +83,10 @@ pub fn dxf(job: &Job, design: &Design, level_id: &str) -> Vec<u8> {
         .filter(on_level)
         .map(|l| Line { layer: format!("LOOP-{}", layer(&l.tag)), points: l.path.clone(), tag: l.tag.clone() })
         .collect();
-    dxf::write_with(job, level_id, &lines)
+    let on_level = |id: &str| job.room(id).is_some_and(|r| r.level_id == level_id);
+    let holes: Vec<_> =
+        design.rooms.iter().filter(|r| on_level(&r.id)).flat_map(|r| r.joist_holes.iter().copied()).collect();
+    dxf::write_with(job, level_id, &lines, &holes)
 }
 
 /// A tag as part of a layer's name: letters, digits and hyphens.
@@ -157,5 +161,21 @@ mod tests {
             }
         }
         assert!(drawing.entities().any(|e| e.common.layer == "ROOMS"));
+    }
+
+    #[test]
+    fn dxf_shows_the_holes_in_joists() {
+        let text = include_str!("../../../corpus/36-joists.json");
+        let job = Job::from_json(text).expect("the plan is sound");
+        let design = design(&job).expect("it designs");
+        let bytes = dxf(&job, &design, &job.levels[0].id);
+        let drawing = ::dxf::Drawing::load(&mut std::io::Cursor::new(&bytes)).expect("reads");
+        let circles = drawing.entities().filter_map(|e| match &e.specific {
+            ::dxf::entities::EntityType::Circle(c) if e.common.layer == "JOIST-HOLES" => Some([c.center.x, c.center.y]),
+            _ => None,
+        });
+        let holes: Vec<_> = design.rooms.iter().flat_map(|r| r.joist_holes.iter().copied()).collect();
+        assert!(holes.len() > 20);
+        assert_eq!(circles.collect::<Vec<_>>(), holes);
     }
 }

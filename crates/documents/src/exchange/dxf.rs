@@ -2,7 +2,7 @@
 //! inside one its name. Where there are layers named for rooms, only those are read.
 
 use super::{Imported, LARGEST_FILE};
-use dxf::entities::{Entity, EntityCommon, EntityType, LwPolyline, Text};
+use dxf::entities::{Circle, Entity, EntityCommon, EntityType, LwPolyline, Text};
 use dxf::enums::{AcadVersion, Units};
 use dxf::{Drawing, LwPolylineVertex};
 use fuoco_core::error::FieldError;
@@ -14,6 +14,8 @@ use std::collections::BTreeMap;
 const MOST_ENTITIES: usize = 200_000;
 /// Sections, layers and the like that a drawing may have besides its entities.
 const MOST_TABLE_ENTRIES: usize = 20_000;
+/// A hole in a joist is drawn with this radius, m.
+const HOLE_RADIUS_M: f64 = 0.015;
 /// Ends of lines nearer than this meet, m.
 const JOIN_M: f64 = 0.002;
 /// An arc's segments stray at most this far from it, m.
@@ -221,11 +223,11 @@ pub(crate) struct Line {
 /// The rooms of a level as a DXF drawing in metres: outlines on the layer ROOMS, openings on OPENINGS, keep-outs on
 /// KEEP-OUTS, names on NAMES.
 pub fn write(job: &Job, level_id: &str) -> Vec<u8> {
-    write_with(job, level_id, &[])
+    write_with(job, level_id, &[], &[])
 }
 
-/// The rooms with lines in them.
-pub(crate) fn write_with(job: &Job, level_id: &str, lines: &[Line]) -> Vec<u8> {
+/// The rooms with lines in them, and holes on the layer JOIST-HOLES.
+pub(crate) fn write_with(job: &Job, level_id: &str, lines: &[Line], holes: &[Point]) -> Vec<u8> {
     let mut drawing = Drawing::new();
     // the first version that knows units and light polylines
     drawing.header.version = AcadVersion::R2000;
@@ -265,6 +267,9 @@ pub(crate) fn write_with(job: &Job, level_id: &str, lines: &[Line]) -> Vec<u8> {
         let Some(at) = l.points.get(l.points.len() / 2) else { continue };
         let location = dxf::Point::new(at[0], at[1], 0.0);
         add("TAGS", EntityType::Text(Text { location, text_height: 0.15, value: l.tag.clone(), ..Text::default() }));
+    }
+    for p in holes {
+        add("JOIST-HOLES", EntityType::Circle(Circle::new(dxf::Point::new(p[0], p[1], 0.0), HOLE_RADIUS_M)));
     }
     let mut out = Vec::new();
     drawing.save(&mut out).expect("memory takes any drawing");
