@@ -43,6 +43,8 @@ export function useLoopTools(view: View) {
   let panning: Point | null = null;
   let split: { room: string; index: number; end: 0 | 1; key: string; moved: boolean } | null = null;
   let waiting: Held | null = null;
+  /** Steps by keys that came while one is under way, together; none when none is. */
+  let nudged: Point | null = null;
   /** Counts drags given up: their answers under way are not taken. */
   let givenUp = 0;
 
@@ -212,14 +214,25 @@ export function useLoopTools(view: View) {
     if (key && !hand.busy) store.settle();
   }
 
-  /** Moves the run that the keys have chosen. */
+  /** Moves the run that the keys have chosen. Steps that come while one is under way are made together after it. */
   async function nudge(by: Point) {
-    const l = chosen();
-    if (!l || hand.run < 0 || hand.busy) return;
+    if (nudged) {
+      nudged = [nudged[0] + by[0], nudged[1] + by[1]];
+      return;
+    }
+    if (hand.busy) return;
     hand.busy = true;
-    const key = `nudge-${hand.run}-${l.port}-${l.manifold_id}`;
-    const id = hold(l.id, key);
-    await put(store.job.value!, id, { part: "run", index: hand.run }, by, false, key);
+    let next = by;
+    do {
+      nudged = [0, 0];
+      const l = chosen();
+      if (!l || hand.run < 0) break;
+      const key = `nudge-${hand.run}-${l.port}-${l.manifold_id}`;
+      const id = hold(l.id, key);
+      await put(store.job.value!, id, { part: "run", index: hand.run }, next, false, key);
+      next = nudged;
+    } while (next[0] !== 0 || next[1] !== 0);
+    nudged = null;
     hand.busy = false;
   }
 
