@@ -56,7 +56,7 @@ fn every_plan_is_laid_within_the_law_and_covered() {
             well += usize::from(score.coverage() >= 0.99);
         }
     }
-    // the smallest one has a corner beside its entry that no tube reaches
+    // the smallest one has a spot beside its entry that no tube covers
     assert!(plain >= 5 && well >= plain - 1, "{well} of {plain}");
 }
 

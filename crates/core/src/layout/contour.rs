@@ -9,7 +9,7 @@
 //! After the iso-contours of H. Zhao et al., "Connected Fermat spirals for layered fabrication", ACM Transactions on
 //! Graphics 35 (2016), with tracks and outlines in the place of spirals.
 
-use super::audit::{between_segments, to_segment, within_reach};
+use super::audit::{SLACK_M, between_segments, to_segment, within_reach};
 use super::curve::{bend, tighter_than};
 use super::shape::{Around, corners, inset, inset_evenly, sides};
 use crate::job::Point;
@@ -31,8 +31,6 @@ const TIGHT: f64 = 0.002;
 const ODD: f64 = 0.02;
 /// Cuts and links reach this far over the lines that they join, m.
 const OVER_M: f64 = 0.004;
-/// Slack of a corner's distance from a wall, m: what the audit allows.
-const STRAY_M: f64 = 0.003;
 /// Distance of the points at which coverage is looked at, m.
 const RASTER_M: f64 = 0.08;
 /// So many bends that are too tight are mended.
@@ -188,7 +186,7 @@ impl Patch {
     fn strays(&self, route: &[Point], fixed: [usize; 2]) -> usize {
         let field = fixed[0] + 2..route.len().saturating_sub(fixed[1] + 2);
         let near = |p: &Point| {
-            sides(&self.outline).zip(&self.first_m).any(|((a, b), first)| to_segment(*p, a, b) < first - STRAY_M)
+            sides(&self.outline).zip(&self.first_m).any(|((a, b), first)| to_segment(*p, a, b) < first - SLACK_M)
         };
         route.get(field).unwrap_or_default().iter().filter(|p| near(p)).count()
     }

@@ -259,7 +259,6 @@ impl<'a> Tree<'a> {
         let behind: Vec<LoopKey> = exits.iter().flat_map(|e| e.route.chains.iter().flat_map(Chain::keys)).collect();
         let stretched = |spacing_m: f64| spacing_m * self.stretch[index];
         let edge_m = stretched(floor.map_or(0.2, |f| f.spacing_edge_m));
-        // spacings may come out this much tighter than wanted, to fit between walls
         let lattice = floor.and_then(|f| f.lattice);
         let frame = Frame::new(entry.inward);
         let bays = match lattice {
@@ -269,6 +268,7 @@ impl<'a> Tree<'a> {
         if lattice.is_some() && counts[index] > 0 && !frame.is_level() {
             problems.push(Problem::LatticeIdle { room: index });
         }
+        // spacings may come out a little tighter than wanted, to fit between walls
         let bulge_m = (tube.bend_radius_m - 0.85 * edge_m / 2.0).max(0.0);
         // round the corners of keep-outs the tube comes nearer than its straights
         let sweep = super::sweep_of(job, index).0;
