@@ -35,6 +35,22 @@ enum Command {
         #[arg(long, value_name = "ADDR", default_value = "127.0.0.1:8642")]
         bind: SocketAddr,
     },
+    /// Write all jobs and files into one new file, also while the server runs
+    Backup {
+        /// The file to write
+        file: PathBuf,
+        /// Folder of the database [default: fuoco in the user's data folder]
+        #[arg(long, value_name = "DIR")]
+        data: Option<PathBuf>,
+    },
+    /// Make a new data folder of a backup
+    Restore {
+        /// The file that `fuoco backup` wrote
+        file: PathBuf,
+        /// The folder to make; it must hold no database [default: fuoco in the user's data folder]
+        #[arg(long, value_name = "DIR")]
+        data: Option<PathBuf>,
+    },
     /// Design a job file and print the design as JSON
     Design {
         /// The job file; - for standard input
@@ -70,6 +86,12 @@ enum Command {
 fn main() -> ExitCode {
     let done = match Cli::parse().command {
         Command::Serve { data, demo, bind } => serve(data, demo, bind),
+        Command::Backup { file, data } => {
+            folder(data).and_then(|data| fuoco_server::back_up(&data, &file).map_err(|e| failed(1, e)))
+        }
+        Command::Restore { file, data } => {
+            folder(data).and_then(|data| fuoco_server::restore(&file, &data).map_err(|e| failed(1, e)))
+        }
         Command::Design { job, out } => design_file(&job, out.as_deref()),
         Command::Layouts { jobs } => layouts(&jobs),
         Command::Section { section } => solve_section(&section),
@@ -148,14 +170,16 @@ fn print(text: &str) -> Result<(), Failure> {
 }
 
 fn serve(data: Option<PathBuf>, demo: bool, bind: SocketAddr) -> Result<(), Failure> {
-    let data = match data {
-        Some(folder) => folder,
-        None => data_folder().ok_or_else(|| failed(2, "--data: there is no user data folder here; name one"))?,
-    };
+    let data = folder(data)?;
     fuoco_server::serve(fuoco_server::Options { data, bind, demo }).map_err(|e| {
         let code = if matches!(e, fuoco_server::ServeError::NotLoopback(_)) { 2 } else { 1 };
         failed(code, e)
     })
+}
+
+/// The data folder that was named, or the user's own.
+fn folder(named: Option<PathBuf>) -> Result<PathBuf, Failure> {
+    named.or_else(data_folder).ok_or_else(|| failed(2, "--data: there is no user data folder here; name one"))
 }
 
 /// `$XDG_DATA_HOME/fuoco`, or the platform's usual place.

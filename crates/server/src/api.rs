@@ -1,6 +1,6 @@
 //! The API's handlers. `openapi.rs` lists them for the document.
 
-use crate::guard::{JsonText, Local};
+use crate::guard::JsonText;
 use crate::problem::Problem;
 use fuoco_core::design::{Design, design};
 use fuoco_core::error::FieldError;
@@ -81,14 +81,14 @@ pub(crate) fn level_of(job: &Job, level: Option<&str>) -> Result<String, Problem
 /// All jobs, the one saved last first.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = Vec<JobEntry>)))]
 #[get("/jobs")]
-pub async fn list_jobs(_local: Local, store: &State<Store>) -> Answer<Vec<JobEntry>> {
+pub async fn list_jobs(store: &State<Store>) -> Answer<Vec<JobEntry>> {
     Ok(Json(store.list().await?))
 }
 
 /// Adds an empty job of that name.
 #[utoipa::path(context_path = "/api", request_body = NewName, responses((status = 200, body = StoredJob), (status = 422, body = Problem)))]
 #[post("/jobs", data = "<body>")]
-pub async fn create_job(_local: Local, store: &State<Store>, body: JsonText) -> Answer<StoredJob> {
+pub async fn create_job(store: &State<Store>, body: JsonText) -> Answer<StoredJob> {
     let NewName { name } = parse(&body.0)?;
     Ok(Json(store.add(Job::new(name.trim())).await?))
 }
@@ -96,28 +96,28 @@ pub async fn create_job(_local: Local, store: &State<Store>, body: JsonText) -> 
 /// Adds the job of a file.
 #[utoipa::path(context_path = "/api", request_body = Job, responses((status = 200, body = StoredJob), (status = 422, body = Problem)))]
 #[post("/jobs/from-file", data = "<body>")]
-pub async fn open_file(_local: Local, store: &State<Store>, body: JsonText) -> Answer<StoredJob> {
+pub async fn open_file(store: &State<Store>, body: JsonText) -> Answer<StoredJob> {
     Ok(Json(store.add(body.job()?).await?))
 }
 
 /// One job.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = StoredJob), (status = 404, body = Problem)))]
 #[get("/jobs/<id>")]
-pub async fn read_job(_local: Local, store: &State<Store>, id: &str) -> Answer<StoredJob> {
+pub async fn read_job(store: &State<Store>, id: &str) -> Answer<StoredJob> {
     Ok(Json(store.get(id).await?))
 }
 
 /// Saves a job; refused when it has been saved since `revision`.
 #[utoipa::path(context_path = "/api", request_body = Job, responses((status = 200, body = Saved), (status = 404, body = Problem), (status = 409, body = Problem), (status = 422, body = Problem)))]
 #[put("/jobs/<id>?<revision>", data = "<body>")]
-pub async fn save_job(_local: Local, store: &State<Store>, id: &str, revision: i64, body: JsonText) -> Answer<Saved> {
+pub async fn save_job(store: &State<Store>, id: &str, revision: i64, body: JsonText) -> Answer<Saved> {
     Ok(Json(Saved { revision: store.save(id, revision, &body.job()?).await? }))
 }
 
 /// Takes a job off the list.
 #[utoipa::path(context_path = "/api", responses((status = 204), (status = 404, body = Problem)))]
 #[delete("/jobs/<id>")]
-pub async fn delete_job(_local: Local, store: &State<Store>, id: &str) -> Result<Status, Problem> {
+pub async fn delete_job(store: &State<Store>, id: &str) -> Result<Status, Problem> {
     store.delete(id).await?;
     Ok(Status::NoContent)
 }
@@ -125,7 +125,7 @@ pub async fn delete_job(_local: Local, store: &State<Store>, id: &str) -> Result
 /// Brings a deleted job back.
 #[utoipa::path(context_path = "/api", responses((status = 204), (status = 404, body = Problem)))]
 #[put("/jobs/<id>/restore")]
-pub async fn restore_job(_local: Local, store: &State<Store>, id: &str) -> Result<Status, Problem> {
+pub async fn restore_job(store: &State<Store>, id: &str) -> Result<Status, Problem> {
     store.restore(id).await?;
     Ok(Status::NoContent)
 }
@@ -133,7 +133,7 @@ pub async fn restore_job(_local: Local, store: &State<Store>, id: &str) -> Resul
 /// Copies a job under a new name.
 #[utoipa::path(context_path = "/api", request_body = NewName, responses((status = 200, body = StoredJob), (status = 404, body = Problem), (status = 422, body = Problem)))]
 #[post("/jobs/<id>/copy", data = "<body>")]
-pub async fn copy_job(_local: Local, store: &State<Store>, id: &str, body: JsonText) -> Answer<StoredJob> {
+pub async fn copy_job(store: &State<Store>, id: &str, body: JsonText) -> Answer<StoredJob> {
     let NewName { name } = parse(&body.0)?;
     let mut job = store.get(id).await?.job;
     job.name = name.trim().to_owned();
@@ -143,7 +143,7 @@ pub async fn copy_job(_local: Local, store: &State<Store>, id: &str, body: JsonT
 /// Gives a job another name.
 #[utoipa::path(context_path = "/api", request_body = NewName, responses((status = 200, body = Saved), (status = 404, body = Problem), (status = 409, body = Problem), (status = 422, body = Problem)))]
 #[post("/jobs/<id>/rename?<revision>", data = "<body>")]
-pub async fn rename_job(_local: Local, store: &State<Store>, id: &str, revision: i64, body: JsonText) -> Answer<Saved> {
+pub async fn rename_job(store: &State<Store>, id: &str, revision: i64, body: JsonText) -> Answer<Saved> {
     let NewName { name } = parse(&body.0)?;
     let mut job = store.get(id).await?.job;
     job.name = name.trim().to_owned();
@@ -153,7 +153,7 @@ pub async fn rename_job(_local: Local, store: &State<Store>, id: &str, revision:
 /// The job as a file.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = String, content_type = "application/json"), (status = 404, body = Problem)))]
 #[get("/jobs/<id>/file")]
-pub async fn download_job(_local: Local, store: &State<Store>, id: &str) -> Result<Download, Problem> {
+pub async fn download_job(store: &State<Store>, id: &str) -> Result<Download, Problem> {
     let job = store.get(id).await?.job;
     let text = serde_json::to_string_pretty(&job)
         .map_err(|e| Problem::new(Status::InternalServerError, "Not written", e.to_string()))?;
@@ -163,7 +163,7 @@ pub async fn download_job(_local: Local, store: &State<Store>, id: &str) -> Resu
 /// The table of loops.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = String, content_type = "text/csv"), (status = 404, body = Problem)))]
 #[get("/jobs/<id>/loops.csv")]
-pub async fn loops_csv(_local: Local, store: &State<Store>, id: &str) -> Result<Download, Problem> {
+pub async fn loops_csv(store: &State<Store>, id: &str) -> Result<Download, Problem> {
     let (job, design) = designed(store, id).await?;
     Ok(Download::new(&job, "-loops.csv", ContentType::CSV, tables::loops(&job, &design)))
 }
@@ -171,7 +171,7 @@ pub async fn loops_csv(_local: Local, store: &State<Store>, id: &str) -> Result<
 /// The table of rooms.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = String, content_type = "text/csv"), (status = 404, body = Problem)))]
 #[get("/jobs/<id>/rooms.csv")]
-pub async fn rooms_csv(_local: Local, store: &State<Store>, id: &str) -> Result<Download, Problem> {
+pub async fn rooms_csv(store: &State<Store>, id: &str) -> Result<Download, Problem> {
     let (job, design) = designed(store, id).await?;
     Ok(Download::new(&job, "-rooms.csv", ContentType::CSV, tables::rooms(&job, &design)))
 }
@@ -191,20 +191,20 @@ async fn compute(job: Job) -> Result<(Job, Design), Problem> {
 /// Designs a job without keeping it.
 #[utoipa::path(context_path = "/api", request_body = Job, responses((status = 200, body = Design), (status = 422, body = Problem)))]
 #[post("/design", data = "<body>")]
-pub async fn design_job(_local: Local, body: JsonText) -> Answer<Design> {
+pub async fn design_job(body: JsonText) -> Answer<Design> {
     Ok(Json(compute(body.job()?).await?.1))
 }
 
 /// Tubes, coverings and build-ups that ship with Fuoco.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = Library)))]
 #[get("/library")]
-pub fn read_library(_local: Local) -> Json<&'static Library> {
+pub fn read_library() -> Json<&'static Library> {
     Json(library())
 }
 
 /// This API's own description.
 #[get("/openapi.json")]
-pub fn read_openapi(_local: Local) -> (ContentType, String) {
+pub fn read_openapi() -> (ContentType, String) {
     (ContentType::JSON, crate::document())
 }
 

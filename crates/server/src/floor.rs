@@ -1,7 +1,7 @@
 //! The floor's handlers: the section drawn, floors side by side.
 
 use crate::api::{Answer, parse};
-use crate::guard::{JsonText, Local};
+use crate::guard::JsonText;
 use crate::problem::Problem;
 use fuoco_core::design::compare::{Compared, Sweep, compare};
 use fuoco_core::design::design;
@@ -53,7 +53,7 @@ async fn blocking<T: Send + 'static>(
 /// The section of a part of a room at the design's water, to be drawn.
 #[utoipa::path(context_path = "/api", request_body = DrawSection, responses((status = 200, body = SectionPicture), (status = 422, body = Problem)))]
 #[post("/floor/section", data = "<body>")]
-pub async fn draw_section(_local: Local, body: JsonText) -> Answer<SectionPicture> {
+pub async fn draw_section(body: JsonText) -> Answer<SectionPicture> {
     let DrawSection { job, room_id, shown } = parse(&body.0)?;
     blocking(move || section_picture(&job, &design(&job)?, &room_id, shown)).await
 }
@@ -61,7 +61,7 @@ pub async fn draw_section(_local: Local, body: JsonText) -> Answer<SectionPictur
 /// Floors for a room side by side.
 #[utoipa::path(context_path = "/api", request_body = CompareFloors, responses((status = 200, body = Compared), (status = 422, body = Problem)))]
 #[post("/floor/compare", data = "<body>")]
-pub async fn compare_floors(_local: Local, body: JsonText) -> Answer<Compared> {
+pub async fn compare_floors(body: JsonText) -> Answer<Compared> {
     let CompareFloors { job, room_id, sweep, from, most } = parse(&body.0)?;
     blocking(move || compare(&job, &room_id, &sweep, from, most)).await
 }

@@ -2,9 +2,9 @@
 
 use rocket::data::{Data, FromData, Outcome};
 use rocket::fairing::{Fairing, Info, Kind};
-use rocket::http::{ContentType, Header, Status};
-use rocket::request::{FromRequest, Outcome as RequestOutcome};
+use rocket::http::{ContentType, Header, Method, Status};
 use rocket::{Request, Response};
+use std::net::IpAddr;
 
 use crate::problem::Problem;
 use fuoco_core::error::FieldError;
@@ -36,20 +36,61 @@ impl Fairing for Headers {
     }
 }
 
-/// The request names this server as its host: a page elsewhere that lets its own name point here does not.
-pub struct Local;
+/// Why a request is not answered.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) enum Refusal {
+    /// It names another host: a page elsewhere lets its own name point here.
+    Host,
+    /// A page of another origin asks for a change.
+    Origin,
+    /// It is a form. Nothing here takes forms, and a form of any page can be sent here without being asked.
+    Form,
+}
+
+/// Turns away what no page of this server sends, before any route sees it.
+pub struct Gate;
 
 #[rocket::async_trait]
-impl<'r> FromRequest<'r> for Local {
-    type Error = ();
-
-    async fn from_request(request: &'r Request<'_>) -> RequestOutcome<Local, ()> {
-        let host = request.host().map(|h| h.domain().to_string());
-        let local = host.is_some_and(|h| {
-            h == "localhost" || h.trim_matches(['[', ']']).parse::<std::net::IpAddr>().is_ok_and(|ip| ip.is_loopback())
-        });
-        if local { RequestOutcome::Success(Local) } else { RequestOutcome::Error((Status::Forbidden, ())) }
+impl Fairing for Gate {
+    fn info(&self) -> Info {
+        Info { name: "gate", kind: Kind::Request }
     }
+
+    async fn on_request(&self, request: &mut Request<'_>, _: &mut Data<'_>) {
+        let Some(refusal) = refusal(request) else { return };
+        request.local_cache(|| Some(refusal));
+        // there is no such route: the catcher answers with the refusal
+        request.set_method(Method::Get);
+        request.set_uri(rocket::uri!("/api/-/refused"));
+    }
+}
+
+/// The refusal that the gate put on a request.
+pub(crate) fn refused_by_gate(request: &Request<'_>) -> Option<Refusal> {
+    *request.local_cache(|| None)
+}
+
+fn refusal(request: &Request<'_>) -> Option<Refusal> {
+    let host = request.host();
+    let local = host.is_some_and(|h| {
+        let name = h.domain().as_str();
+        name == "localhost" || name.trim_matches(['[', ']']).parse::<IpAddr>().is_ok_and(|ip| ip.is_loopback())
+    });
+    if !local {
+        return Some(Refusal::Host);
+    }
+    // the framework lets a form's field `_method` stand for its method, so its method says nothing
+    if request.content_type().is_some_and(|c| c.is_form() || c.is_form_data()) {
+        return Some(Refusal::Form);
+    }
+    if matches!(request.method(), Method::Get | Method::Head) {
+        return None;
+    }
+    let headers = request.headers();
+    let origin = headers.get_one("Origin");
+    let own = |origin: &str| host.is_some_and(|h| origin.split_once("://").is_some_and(|o| o.1 == h.to_string()));
+    let elsewhere = headers.get_one("Sec-Fetch-Site").is_some_and(|site| site != "same-origin" && site != "none");
+    (elsewhere || origin.is_some_and(|o| !own(o))).then_some(Refusal::Origin)
 }
 
 /// A JSON body of at most the server's limit, as text.

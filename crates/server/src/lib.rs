@@ -16,7 +16,7 @@ use rocket::config::{Ident, LogLevel, Shutdown};
 use rocket::data::{Limits, ToByteUnit};
 use rocket::fairing::AdHoc;
 use std::net::{IpAddr, SocketAddr};
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 use thiserror::Error;
 
 pub use openapi::{document, job_schema};
@@ -79,6 +79,30 @@ pub fn serve(options: Options) -> Result<(), ServeError> {
     })
 }
 
+/// Writes all jobs and files of a data folder into one new file; whether a server runs on it does not matter.
+///
+/// # Errors
+/// See [`ServeError`].
+pub fn back_up(data: &Path, file: &Path) -> Result<(), ServeError> {
+    rocket::execute(async {
+        let store = Store::open(data).await?;
+        store.back_up(file).await?;
+        store.close().await;
+        Ok(())
+    })
+}
+
+/// Makes a new data folder of such a file.
+///
+/// # Errors
+/// See [`ServeError`].
+pub fn restore(file: &Path, data: &Path) -> Result<(), ServeError> {
+    rocket::execute(async {
+        fuoco_store::restore(file, data).await?.close().await;
+        Ok(())
+    })
+}
+
 /// The server over a store, not yet listening: for [`serve`] and for tests.
 pub fn build(store: Store, bind: SocketAddr) -> rocket::Rocket<rocket::Build> {
     let config = rocket::Config {
@@ -99,6 +123,7 @@ pub fn build(store: Store, bind: SocketAddr) -> rocket::Rocket<rocket::Build> {
     };
     rocket::custom(config)
         .manage(store)
+        .attach(guard::Gate)
         .attach(guard::Headers)
         .attach(AdHoc::on_liftoff("address", |rocket| {
             Box::pin(async move {

@@ -1,7 +1,7 @@
 //! Handlers of the loops: shaping by hand, maps of the floor, places for manifolds, files.
 
 use crate::api::{Answer, Download, designed, level_of, parse, work};
-use crate::guard::{JsonText, Local};
+use crate::guard::JsonText;
 use crate::problem::Problem;
 use fuoco_core::design::floor_map::{FloorMap, floor_map};
 use fuoco_core::error::FieldError;
@@ -73,7 +73,7 @@ fn job_of(value: &serde_json::Value) -> Result<Job, FieldError> {
 /// The corners of a kept loop after a run or a corner was dragged: the rest follows within the rules.
 #[utoipa::path(context_path = "/api", request_body = Drag, responses((status = 200, body = Dragged), (status = 422, body = Problem)))]
 #[post("/loops/drag", data = "<body>")]
-pub async fn drag_loop(_local: Local, body: JsonText) -> Answer<Dragged> {
+pub async fn drag_loop(body: JsonText) -> Answer<Dragged> {
     let drag: Drag = parse(&body.0)?;
     let corners = work(move || {
         let job = job_of(&drag.job)?;
@@ -93,7 +93,7 @@ pub async fn drag_loop(_local: Local, body: JsonText) -> Answer<Dragged> {
 /// How far from tube and how warm each spot of a level's heated floors is.
 #[utoipa::path(context_path = "/api", request_body = Mapped, responses((status = 200, body = FloorMap), (status = 422, body = Problem)))]
 #[post("/loops/map", data = "<body>")]
-pub async fn map_floor(_local: Local, body: JsonText) -> Answer<FloorMap> {
+pub async fn map_floor(body: JsonText) -> Answer<FloorMap> {
     let asked: Mapped = parse(&body.0)?;
     Ok(Json(work(move || floor_map(&job_of(&asked.job)?, &asked.level_id)).await?))
 }
@@ -101,7 +101,7 @@ pub async fn map_floor(_local: Local, body: JsonText) -> Answer<FloorMap> {
 /// The best places for a manifold, best first.
 #[utoipa::path(context_path = "/api", request_body = Placing, responses((status = 200, body = Vec<Place>), (status = 422, body = Problem)))]
 #[post("/loops/places", data = "<body>")]
-pub async fn place_manifold(_local: Local, body: JsonText) -> Answer<Vec<Place>> {
+pub async fn place_manifold(body: JsonText) -> Answer<Vec<Place>> {
     let asked: Placing = parse(&body.0)?;
     Ok(Json(work(move || places(&job_of(&asked.job)?, asked.manifold_id.as_deref())).await?))
 }
@@ -109,7 +109,7 @@ pub async fn place_manifold(_local: Local, body: JsonText) -> Answer<Vec<Place>>
 /// Every point of every loop with its running length.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = String, content_type = "text/csv"), (status = 404, body = Problem)))]
 #[get("/jobs/<id>/loop-points.csv")]
-pub async fn points_csv(_local: Local, store: &State<Store>, id: &str) -> Result<Download, Problem> {
+pub async fn points_csv(store: &State<Store>, id: &str) -> Result<Download, Problem> {
     let (job, design) = designed(store, id).await?;
     Ok(Download::new(&job, "-loop-points.csv", ContentType::CSV, loop_files::points_csv(&job, &design)))
 }
@@ -117,7 +117,7 @@ pub async fn points_csv(_local: Local, store: &State<Store>, id: &str) -> Result
 /// The loops as lines in GeoJSON, in metres.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = String, content_type = "application/geo+json"), (status = 404, body = Problem)))]
 #[get("/jobs/<id>/loops.geojson")]
-pub async fn loops_geojson(_local: Local, store: &State<Store>, id: &str) -> Result<Download, Problem> {
+pub async fn loops_geojson(store: &State<Store>, id: &str) -> Result<Download, Problem> {
     let (job, design) = designed(store, id).await?;
     let kind = ContentType::new("application", "geo+json");
     Ok(Download::new(&job, "-loops.geojson", kind, loop_files::geojson(&design)))
@@ -126,8 +126,7 @@ pub async fn loops_geojson(_local: Local, store: &State<Store>, id: &str) -> Res
 /// A level with its loops as DXF in metres, a layer for each loop.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = Vec<u8>, content_type = "image/vnd.dxf"), (status = 404, body = Problem)))]
 #[get("/jobs/<id>/loops.dxf?<level>")]
-pub async fn loops_dxf(
-    _local: Local,
+pub async fn loops_dxf( 
     store: &State<Store>,
     id: &str,
     level: Option<&str>,
@@ -141,8 +140,7 @@ pub async fn loops_dxf(
 /// A level's plan with its loops, true to scale (1:50 where none is named, 1:5 to 1:1000).
 #[utoipa::path(context_path = "/api", responses((status = 200, body = String, content_type = "image/svg+xml"), (status = 404, body = Problem), (status = 422, body = Problem)))]
 #[get("/jobs/<id>/plan.svg?<level>&<scale>")]
-pub async fn plan_drawing(
-    _local: Local,
+pub async fn plan_drawing( 
     store: &State<Store>,
     id: &str,
     level: Option<&str>,

@@ -1,5 +1,6 @@
 //! Errors on the wire: RFC 9457 `application/problem+json`.
 
+use crate::guard::{self, Refusal};
 use fuoco_core::error::FieldError;
 use fuoco_store::StoreError;
 use rocket::http::{ContentType, Status};
@@ -68,11 +69,21 @@ impl<'r> Responder<'r, 'static> for Problem {
 
 #[catch(default)]
 fn any(status: Status, request: &Request) -> Problem {
+    match guard::refused_by_gate(request) {
+        Some(Refusal::Form) => {
+            let detail = "Send JSON with the content type application/json, or the file as what it is; never a form.";
+            return Problem::new(Status::UnsupportedMediaType, "Wrong content type", detail);
+        }
+        Some(Refusal::Host | Refusal::Origin) => {
+            let detail = "This server answers only requests to its own address, made by its own pages.";
+            return Problem::new(Status::Forbidden, "Not from here", detail);
+        }
+        None => {}
+    }
     let (title, detail) = match status.code {
         404 => ("Not here", format!("There is nothing at {}.", request.uri().path())),
         413 => ("Too large", "The request is larger than this server takes.".to_owned()),
         415 => ("Wrong content type", "Send JSON with the content type application/json.".to_owned()),
-        403 => ("Not from here", "This server answers only requests to its own address.".to_owned()),
         _ => (status.reason_lossy(), format!("The request failed: {status}.")),
     };
     Problem::new(status, title, detail)

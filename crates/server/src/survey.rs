@@ -1,7 +1,7 @@
 //! Handlers of the survey: pictures, weather, edits that need exact geometry, exchange in open formats.
 
 use crate::api::{Answer, Download, designed, level_of, parse, work};
-use crate::guard::{BundleBytes, FileBytes, JsonText, LargeJsonText, Local};
+use crate::guard::{BundleBytes, FileBytes, JsonText, LargeJsonText};
 use crate::problem::Problem;
 use fuoco_core::climate::{Weather, read_epw};
 use fuoco_core::error::FieldError;
@@ -32,7 +32,7 @@ pub struct KeptPicture {
 /// Keeps a picture (PNG or JPEG), as a plan under the sheet or a photo.
 #[utoipa::path(context_path = "/api", request_body(content = Vec<u8>, content_type = "application/octet-stream"), responses((status = 200, body = KeptPicture), (status = 413, body = Problem), (status = 415, body = Problem), (status = 422, body = Problem)))]
 #[post("/pictures", data = "<body>")]
-pub async fn add_picture(_local: Local, store: &State<Store>, body: FileBytes) -> Answer<KeptPicture> {
+pub async fn add_picture(store: &State<Store>, body: FileBytes) -> Answer<KeptPicture> {
     let picture = pictures::recognise(&body.0)?;
     let id = store.add_file(picture.media_type, &body.0).await?;
     Ok(Json(KeptPicture { id, width_px: picture.width_px, height_px: picture.height_px }))
@@ -51,7 +51,7 @@ pub struct Kept {
 /// A kept file.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = Vec<u8>, content_type = "application/octet-stream"), (status = 404, body = Problem)))]
 #[get("/files/<id>")]
-pub async fn read_file(_local: Local, store: &State<Store>, id: &str) -> Result<Kept, Problem> {
+pub async fn read_file(store: &State<Store>, id: &str) -> Result<Kept, Problem> {
     let file = store.file(id).await?;
     Ok(Kept {
         body: file.bytes,
@@ -64,7 +64,7 @@ pub async fn read_file(_local: Local, store: &State<Store>, id: &str) -> Result<
 /// Reads and keeps an EPW weather file.
 #[utoipa::path(context_path = "/api", request_body(content = Vec<u8>, content_type = "application/octet-stream"), responses((status = 200, body = Weather), (status = 413, body = Problem), (status = 422, body = Problem)))]
 #[post("/weather", data = "<body>")]
-pub async fn read_weather(_local: Local, store: &State<Store>, body: FileBytes) -> Answer<Weather> {
+pub async fn read_weather(store: &State<Store>, body: FileBytes) -> Answer<Weather> {
     let (mut weather, bytes) = work(move || {
         // older files are not always UTF-8; the figures are
         let text = String::from_utf8_lossy(&body.0);
@@ -114,7 +114,7 @@ pub struct Merge {
 /// Splits a room by a straight wall; answers the job after.
 #[utoipa::path(context_path = "/api", request_body = Split, responses((status = 200, body = Job), (status = 422, body = Problem)))]
 #[post("/plan/split", data = "<body>")]
-pub async fn split_room(_local: Local, body: JsonText) -> Answer<Job> {
+pub async fn split_room(body: JsonText) -> Answer<Job> {
     let s: Split = parse(&body.0)?;
     let done = work(move || {
         let job = Job::from_json(&s.job.to_string())?;
@@ -128,7 +128,7 @@ pub async fn split_room(_local: Local, body: JsonText) -> Answer<Job> {
 /// Merges two neighbours across the wall between them; answers the job after.
 #[utoipa::path(context_path = "/api", request_body = Merge, responses((status = 200, body = Job), (status = 422, body = Problem)))]
 #[post("/plan/merge", data = "<body>")]
-pub async fn merge_rooms(_local: Local, body: JsonText) -> Answer<Job> {
+pub async fn merge_rooms(body: JsonText) -> Answer<Job> {
     let m: Merge = parse(&body.0)?;
     let done = work(move || {
         let job = Job::from_json(&m.job.to_string())?;
@@ -170,7 +170,7 @@ pub struct RoomFile {
 /// Reads rooms from a file; answers the job after, and what was not taken.
 #[utoipa::path(context_path = "/api", request_body = RoomFile, responses((status = 200, body = Imported), (status = 413, body = Problem), (status = 422, body = Problem)))]
 #[post("/import/rooms", data = "<body>")]
-pub async fn import_rooms(_local: Local, body: LargeJsonText) -> Answer<Imported> {
+pub async fn import_rooms(body: LargeJsonText) -> Answer<Imported> {
     let f: RoomFile = parse(&body.0)?;
     let done = work(move || {
         let job = Job::from_json(&f.job.to_string())?;
@@ -200,7 +200,7 @@ pub struct OpeningFile {
 /// Reads openings from a CSV table; answers the job after, and what was not taken.
 #[utoipa::path(context_path = "/api", request_body = OpeningFile, responses((status = 200, body = Imported), (status = 413, body = Problem), (status = 422, body = Problem)))]
 #[post("/import/openings", data = "<body>")]
-pub async fn import_openings(_local: Local, body: LargeJsonText) -> Answer<Imported> {
+pub async fn import_openings(body: LargeJsonText) -> Answer<Imported> {
     let f: OpeningFile = parse(&body.0)?;
     Ok(Json(work(move || openings_csv::read(&Job::from_json(&f.job.to_string())?, &f.text)).await?))
 }
@@ -208,7 +208,7 @@ pub async fn import_openings(_local: Local, body: LargeJsonText) -> Answer<Impor
 /// The rooms as a table that reads back.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = String, content_type = "text/csv"), (status = 404, body = Problem)))]
 #[get("/jobs/<id>/survey-rooms.csv")]
-pub async fn rooms_table(_local: Local, store: &State<Store>, id: &str) -> Result<Download, Problem> {
+pub async fn rooms_table(store: &State<Store>, id: &str) -> Result<Download, Problem> {
     let job = store.get(id).await?.job;
     Ok(Download::new(&job, "-survey-rooms.csv", ContentType::CSV, rooms_csv::write(&job)))
 }
@@ -216,7 +216,7 @@ pub async fn rooms_table(_local: Local, store: &State<Store>, id: &str) -> Resul
 /// The openings as a table that reads back.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = String, content_type = "text/csv"), (status = 404, body = Problem)))]
 #[get("/jobs/<id>/survey-openings.csv")]
-pub async fn openings_table(_local: Local, store: &State<Store>, id: &str) -> Result<Download, Problem> {
+pub async fn openings_table(store: &State<Store>, id: &str) -> Result<Download, Problem> {
     let job = store.get(id).await?.job;
     Ok(Download::new(&job, "-survey-openings.csv", ContentType::CSV, openings_csv::write(&job)))
 }
@@ -224,7 +224,7 @@ pub async fn openings_table(_local: Local, store: &State<Store>, id: &str) -> Re
 /// The outlines of all rooms as GeoJSON in metres.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = String, content_type = "application/geo+json"), (status = 404, body = Problem)))]
 #[get("/jobs/<id>/rooms.geojson")]
-pub async fn outlines_geojson(_local: Local, store: &State<Store>, id: &str) -> Result<Download, Problem> {
+pub async fn outlines_geojson(store: &State<Store>, id: &str) -> Result<Download, Problem> {
     let job = store.get(id).await?.job;
     Ok(Download::new(&job, ".geojson", ContentType::new("application", "geo+json"), geojson::write(&job)))
 }
@@ -232,8 +232,7 @@ pub async fn outlines_geojson(_local: Local, store: &State<Store>, id: &str) -> 
 /// The outlines of a level's rooms as DXF in metres; the first level where none is named.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = Vec<u8>, content_type = "image/vnd.dxf"), (status = 404, body = Problem)))]
 #[get("/jobs/<id>/rooms.dxf?<level>")]
-pub async fn outlines_dxf(
-    _local: Local,
+pub async fn outlines_dxf( 
     store: &State<Store>,
     id: &str,
     level: Option<&str>,
@@ -246,7 +245,7 @@ pub async fn outlines_dxf(
 /// Every part of every room's heat loss as a table.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = String, content_type = "text/csv"), (status = 404, body = Problem)))]
 #[get("/jobs/<id>/heat-loss.csv")]
-pub async fn heat_loss_csv(_local: Local, store: &State<Store>, id: &str) -> Result<Download, Problem> {
+pub async fn heat_loss_csv(store: &State<Store>, id: &str) -> Result<Download, Problem> {
     let (job, design) = designed(store, id).await?;
     Ok(Download::new(&job, "-heat-loss.csv", ContentType::CSV, tables::heat_loss(&job, &design)))
 }
@@ -254,7 +253,7 @@ pub async fn heat_loss_csv(_local: Local, store: &State<Store>, id: &str) -> Res
 /// Heat loss of rooms and building as JSON.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = fuoco_core::heat_loss::HeatLoss), (status = 404, body = Problem)))]
 #[get("/jobs/<id>/heat-loss.json")]
-pub async fn heat_loss_json(_local: Local, store: &State<Store>, id: &str) -> Result<Download, Problem> {
+pub async fn heat_loss_json(store: &State<Store>, id: &str) -> Result<Download, Problem> {
     let job = store.get(id).await?.job;
     let text = serde_json::to_string_pretty(&fuoco_core::heat_loss::heat_loss(&job))
         .map_err(|e| Problem::new(Status::InternalServerError, "Not written", e.to_string()))?;
@@ -264,7 +263,7 @@ pub async fn heat_loss_json(_local: Local, store: &State<Store>, id: &str) -> Re
 /// The job with its pictures and weather file in one ZIP.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = Vec<u8>, content_type = "application/zip"), (status = 404, body = Problem)))]
 #[get("/jobs/<id>/bundle")]
-pub async fn bundle_job(_local: Local, store: &State<Store>, id: &str) -> Result<Download, Problem> {
+pub async fn bundle_job(store: &State<Store>, id: &str) -> Result<Download, Problem> {
     let job = store.get(id).await?.job;
     let mut files = Vec::new();
     for file in job.file_ids() {
@@ -282,7 +281,7 @@ pub async fn bundle_job(_local: Local, store: &State<Store>, id: &str) -> Result
 /// Adds the job of a bundle with its files.
 #[utoipa::path(context_path = "/api", request_body(content = Vec<u8>, content_type = "application/zip"), responses((status = 200, body = StoredJob), (status = 413, body = Problem), (status = 422, body = Problem)))]
 #[post("/jobs/from-bundle", data = "<body>")]
-pub async fn open_bundle(_local: Local, store: &State<Store>, body: BundleBytes) -> Answer<StoredJob> {
+pub async fn open_bundle(store: &State<Store>, body: BundleBytes) -> Answer<StoredJob> {
     let (job, files) = work(move || bundle::read(&body.0)).await?;
     for bytes in files {
         // only what is known by its bytes is kept

@@ -3,7 +3,7 @@
 use fuoco_server::{DEMO, build, document, job_schema};
 use fuoco_store::Store;
 use rocket::http::uri::{Authority, Host};
-use rocket::http::{ContentType, Status};
+use rocket::http::{ContentType, Header, Status};
 use rocket::local::asynchronous::{Client, LocalResponse};
 use serde_json::{Value, json};
 use tempfile::TempDir;
@@ -165,6 +165,48 @@ async fn a_host_by_another_name_gets_nothing() {
         request.inner_mut().set_host(host(name));
         assert_eq!(request.dispatch().await.status().code, status, "{name}");
     }
+}
+
+/// What pages of other origins can send without being asked: forms, whose field `_method` the framework would take for the
+/// method, and simple requests.
+#[rocket::async_test]
+async fn a_page_of_another_origin_changes_nothing() {
+    let api = Api::new().await;
+    let id = api.add_demo().await;
+    let at = format!("/api/jobs/{id}");
+    let restore = format!("{at}/restore");
+    for (path, kind, body) in [
+        (&at, ContentType::Form, "_method=DELETE"),
+        (&restore, ContentType::Form, "_method=PUT&x=1"),
+        (&at, ContentType::FormData, "_method=DELETE"),
+    ] {
+        let mut request = api.client.post(path).header(kind).body(body);
+        request.inner_mut().set_host(host("localhost"));
+        let answer = request.dispatch().await;
+        assert_eq!(answer.status(), Status::UnsupportedMediaType, "{path}");
+        let problem: Value = serde_json::from_str(&answer.into_string().await.expect("text")).expect("a problem");
+        assert!(problem["detail"].as_str().is_some_and(|d| d.contains("never a form")));
+    }
+    let delete = async |header: Option<(&'static str, &'static str)>| {
+        let mut request = api.client.delete(&at);
+        request.inner_mut().set_host(host("localhost:8642"));
+        if let Some((name, value)) = header {
+            request = request.header(Header::new(name, value));
+        }
+        request.dispatch().await.status().code
+    };
+    for header in [
+        ("Origin", "http://elsewhere.example"),
+        ("Origin", "http://localhost:3000"),
+        ("Origin", "null"),
+        ("Sec-Fetch-Site", "cross-site"),
+        ("Sec-Fetch-Site", "same-site"),
+    ] {
+        assert_eq!(delete(Some(header)).await, 403, "{header:?}");
+    }
+    assert_eq!(api.json("GET", &at, None).await.0, 200, "it is still there");
+    assert_eq!(delete(Some(("Origin", "http://localhost:8642"))).await, 204, "the app's own pages can");
+    assert_eq!(api.json("PUT", &restore, None).await.0, 204, "and what sends no origin at all, as scripts do");
 }
 
 #[test]

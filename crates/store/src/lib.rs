@@ -75,12 +75,39 @@ pub enum StoreError {
     /// The database is from a newer version, or a migration failed.
     #[error("the store cannot be brought to this version: {0}")]
     Migration(#[from] sqlx::migrate::MigrateError),
-    /// The folder could not be made.
+    /// The folder could not be made, or a file in it not be used.
     #[error("the data folder cannot be used: {0}")]
     Folder(#[from] std::io::Error),
 }
 
 type Result<T> = std::result::Result<T, StoreError>;
+
+/// The name of the database in its folder.
+const FILE: &str = "fuoco.db";
+
+/// Makes a data folder of a file that [`Store::back_up`] wrote. A folder that holds a database is left alone: its
+/// write-ahead file would be taken for the restored one's.
+///
+/// # Errors
+/// When the folder holds a database, the file is no database of Fuoco, or one of both cannot be used.
+pub async fn restore(file: &Path, folder: &Path) -> Result<Store> {
+    for taken in ["", "-wal", "-shm"].map(|end| folder.join(format!("{FILE}{end}"))) {
+        if taken.exists() {
+            return Err(std::io::Error::other(format!("{}: is there already", taken.display())).into());
+        }
+    }
+    let backup = SqliteConnectOptions::new().filename(file).read_only(true).immutable(true);
+    let backup = SqlitePoolOptions::new().max_connections(1).connect_with(backup).await?;
+    let sound: String = sqlx::query_scalar("PRAGMA integrity_check").fetch_one(&backup).await?;
+    let jobs: i64 = sqlx::query_scalar("SELECT count(*) FROM jobs").fetch_one(&backup).await?;
+    backup.close().await;
+    if sound != "ok" || jobs < 0 {
+        return Err(std::io::Error::other(format!("{}: is damaged: {sound}", file.display())).into());
+    }
+    std::fs::create_dir_all(folder)?;
+    std::fs::copy(file, folder.join(FILE))?;
+    Store::open(folder).await
+}
 
 /// The jobs of one data folder.
 #[derive(Debug, Clone)]
@@ -93,7 +120,7 @@ impl Store {
     pub async fn open(folder: &Path) -> Result<Store> {
         std::fs::create_dir_all(folder)?;
         let options = SqliteConnectOptions::new()
-            .filename(folder.join("fuoco.db"))
+            .filename(folder.join(FILE))
             .create_if_missing(true)
             .journal_mode(SqliteJournalMode::Wal)
             .synchronous(SqliteSynchronous::Full)
@@ -106,6 +133,21 @@ impl Store {
     /// Writes what is in memory and closes the file.
     pub async fn close(&self) {
         self.pool.close().await;
+    }
+
+    /// Writes all that is stored, as it stands, into one new file: also while the server runs, and with what a killed
+    /// server left in its write-ahead file. [`restore`] makes a data folder of it.
+    ///
+    /// # Errors
+    /// When the file is there already, or cannot be written.
+    pub async fn back_up(&self, file: &Path) -> Result<()> {
+        let named = |reason: &str| std::io::Error::other(format!("{}: {reason}", file.display()));
+        if file.exists() {
+            return Err(named("is there already").into());
+        }
+        let name = file.to_str().ok_or_else(|| named("has a name that cannot be written"))?;
+        sqlx::query("VACUUM INTO ?").bind(name).execute(&self.pool).await?;
+        Ok(())
     }
 
     /// Lets the file grow to that many pages only: for tests of what happens when the disk is full.

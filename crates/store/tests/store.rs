@@ -1,7 +1,7 @@
 //! The store on real files.
 
 use fuoco_core::job::Job;
-use fuoco_store::{Store, StoreError};
+use fuoco_store::{Store, StoreError, restore};
 
 #[tokio::test]
 async fn what_was_saved_is_there_after_a_restart() {
@@ -151,4 +151,39 @@ async fn a_full_disk_loses_nothing_that_was_saved() {
     let mut job = Job::new("Changed");
     job.site.place = "Alderfell".into();
     assert_eq!(store.save(&id, 1, &job).await.expect("small edits still fit"), 2);
+}
+
+/// The database's own file lacks what is still in the write-ahead file: a backup has all of it.
+#[tokio::test]
+async fn a_backup_after_a_kill_holds_what_was_saved() {
+    let folder = tempfile::tempdir().expect("folder");
+    let store = Store::open(folder.path()).await.expect("opens");
+    let id = store.add(Job::new("Saved just before")).await.expect("adds").id;
+    let file = store.add_file("image/png", b"a photo").await.expect("keeps");
+    std::mem::forget(store);
+    assert!(folder.path().join("fuoco.db-wal").metadata().expect("a write-ahead file").len() > 0);
+
+    let store = Store::open(folder.path()).await.expect("opens again");
+    let backup = folder.path().join("backup.db");
+    store.back_up(&backup).await.expect("backs up while it is open");
+    let refused = store.back_up(&backup).await;
+    assert!(matches!(refused, Err(StoreError::Folder(_))), "an older backup is not overwritten");
+
+    let other = tempfile::tempdir().expect("folder");
+    let restored = restore(&backup, &other.path().join("new")).await.expect("restores");
+    assert_eq!(restored.get(&id).await.expect("is there").job.name, "Saved just before");
+    assert_eq!(restored.file(&file).await.expect("is there").bytes, b"a photo");
+    assert!(matches!(restore(&backup, folder.path()).await, Err(StoreError::Folder(_))), "a folder in use is left alone");
+    assert_eq!(store.list().await.expect("lists").len(), 1);
+}
+
+#[tokio::test]
+async fn what_is_no_backup_is_not_restored() {
+    let folder = tempfile::tempdir().expect("folder");
+    let file = folder.path().join("letter.txt");
+    std::fs::write(&file, "Dear Sir").expect("writes");
+    let new = folder.path().join("new");
+    assert!(restore(&file, &new).await.is_err());
+    assert!(restore(&folder.path().join("nowhere"), &new).await.is_err());
+    assert!(!new.exists(), "nothing is made of it");
 }

@@ -27,6 +27,17 @@ describe("rooms", () => {
     expect(new Set(job.rooms.map((r) => r.id)).size).toBe(2);
     expect(job.rooms[1]!.floor!.covering_id).toBe("carpet");
   });
+  it("share nothing with the room before: what is chosen for one stays with it", () => {
+    const { job, room } = withRoom();
+    Object.assign(room, { above: { kind: "unheated", temperature_c: 5 }, below: { kind: "unheated", temperature_c: 8 } });
+    edit.addRoom(job, edit.rectangle([5, 0], [8, 4]));
+    const second = job.rooms[1]!;
+    expect([second.above, second.below]).toEqual([room.above, room.below]);
+    second.floor!.covering_id = "carpet";
+    (second.above as { temperature_c: number }).temperature_c = 1;
+    (second.below as { temperature_c: number }).temperature_c = 2;
+    expect([room.floor!.covering_id, room.above, room.below]).toEqual(["tile", { kind: "unheated", temperature_c: 5 }, { kind: "unheated", temperature_c: 8 }]);
+  });
   it.each([
     [[4, 3.5], [5, 4]],
     [[1, 3.5], [0, 4]],

@@ -66,6 +66,8 @@ export function addRoom(job: Job, outline: Point[], level = job.levels[0]!.id): 
   const last = heated.filter((r) => r.level_id === level).at(-1) ?? heated.at(-1);
   const lowest = [...job.levels].sort((a, b) => (a.floor_m ?? 0) - (b.floor_m ?? 0))[0]!.id;
   const id = newId(job, "room");
+  // a copy: two rooms that share an object would change together ever after
+  const alike = structuredClone({ above: last?.above, below: last?.level_id === level ? last.below : undefined, floor: last?.floor });
   job.rooms.push({
     id,
     name: `Room ${job.rooms.length + 1}`,
@@ -75,13 +77,13 @@ export function addRoom(job: Job, outline: Point[], level = job.levels[0]!.id): 
     height_m: last?.height_m ?? 2.5,
     room_c: last?.room_c ?? 20,
     air_changes_per_h: last?.air_changes_per_h,
-    above: last?.above ?? { kind: "outside" },
+    above: alike.above ?? { kind: "outside" },
     // what lies below a room upstairs is found from the plan; the rest of its floor hangs over the outside
-    below: (last?.level_id === level ? last.below : undefined) ?? { kind: level === lowest ? "ground" : "outside" },
+    below: alike.below ?? { kind: level === lowest ? "ground" : "outside" },
     walls: [],
     openings: [],
     keep_outs: [],
-    floor: last ? last.floor : {
+    floor: last ? alike.floor : {
       build_up_id: "slab",
       covering_id: "tile",
       tube_id: job.site.units === "us" ? "pex-1/2" : "pex-16x2",

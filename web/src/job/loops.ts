@@ -52,6 +52,12 @@ export function reshape(job: Job, id: string, corners: Point[]) {
   if (l) [l.corners, l.by_hand] = [corners.map((p) => [clean(p[0]), clean(p[1])]), true];
 }
 
+/** Whether a kept loop is there and has just those corners. */
+export function liesAt(job: Job, id: string, corners: Point[]): boolean {
+  const l = keptOf(job, id);
+  return l !== undefined && JSON.stringify(l.corners) === JSON.stringify(corners);
+}
+
 /** A loop drawn point by point, at the first port that is free. Returns its id, or null when the manifold is full. */
 export function addDrawn(job: Job, design: Design | null, manifold_id: string, room_id: string, corners: Point[]): string | null {
   const m = job.manifolds.find((x) => x.id === manifold_id);

@@ -91,6 +91,13 @@ describe("editing", () => {
     expect(store.job.value!.name).toBe("Other");
   });
 
+  it("parts what two places of a job share, so that the next edit of one leaves the other alone", () => {
+    const floor = { covering_id: "tile" };
+    store.edit("draw", (j) => (j.rooms = [{ id: "a", floor }, { id: "b", floor }] as never));
+    store.edit("choose a covering", (j) => (j.rooms[1]!.floor!.covering_id = "carpet"));
+    expect(store.job.value!.rooms.map((r) => r.floor!.covering_id)).toEqual(["tile", "carpet"]);
+  });
+
   it("undoes and redoes, and a new edit ends the redoing", () => {
     rename("One");
     rename("Two");
@@ -225,6 +232,20 @@ describe("the design", () => {
     go();
     await vi.waitFor(() => expect((store.design.value as unknown as { of: string }).of).toBe("Edit 9"));
     expect(server.designs.length).toBeLessThanOrEqual(2);
+  });
+
+  it("says when the figures shown are those of the job before, and no longer once they are not", async () => {
+    await vi.waitFor(() => expect(store.state.designing).toBe(false));
+    expect(store.state.behind).toBe(false);
+    let go = () => {};
+    server.hold = new Promise((resolve) => (go = resolve));
+    rename("Slow");
+    await saved();
+    await vi.waitFor(() => expect(store.state.behind).toBe(true));
+    expect((store.design.value as unknown as { of: string }).of).toBe("Test");
+    go();
+    await vi.waitFor(() => expect(store.state.behind).toBe(false));
+    expect((store.design.value as unknown as { of: string }).of).toBe("Slow");
   });
 
   it("of a job that was closed is dropped", async () => {

@@ -27,8 +27,11 @@ interface Kept {
 const SAVE_AFTER_MS = 350;
 const RETRY_MS = [1000, 2000, 4000, 8000];
 const MOST_UNDO = 200;
+/** Figures that are renewed within this time need no sign. */
+const BEHIND_AFTER_MS = 200;
 
-const copy = (job: Job): Job => structuredClone(toRaw(job));
+/** Through JSON, as the job is saved: unlike a structured clone it also parts objects that two places of the job share. */
+const copy = (job: Job): Job => JSON.parse(JSON.stringify(toRaw(job))) as Job;
 const keepKey = (id: string) => `fuoco-unsaved-${id}`;
 
 function createJobStore() {
@@ -45,6 +48,8 @@ function createJobStore() {
     designProblem: null as Problem | null,
     designOffline: false,
     designing: false,
+    /** The figures shown belong to the job as it was before the last edits, and that for long enough to be told. */
+    behind: false,
     /** Another revision was saved elsewhere and this one is not its child. */
     theirRevision: null as number | null,
     station: "rooms" as Station,
@@ -64,6 +69,7 @@ function createJobStore() {
   let wantedDesign = 0;
   let shownDesign = 0;
   let designRunning = false;
+  let behindTimer: ReturnType<typeof setTimeout> | undefined;
 
   const units = computed(() => job.value?.site.units ?? "metric");
   const level = computed(() => job.value?.levels.find((l) => l.id === state.level) ?? job.value?.levels[0] ?? null);
@@ -166,6 +172,7 @@ function createJobStore() {
     job.value = null;
     design.value = null;
     wantedDesign = shownDesign = 0;
+    caughtUp();
     Object.assign(state, {
       level: "", refusal: "",
       id: "", revision: 0, save: "saved", problem: null, designProblem: null, theirRevision: null, selection: null, undoDepth: 0, redoDepth: 0,
@@ -321,7 +328,15 @@ function createJobStore() {
 
   function requestDesign() {
     wantedDesign++;
+    behindTimer ??= setTimeout(() => (state.behind = true), BEHIND_AFTER_MS);
     if (!designRunning) void runDesign();
+  }
+
+  /** The figures are those of the job as it stands, or there are none. */
+  function caughtUp() {
+    clearTimeout(behindTimer);
+    behindTimer = undefined;
+    state.behind = false;
   }
 
   /** Designs the newest job; edits made meanwhile are designed next, older answers are dropped. */
@@ -348,6 +363,7 @@ function createJobStore() {
       }
       shownDesign = number;
     }
+    caughtUp();
     state.designing = false;
     designRunning = false;
   }

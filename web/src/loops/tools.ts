@@ -23,6 +23,8 @@ interface Drag {
   base: Job;
   key: string;
   moved: boolean;
+  /** Corners of the loop as the drag left them last: where they are others, something else has moved the loop. */
+  left: Point[];
 }
 type Held = { drag: Drag; to: Point; alone: boolean };
 
@@ -139,7 +141,7 @@ export function useLoopTools(view: View) {
   }
 
   function grab(id: string, grip: Grip, from: Point, screen: Point) {
-    drag = { id, grip, from, screen, base: store.job.value!, key: `shape-${id}-${screen.join()}`, moved: false };
+    drag = { id, grip, from, screen, base: store.job.value!, key: `shape-${id}-${screen.join()}`, moved: false, left: [] };
   }
 
   /**
@@ -173,6 +175,7 @@ export function useLoopTools(view: View) {
       drag.moved = true;
       drag.id = hold(drag.id, drag.key);
       drag.base = store.job.value!;
+      drag.left = loops.keptOf(drag.base, drag.id)?.corners ?? [];
     }
     waiting = { drag, to: p, alone };
     void follow();
@@ -185,22 +188,27 @@ export function useLoopTools(view: View) {
     while (waiting) {
       const { drag: d, to, alone } = waiting;
       waiting = null;
-      await put(d.base, d.id, d.grip, [to[0] - d.from[0], to[1] - d.from[1]], alone, d.key);
+      const left = await put(d.base, d.id, d.grip, [to[0] - d.from[0], to[1] - d.from[1]], alone, d.key, d.left);
+      if (left) d.left = left;
     }
     hand.busy = false;
   }
 
-  async function put(base: Job, loop_id: string, grip: Grip, by: Point, alone: boolean, key: string) {
+  /**
+   * Asks where the loop lies after that move, and puts it there in the job as it is by then: whatever else was edited
+   * meanwhile stays. An answer about a loop that no longer lies where it did (`left`) is dropped. Returns its corners.
+   */
+  async function put(base: Job, loop_id: string, grip: Grip, by: Point, alone: boolean, key: string, left: Point[]): Promise<Point[] | null> {
     const [id, mine] = [store.state.id, givenUp];
     try {
       const got = await answer(api.POST("/api/loops/drag", { body: { job: base as never, loop_id, grip, by, alone } }));
-      if (store.state.id !== id || givenUp !== mine) return;
-      store.edit("shape loop", (job) => {
-        Object.assign(job, structuredClone(base));
-        loops.reshape(job, loop_id, got.corners as Point[]);
-      }, key);
+      if (store.state.id !== id || givenUp !== mine || !store.job.value) return null;
+      if (!loops.liesAt(store.job.value, loop_id, left)) return null;
+      store.edit("shape loop", (job) => loops.reshape(job, loop_id, got.corners as Point[]), key);
+      return loops.keptOf(store.job.value, loop_id)?.corners ?? null;
     } catch (e) {
       hand.problem = e instanceof Error ? e.message : String(e);
+      return null;
     }
   }
 
@@ -229,7 +237,8 @@ export function useLoopTools(view: View) {
       if (!l || hand.run < 0) break;
       const key = `nudge-${hand.run}-${l.port}-${l.manifold_id}`;
       const id = hold(l.id, key);
-      await put(store.job.value!, id, { part: "run", index: hand.run }, next, false, key);
+      const base = store.job.value!;
+      await put(base, id, { part: "run", index: hand.run }, next, false, key, loops.keptOf(base, id)?.corners ?? []);
       next = nudged;
     } while (next[0] !== 0 || next[1] !== 0);
     nudged = null;

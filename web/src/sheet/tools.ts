@@ -36,6 +36,8 @@ interface Drag {
   screen: Point;
   before: Job;
   moved: boolean;
+  /** The job as this drag left it last. */
+  left?: Job;
 }
 
 export function useTools(view: View) {
@@ -228,7 +230,8 @@ export function useTools(view: View) {
     const by: Point = [to[0] - snapFrom(d)[0], to[1] - snapFrom(d)[1]];
     const key = `drag-${d.kind}-${d.id}-${d.screen.join()}`;
     const label = `move ${d.kind}`;
-    // each step of a drag starts from the job as it was when the drag began
+    // each step of a drag starts from the job as it was when the drag began, unless something else has changed it since
+    if (d.left && store.job.value !== d.left) return up();
     store.edit(
       label,
       (job) => {
@@ -261,6 +264,7 @@ export function useTools(view: View) {
       },
       key,
     );
+    d.left = store.job.value!;
   }
 
   /** The place on the dragged thing that follows the grid: where it was gripped, snapped. */

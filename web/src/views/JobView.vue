@@ -53,6 +53,9 @@ const saved = computed(
     })[state.save],
 );
 
+/** Figures that belong to the job as it was are never shown without a word. */
+const behind = computed(() => (state.behind ? (store.design.value ? "Calculating… The figures shown are those before your last edits." : "Calculating…") : ""));
+
 const typing = (e: Event) => e.target instanceof HTMLElement && /^(INPUT|SELECT|TEXTAREA)$/.test(e.target.tagName) && (e.target as HTMLInputElement).type !== "checkbox";
 function key(e: KeyboardEvent) {
   const command = e.ctrlKey || e.metaKey;
@@ -95,11 +98,12 @@ const showsPlan = computed(() => station.value !== "site" && station.value !== "
 </script>
 
 <template>
-  <div class="job" :class="{ folded, wide: !showsPlan, paper: station === 'papers' }">
+  <div class="job" :class="{ folded, wide: !showsPlan, paper: station === 'papers', behind: state.behind }" :aria-busy="state.behind">
     <header class="top no-print">
       <RouterLink to="/" class="home" aria-label="All jobs"><img src="/icon.svg" alt="" width="22" height="22" /></RouterLink>
       <h1>{{ job?.name ?? "Fuoco" }}</h1>
       <span class="save" :class="state.save" role="status">{{ saved }}<template v-if="state.save === 'refused' && state.problem">: {{ state.problem.detail }}</template></span>
+      <span class="behind" role="status">{{ behind }}</span>
       <span class="spacer"></span>
       <button class="plain tool" :disabled="state.undoDepth === 0" title="Undo (Ctrl+Z)" @click="store.undo()">Undo</button>
       <button class="plain tool" :disabled="state.redoDepth === 0" title="Redo (Ctrl+Shift+Z)" @click="store.redo()">Redo</button>
@@ -155,6 +159,7 @@ const showsPlan = computed(() => station.value !== "site" && station.value !== "
 .home { display: flex; }
 .save { color: var(--soft); font-size: 13px; }
 .save.offline, .save.conflict, .save.refused { color: var(--ember); font-weight: 600; }
+.behind[role="status"]:not(:empty) { font-size: 13px; padding: 1px 8px; border-radius: 3px; background: var(--ember-soft); white-space: nowrap; overflow: hidden; text-overflow: ellipsis; min-width: 0; }
 .spacer { flex: 1; }
 .tool { color: var(--ink); padding: 4px 6px; }
 .tool:disabled { color: #837868; cursor: default; }
