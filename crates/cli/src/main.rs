@@ -5,6 +5,7 @@ use fuoco_core::layout::{
     lay_out,
     score::{ManifoldScore, score},
 };
+use fuoco_core::plan::Plan;
 use fuoco_core::{climate::read_epw, design::design, error::FieldError, job::Job, section::file::SectionFile};
 use fuoco_documents::exchange::{dxf, geojson, openings_csv, rooms_csv};
 use fuoco_documents::{loop_files, plan_svg, tables};
@@ -132,8 +133,9 @@ fn layouts(jobs: &[PathBuf]) -> Result<(), Failure> {
     );
     for path in jobs {
         let job = Job::from_json(&read(path)?).map_err(|e| failed(2, format!("{}: {e}", path.display())))?;
-        let layout = lay_out(&job);
-        let score = score(&job, &layout);
+        let plan = Plan::of(&job);
+        let layout = lay_out(&job, &plan);
+        let score = score(&job, &plan, &layout);
         let most = |f: fn(&ManifoldScore) -> f64| score.manifolds.iter().map(f).fold(0.0, f64::max);
         let leaders: f64 = score.manifolds.iter().map(|m| m.leaders * m.lengths_m.iter().sum::<f64>()).sum();
         let bends: f64 = score.manifolds.iter().map(|m| m.bends).sum();

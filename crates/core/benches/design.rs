@@ -1,5 +1,6 @@
 //! `cargo bench -p fuoco-core`: the stages of a design and the whole of it, on the demo job.
 
+use fuoco_core::plan::Plan;
 use fuoco_core::design::compare::{PlateChoice, Sweep, compare};
 use fuoco_core::floor::{self, Curve, Duty, Parts};
 use fuoco_core::job::Job;
@@ -18,7 +19,7 @@ fn demo() -> Job {
 #[divan::bench]
 fn heat_loss_of_the_demo(bencher: divan::Bencher) {
     let job = demo();
-    bencher.bench(|| heat_loss::heat_loss(divan::black_box(&job)));
+    bencher.bench(|| heat_loss::heat_loss(divan::black_box(&job), &Plan::of(&job)));
 }
 
 fn section_of(build_up: &str) -> Option<Section> {
@@ -69,26 +70,26 @@ fn layout_of_a_plan(bencher: divan::Bencher, plan: &str) {
     let path = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join(format!("../../corpus/{plan}.json"));
     let text = std::fs::read_to_string(path).expect("a plan of the corpus");
     let job = Job::from_json(&text).expect("the corpus is sound");
-    bencher.bench(|| layout::lay_out(divan::black_box(&job)));
+    bencher.bench(|| layout::lay_out(divan::black_box(&job), &Plan::of(&job)));
 }
 
 #[divan::bench]
 fn layout_of_the_demo(bencher: divan::Bencher) {
     let job = demo();
-    bencher.bench(|| layout::lay_out(divan::black_box(&job)));
+    bencher.bench(|| layout::lay_out(divan::black_box(&job), &Plan::of(&job)));
 }
 
 #[divan::bench]
 fn audit_of_the_demo(bencher: divan::Bencher) {
     let job = demo();
-    let layout = layout::lay_out(&job);
-    bencher.bench(|| layout::audit::audit(divan::black_box(&job), divan::black_box(&layout.loops)));
+    let layout = layout::lay_out(&job, &Plan::of(&job));
+    bencher.bench(|| layout::audit::audit(divan::black_box(&job), &Plan::of(&job), divan::black_box(&layout.loops)));
 }
 
 #[divan::bench]
 fn coverage_of_the_demo(bencher: divan::Bencher) {
     let job = demo();
-    let layout = layout::lay_out(&job);
+    let layout = layout::lay_out(&job, &Plan::of(&job));
     bencher.bench(|| layout::audit::coverage(divan::black_box(&job), divan::black_box(&layout.loops)));
 }
 
@@ -102,7 +103,7 @@ fn whole_design_of_the_demo(bencher: divan::Bencher) {
 #[divan::bench]
 fn heat_loss_of_60_rooms(bencher: divan::Bencher) {
     let job = samples::building(3, 20);
-    bencher.bench(|| heat_loss::heat_loss(divan::black_box(&job)));
+    bencher.bench(|| heat_loss::heat_loss(divan::black_box(&job), &Plan::of(&job)));
 }
 
 #[divan::bench(sample_count = 10)]
@@ -123,9 +124,9 @@ fn drag_of_a_run(bencher: divan::Bencher) {
     use fuoco_core::layout::hand::{Grip, dragged};
     let job = locked_demo();
     bencher.bench(|| {
-        let layout = layout::lay_out(&job);
+        let layout = layout::lay_out(&job, &Plan::of(&job));
         let index = layout.loops.iter().position(|l| l.kept.is_some()).expect("locked");
-        dragged(&job, &layout.loops, index, Grip::Run(5), [0.3, 0.3], false)
+        dragged(&job, &Plan::of(&job), &layout.loops, index, Grip::Run(5), [0.3, 0.3], false)
     });
 }
 
@@ -133,12 +134,12 @@ fn drag_of_a_run(bencher: divan::Bencher) {
 #[divan::bench]
 fn layout_beside_locked_loops(bencher: divan::Bencher) {
     let job = locked_demo();
-    bencher.bench(|| layout::lay_out(&job));
+    bencher.bench(|| layout::lay_out(&job, &Plan::of(&job)));
 }
 
 fn locked_demo() -> Job {
     let mut job = demo();
-    let layout = layout::lay_out(&job);
+    let layout = layout::lay_out(&job, &Plan::of(&job));
     job.loops = layout
         .loops
         .iter()

@@ -9,6 +9,7 @@ pub mod error;
 pub mod findings;
 pub mod floor;
 pub mod fluid;
+pub mod geometry;
 pub mod ground;
 pub mod heat_loss;
 pub mod job;

@@ -1,5 +1,7 @@
 //! The corpus of plans in `corpus/`: every one is laid within the law, covered, and even where its rules ask for it.
 
+use fuoco_core::geometry::distance;
+use fuoco_core::plan::Plan;
 use fuoco_core::job::{Job, Point};
 use fuoco_core::layout::audit::audit;
 use fuoco_core::layout::score::{Score, score};
@@ -27,8 +29,8 @@ fn laid() -> Vec<(String, Job, Layout, Score)> {
     plans()
         .into_iter()
         .map(|(name, job)| {
-            let layout = lay_out(&job);
-            let score = score(&job, &layout);
+            let layout = lay_out(&job, &Plan::of(&job));
+            let score = score(&job, &Plan::of(&job), &layout);
             (name, job, layout, score)
         })
         .collect()
@@ -40,7 +42,7 @@ fn every_plan_is_laid_within_the_law_and_covered() {
     assert!(all.len() >= 30);
     let (mut plain, mut well) = (0, 0);
     for (name, job, layout, score) in &all {
-        assert_eq!(score.breaches, 0, "{name}: {:?}", audit(job, &layout.loops));
+        assert_eq!(score.breaches, 0, "{name}: {:?}", audit(job, &Plan::of(job), &layout.loops));
         assert!(
             layout.problems.iter().all(|p| matches!(p, Problem::ByLeaders { .. })),
             "{name}: {:?}",
@@ -108,10 +110,10 @@ fn rooms_of_other_shapes_are_laid_within_the_law() {
             }
             let mut job = job_of(vec![room]);
             job.manifolds.push(manifold("m", "A", "a", 0, 1.9));
-            let (layout, name) = (lay_out(&job), format!("shape {k} at {spacing}/{edge}, cabinets {cabinets}"));
-            assert_eq!(audit(&job, &layout.loops), vec![], "{name}");
+            let (layout, name) = (lay_out(&job, &Plan::of(&job)), format!("shape {k} at {spacing}/{edge}, cabinets {cabinets}"));
+            assert_eq!(audit(&job, &Plan::of(&job), &layout.loops), vec![], "{name}");
             assert!(layout.problems.is_empty(), "{name}: {:?}", layout.problems);
-            covered.push(score(&job, &layout).coverage());
+            covered.push(score(&job, &Plan::of(&job), &layout).coverage());
             assert!(covered[covered.len() - 1] > 0.8, "{name}: {covered:?}");
         }
     }
@@ -153,10 +155,10 @@ fn stepped(columns: &[(f64, f64)]) -> Vec<Point> {
 }
 
 fn nothing_unsaid(job: &Job) -> Result<(), TestCaseError> {
-    let layout = lay_out(job);
+    let layout = lay_out(job, &Plan::of(job));
     let d = fuoco_core::design::design(job).expect("a checked job designs");
     let named = d.findings.iter().filter(|f| f.code.starts_with("audit.")).count();
-    prop_assert_eq!(named, audit(job, &layout.loops).len(), "every breach is said");
+    prop_assert_eq!(named, audit(job, &Plan::of(job), &layout.loops).len(), "every breach is said");
     prop_assert!(!layout.loops.is_empty() || !layout.problems.is_empty(), "neither laid nor said");
     Ok(())
 }
@@ -182,7 +184,7 @@ proptest! {
         let floor = room.floor.as_mut().expect("heated");
         (floor.spacing_core_m, floor.spacing_edge_m) = (spacing, spacing.min(0.15));
         let edge = wall.index(outline.len());
-        let length = fuoco_core::plan::distance(outline[edge], outline[(edge + 1) % outline.len()]);
+        let length = fuoco_core::geometry::distance(outline[edge], outline[(edge + 1) % outline.len()]);
         let mut job = job_of(vec![room]);
         job.manifolds.push(manifold("m", "A", "a", edge, at * length));
         if Job::from_json(&serde_json::to_string(&job).expect("JSON")).is_ok() {
@@ -225,13 +227,13 @@ fn small_edits_make_small_changes() {
     let jobs = plans().into_iter().filter(|(name, _)| houses.contains(&name.as_str())).map(|p| p.1).chain([demo]);
     let (mut same, mut all) = (0, 0);
     for job in jobs {
-        let before = lay_out(&job);
+        let before = lay_out(&job, &Plan::of(&job));
         for (room, keep) in (0..job.rooms.len()).flat_map(|r| (0..job.rooms[r].keep_outs.len()).map(move |k| (r, k))) {
             for by in [[0.1, 0.0], [0.0, 0.1]] {
                 let mut moved = job.clone();
                 let k = &mut moved.rooms[room].keep_outs[keep];
                 (k.x0_m, k.x1_m, k.y0_m, k.y1_m) = (k.x0_m + by[0], k.x1_m + by[0], k.y0_m + by[1], k.y1_m + by[1]);
-                let after = lay_out(&moved);
+                let after = lay_out(&moved, &Plan::of(&moved));
                 assert_eq!(after.loops.len(), before.loops.len(), "{}", job.name);
                 for (a, b) in after.loops.iter().zip(&before.loops) {
                     assert_eq!((a.room, a.manifold, a.port), (b.room, b.manifold, b.port), "{}", job.name);

@@ -2,7 +2,7 @@
 
 use fuoco_core::job::Point;
 use fuoco_core::layout::curve::{Segment, bend, length, points, straighten};
-use fuoco_core::plan::distance;
+use fuoco_core::geometry::distance;
 use proptest::prelude::*;
 
 /// Square routes as the router makes them: legs of some length, turning left, right or not at all.

@@ -1,5 +1,6 @@
 //! Heat loss: the worked examples of `docs/worked-examples.md`, each with its arithmetic, and the invariants.
 
+use fuoco_core::plan::Plan;
 use fuoco_core::heat_loss::{Cause, HeatLoss, Measure, OtherSide, heat_loss};
 use fuoco_core::job::*;
 use fuoco_core::samples::{box_room, doorway, job_of, shaped_room, typed, window};
@@ -28,7 +29,7 @@ fn example_1_a_box_with_one_window() {
     room.floor = None;
     let mut job = job_of(vec![room]);
     job.site.outdoor_c = -10.0;
-    let loss = heat_loss(&job);
+    let loss = heat_loss(&job, &Plan::of(&job));
     near(by(&loss, "a", Cause::Window), 1.8 * (1.6 + 0.05) * 30.0, 1e-9); // 89.10
     near(by(&loss, "a", Cause::OutsideWall), (14.0 * 2.5 - 1.8) * 0.40 * 30.0, 1e-9); // 398.40
     near(by(&loss, "a", Cause::Roof), 12.0 * 0.27 * 30.0, 1e-9); // 97.20
@@ -48,7 +49,7 @@ fn example_2_a_corner_room_over_a_crawl_space() {
     room.below = Beyond::CrawlSpace;
     let mut job = job_of(vec![room]);
     job.site.outdoor_c = -12.0;
-    let loss = heat_loss(&job);
+    let loss = heat_loss(&job, &Plan::of(&job));
     let part = loss.rooms[0].parts.iter().find(|p| p.cause == Cause::Floor).expect("floor");
     near(part.per_kelvin, 0.263_876, 1e-5);
     assert_eq!(part.other, OtherSide::CrawlSpace);
@@ -66,7 +67,7 @@ fn example_3_an_attic_room() {
     room.floor = None;
     let mut job = job_of(vec![room]);
     job.site.outdoor_c = -10.0;
-    let loss = heat_loss(&job);
+    let loss = heat_loss(&job, &Plan::of(&job));
     near(loss.rooms[0].volume_m3, 51.72, 1e-9);
     let slope = 6.0 * 1.4 * 2.0_f64.sqrt();
     near(by(&loss, "a", Cause::Roof), slope * 0.27 * 30.0 + 15.6 * 0.22 * 0.9 * 30.0, 1e-6); // 96.22 + 92.66
@@ -80,7 +81,7 @@ fn example_3_an_attic_room() {
 fn example_4_two_rooms_at_different_temperatures() {
     let mut job = job_of(vec![box_room("warm", 0.0, 0.0, 5.0, 4.0), box_room("cool", 5.1, 0.0, 9.0, 4.0)]);
     (job.rooms[0].room_c, job.rooms[1].room_c) = (24.0, 18.0);
-    let loss = heat_loss(&job);
+    let loss = heat_loss(&job, &Plan::of(&job));
     near(by(&loss, "warm", Cause::Partition), 108.0, 1e-9);
     near(by(&loss, "cool", Cause::Partition), -108.0, 1e-9);
 
@@ -92,7 +93,7 @@ fn example_4_two_rooms_at_different_temperatures() {
     job.rooms[store].unheated = Some(Unheated::default());
     job.rooms[store].air_changes_per_h = Some(1.0);
     job.site.outdoor_c = -10.0;
-    let loss = heat_loss(&job);
+    let loss = heat_loss(&job, &Plan::of(&job));
     near(loss.rooms[1].temperature_c, 2.138, 0.002);
     assert_eq!(loss.rooms[1].heat_w, 0.0);
     near(loss.rooms[1].parts.iter().map(|p| p.heat_w).sum(), 0.0, 1e-6);
@@ -107,9 +108,9 @@ fn example_5_a_house_at_1500_metres() {
     room.floor = None;
     let mut job = job_of(vec![room]);
     job.site.outdoor_c = -12.0;
-    near(by(&heat_loss(&job), "a", Cause::Air), 1292.1, 0.1);
+    near(by(&heat_loss(&job, &Plan::of(&job)), "a", Cause::Air), 1292.1, 0.1);
     job.site.altitude_m = 1500.0;
-    near(by(&heat_loss(&job), "a", Cause::Air), 1078.3, 0.3);
+    near(by(&heat_loss(&job, &Plan::of(&job)), "a", Cause::Air), 1078.3, 0.3);
 }
 
 /// Example 6. The same room leaky (n50 = 8) and tight (n50 = 0.6), moderate shielding, all sides exposed (e = 0.03):
@@ -127,7 +128,7 @@ fn example_6_leaky_and_tight_by_the_blower_door() {
         (AirMethod::BlowerDoor, 0.6, 0.5, 0.5),
     ] {
         job.air = Air { method, n50_per_h: n50, least_per_h: least, ..Air::default() };
-        let loss = heat_loss(&job);
+        let loss = heat_loss(&job, &Plan::of(&job));
         near(loss.rooms[0].air_changes_per_h, n, 1e-12);
         near(by(&loss, "a", Cause::Air), 50.0 * n * 0.336_48 * 30.0, 0.02);
     }
@@ -146,12 +147,12 @@ fn the_ground_by_three_methods() {
     job.site.annual_mean_c = Some(8.0);
     let b = 80.0 / 18.0_f64;
     job.envelope.ground.method = GroundMethod::Iso13370;
-    near(by(&heat_loss(&job), "a", Cause::Floor), 80.0 * 1.45 * 0.434_880 * 12.0, 0.01); // 605.35, U by hand in ground.rs
-    near(heat_loss(&job).building.ground_dimension_m.expect("a floor on ground"), b, 1e-9);
+    near(by(&heat_loss(&job, &Plan::of(&job)), "a", Cause::Floor), 80.0 * 1.45 * 0.434_880 * 12.0, 0.01); // 605.35, U by hand in ground.rs
+    near(heat_loss(&job, &Plan::of(&job)).building.ground_dimension_m.expect("a floor on ground"), b, 1e-9);
     job.envelope.ground.method = GroundMethod::PerimeterFactor;
-    near(by(&heat_loss(&job), "a", Cause::Floor), 36.0 * 0.9 * 32.0, 1e-9);
+    near(by(&heat_loss(&job, &Plan::of(&job)), "a", Cause::Floor), 36.0 * 0.9 * 32.0, 1e-9);
     job.envelope.ground.method = GroundMethod::GroundTemperature;
-    near(by(&heat_loss(&job), "a", Cause::Floor), 80.0 / 1.21 * 11.0, 1e-6);
+    near(by(&heat_loss(&job, &Plan::of(&job)), "a", Cause::Floor), 80.0 / 1.21 * 11.0, 1e-6);
 }
 
 #[test]
@@ -162,9 +163,9 @@ fn outside_dimensions_count_corners_and_thicknesses() {
         let parts = loss.rooms[0].parts.iter().filter(|p| p.cause == Cause::OutsideWall);
         parts.map(|p| p.amount).sum::<f64>()
     };
-    near(wall(&heat_loss(&job)), 45.0, 1e-9);
+    near(wall(&heat_loss(&job, &Plan::of(&job))), 45.0, 1e-9);
     job.envelope.dimensions = Dimensions::Outside;
-    let loss = heat_loss(&job);
+    let loss = heat_loss(&job, &Plan::of(&job));
     // 5.5 × 4.5 m outside; 2.5 m and 0.3 m each for roof and floor by typed U
     near(wall(&loss), 20.0 * 3.1, 1e-9);
     let roof = loss.rooms[0].parts.iter().find(|p| p.cause == Cause::Roof).expect("roof");
@@ -185,7 +186,7 @@ fn linear_bridges_take_their_lengths_from_the_plan() {
         floor_edge_psi: 0.2,
         storey_psi: 0.3,
     };
-    let loss = heat_loss(&job);
+    let loss = heat_loss(&job, &Plan::of(&job));
     let bridges: Vec<_> = loss.rooms[0].parts.iter().filter(|p| p.cause == Cause::Bridge).collect();
     assert!(bridges.iter().all(|p| p.measure == Measure::Length));
     let of = |psi: f64| bridges.iter().find(|p| p.per_kelvin == psi).map(|p| p.amount);
@@ -203,13 +204,13 @@ fn heat_recovery_and_unbalanced_extract() {
     job.site.outdoor_c = -10.0;
     (job.rooms[0].supply_m3_h, job.rooms[1].extract_m3_h, job.rooms[1].room_c) = (60.0, 60.0, 24.0);
     job.air.recovery = 0.75;
-    let loss = heat_loss(&job);
+    let loss = heat_loss(&job, &Plan::of(&job));
     near(by(&loss, "bed", Cause::Ventilation), 60.0 * 0.336_48 * 0.25 * 30.0, 0.01);
     // the bath's air comes over from the bedroom and is warmed by 4 K
     near(by(&loss, "bath", Cause::Ventilation), 60.0 * 0.336_48 * 4.0, 0.01);
     // 30 m³/h more are drawn in from outdoors through both rooms by their volumes, 50 and 29 m³
     job.rooms[1].extract_m3_h = 90.0;
-    let more = heat_loss(&job);
+    let more = heat_loss(&job, &Plan::of(&job));
     near(
         by(&more, "bed", Cause::Ventilation) - by(&loss, "bed", Cause::Ventilation),
         30.0 * 50.0 / 79.0 * 0.336_48 * 30.0,
@@ -224,9 +225,9 @@ fn a_cellar_loses_to_the_ground_by_its_depth() {
     let mut job = job_of(vec![cellar]);
     job.envelope.ground.method = GroundMethod::Iso13370;
     job.site.annual_mean_c = Some(8.0);
-    let above_ground = total(&heat_loss(&job), "a");
+    let above_ground = total(&heat_loss(&job, &Plan::of(&job)), "a");
     job.levels[0].floor_m = -2.0;
-    let loss = heat_loss(&job);
+    let loss = heat_loss(&job, &Plan::of(&job));
     assert!(total(&loss, "a") < above_ground, "the ground is warmer than the weather");
     let ground: f64 = loss.rooms[0]
         .parts
@@ -278,7 +279,7 @@ proptest! {
     ) {
         let mut job = stack(&widths, &upper, shift);
         job.site.outdoor_c = outdoor;
-        let even = heat_loss(&job);
+        let even = heat_loss(&job, &Plan::of(&job));
         let across: f64 = even.rooms.iter().flat_map(|r| &r.parts).filter(|p| p.cause == Cause::Partition).map(|p| p.heat_w.abs()).sum();
         prop_assert!(across < 1e-9);
         for (room, t) in job.rooms.iter_mut().zip(&temperatures) {
@@ -287,7 +288,7 @@ proptest! {
         if store {
             job.rooms[0].unheated = Some(Unheated::default());
         }
-        let loss = heat_loss(&job);
+        let loss = heat_loss(&job, &Plan::of(&job));
         let across: f64 = loss.rooms.iter().flat_map(|r| &r.parts).filter(|p| p.cause == Cause::Partition).map(|p| p.heat_w).sum();
         prop_assert!(across.abs() < 1e-6, "{across}");
         prop_assert!((loss.building.heat_w - loss.rooms.iter().map(|r| r.heat_w).sum::<f64>()).abs() < 1e-9);
@@ -295,7 +296,7 @@ proptest! {
         prop_assert!((causes - loss.building.heat_w).abs() < 1e-6);
         let mut warmer = job.clone();
         warmer.site.outdoor_c = outdoor + 5.0;
-        let warm = heat_loss(&warmer);
+        let warm = heat_loss(&warmer, &Plan::of(&warmer));
         prop_assert!(warm.building.heat_w <= loss.building.heat_w + 1e-9);
         prop_assert!((loss.building.heat_w - 5.0 * loss.building.w_per_k - warm.building.heat_w).abs() < 1e-4);
         // unheated rooms lie between the coldest and the warmest around them
@@ -312,7 +313,7 @@ proptest! {
         shift in -2.0..3.0f64,
     ) {
         let job = stack(&widths, &upper, shift);
-        let loss = heat_loss(&job);
+        let loss = heat_loss(&job, &Plan::of(&job));
         for (i, r) in loss.rooms.iter().enumerate() {
             for p in r.parts.iter().filter(|p| p.cause == Cause::Partition && p.edge.is_none()) {
                 let other = loss.rooms.iter().find(|o| Some(&o.room_id) == p.subject.as_ref()).expect("the other room");
@@ -341,7 +342,7 @@ proptest! {
         next.room_c = 16.0;
         next.floor = None;
         let job = job_of(vec![room, next]);
-        let before = heat_loss(&job);
+        let before = heat_loss(&job, &Plan::of(&job));
         let mut turned = job.clone();
         for r in &mut turned.rooms {
             for p in &mut r.outline {
@@ -356,12 +357,12 @@ proptest! {
             for o in &mut r.openings {
                 let old = &job.rooms[0].outline;
                 let (a, b) = (old[o.edge], old[(o.edge + 1) % n]);
-                let length = fuoco_core::plan::distance(a, b);
+                let length = fuoco_core::geometry::distance(a, b);
                 o.offset_m = length - o.offset_m - o.width_m;
                 o.edge = (2 * n - 2 - o.edge) % n;
             }
         }
-        let after = heat_loss(&turned);
+        let after = heat_loss(&turned, &Plan::of(&turned));
         for (a, b) in before.rooms.iter().zip(&after.rooms) {
             prop_assert!((a.heat_w - b.heat_w).abs() < 1e-6 * a.heat_w.abs().max(1.0), "{} {}", a.heat_w, b.heat_w);
         }

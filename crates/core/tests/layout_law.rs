@@ -1,5 +1,6 @@
 //! The layout against its law, on plans of many kinds and on random ones; the audit against planted breaches.
 
+use fuoco_core::plan::Plan;
 use fuoco_core::design::design;
 use fuoco_core::job::{Job, KeptLoop, Pattern, Point, Room};
 use fuoco_core::layout::audit::{BreachKind, audit, coverage};
@@ -15,8 +16,8 @@ fn demo() -> Job {
 
 /// Lays a job and checks it against the law.
 fn lawful(name: &str, job: &Job) -> Layout {
-    let layout = lay_out(job);
-    let breaches = audit(job, &layout.loops);
+    let layout = lay_out(job, &Plan::of(job));
+    let breaches = audit(job, &Plan::of(job), &layout.loops);
     assert!(breaches.is_empty(), "{name}: {breaches:?}");
     layout
 }
@@ -142,7 +143,7 @@ fn two_manifolds_share_the_rooms_by_the_shorter_way() {
 
 #[test]
 fn what_cannot_be_laid_is_said() {
-    let problem = |job: &Job| lay_out(job).problems;
+    let problem = |job: &Job| lay_out(job, &Plan::of(job)).problems;
     let mut beyond = single(box_room("a", 0.0, 0.0, 5.0, 4.0), 0, 2.0);
     beyond.manifolds[0].offset_m = 7.0;
     assert!(matches!(problem(&beyond)[0], Problem::ManifoldUnused { .. }));
@@ -166,7 +167,8 @@ fn what_cannot_be_laid_is_said() {
 
 #[test]
 fn the_same_job_is_laid_the_same() {
-    assert_eq!(lay_out(&demo()), lay_out(&demo()));
+    let job = demo();
+    assert_eq!(lay_out(&job, &Plan::of(&job)), lay_out(&job, &Plan::of(&job)));
 }
 
 /// Length, radius and ports of the demo's loops by plain geometry, apart from the audit's own code.
@@ -199,11 +201,11 @@ fn paths_of_the_demo_by_plain_geometry() {
 #[test]
 fn the_audit_finds_what_is_planted() {
     let job = demo();
-    let layout = lay_out(&job);
+    let layout = lay_out(&job, &Plan::of(&job));
     let found = |change: &dyn Fn(&mut Vec<LaidLoop>)| {
         let mut loops = layout.loops.clone();
         change(&mut loops);
-        audit(&job, &loops).iter().map(|b| b.kind).collect::<Vec<_>>()
+        audit(&job, &Plan::of(&job), &loops).iter().map(|b| b.kind).collect::<Vec<_>>()
     };
     let shift = |l: &mut LaidLoop, dx: f64, dy: f64| l.points.iter_mut().for_each(|p| *p = [p[0] + dx, p[1] + dy]);
     assert!(found(&|_| ()).is_empty());
@@ -260,9 +262,9 @@ proptest! {
     #[test]
     fn random_rooms_never_breach_unsaid(job in random_job()) {
         let d = design(&job).expect("a checked job designs");
-        let layout = lay_out(&job);
+        let layout = lay_out(&job, &Plan::of(&job));
         let named = d.findings.iter().filter(|f| f.code.starts_with("audit.")).count();
-        prop_assert_eq!(named, audit(&job, &layout.loops).len());
+        prop_assert_eq!(named, audit(&job, &Plan::of(&job), &layout.loops).len());
         if layout.loops.is_empty() {
             prop_assert!(!layout.problems.is_empty(), "nothing laid and nothing said");
         }
@@ -283,8 +285,8 @@ fn survey_of_random_rooms() {
     let mut kinds = std::collections::BTreeMap::new();
     for _ in 0..1000 {
         let job = random_job().new_tree(&mut runner).expect("a job").current();
-        let layout = lay_out(&job);
-        let breaches = audit(&job, &layout.loops);
+        let layout = lay_out(&job, &Plan::of(&job));
+        let breaches = audit(&job, &Plan::of(&job), &layout.loops);
         for b in &breaches {
             if std::env::var("SHOW").is_ok_and(|v| format!("{:?}", b.kind) == v) {
                 println!(
@@ -319,7 +321,7 @@ fn loops_of_two_storeys_do_not_touch() {
     // on one level the same two would lie upon each other
     let mut flat = job.clone();
     flat.rooms[1].level_id = flat.rooms[0].level_id.clone();
-    assert!(audit(&flat, &layout.loops).iter().any(|b| b.kind == BreachKind::Gap && b.loops[0] != b.loops[1]));
+    assert!(audit(&flat, &Plan::of(&flat), &layout.loops).iter().any(|b| b.kind == BreachKind::Gap && b.loops[0] != b.loops[1]));
 }
 
 #[test]
@@ -357,19 +359,19 @@ fn a_room_turned_on_the_plan_is_laid_like_one_that_is_not() {
 #[test]
 fn whatever_is_locked_the_rest_is_lawful_or_named() {
     let whole = demo();
-    let before = lay_out(&whole);
+    let before = lay_out(&whole, &Plan::of(&whole));
     for mask in [0b1_u32, 0b10, 0b1000, 0b100_0000, 0b1111, 0b101_0101, 0b10_0000_0001, 0b111_1000_0000_0000] {
         let mut job = whole.clone();
         job.loops = (0..before.loops.len())
             .filter(|i| mask >> i & 1 == 1)
             .map(|i| locked(&job, &before.loops[i], &format!("kept-{i}")))
             .collect();
-        let layout = lay_out(&job);
+        let layout = lay_out(&job, &Plan::of(&job));
         for k in &job.loops {
             let found = layout.loops.iter().find(|l| l.kept.is_some_and(|i| job.loops[i].id == k.id));
             assert_eq!(found.map(|l| &l.corners), Some(&k.corners), "{mask:b}: {} stays", k.id);
         }
-        let breaches = audit(&job, &layout.loops);
+        let breaches = audit(&job, &Plan::of(&job), &layout.loops);
         assert!(breaches.is_empty(), "{mask:b}: {breaches:?}");
         for room in unlaid(&job, &layout) {
             let index = job.rooms.iter().position(|r| r.id == room.id).expect("of the job");
@@ -407,16 +409,16 @@ proptest! {
             by_hand: true,
         });
         job.check().expect("a sound job");
-        let layout = lay_out(&job);
+        let layout = lay_out(&job, &Plan::of(&job));
         prop_assert!(layout.loops.iter().filter(|l| l.kept.is_some()).count() <= 1);
         let wild = layout.loops.iter().position(|l| l.kept.is_some());
-        let breaches = audit(&job, &layout.loops);
+        let breaches = audit(&job, &Plan::of(&job), &layout.loops);
         let others: Vec<_> = breaches
             .iter()
             .filter(|b| b.kind != BreachKind::Length && b.loops.iter().any(|i| Some(*i) != wild))
             .collect();
         prop_assert!(others.is_empty(), "{:?}", others);
-        prop_assert_eq!(lay_out(&job), layout, "the same job, the same layout");
+        prop_assert_eq!(lay_out(&job, &Plan::of(&job)), layout, "the same job, the same layout");
     }
 
     /// However a run of a laid loop is dragged, it breaks no law that it did not break before.
@@ -425,16 +427,16 @@ proptest! {
         let mut room = box_room("a", 0.0, 0.0, 9.0, 7.0);
         room.keep_outs.push(cabinet("k", 3.0, 3.0, 3.6, 4.0));
         let job = single(room, 0, 4.5);
-        let layout = lay_out(&job);
+        let layout = lay_out(&job, &Plan::of(&job));
         let index = loop_ % layout.loops.len();
-        let corners = dragged(&job, &layout.loops, index, Grip::Run(run), [dx, dy], false);
+        let corners = dragged(&job, &Plan::of(&job), &layout.loops, index, Grip::Run(run), [dx, dy], false);
         let mut kept_job = job.clone();
         let mut all: Vec<KeptLoop> =
             layout.loops.iter().enumerate().map(|(i, l)| locked(&job, l, &format!("l{i}"))).collect();
         all[index].corners = corners;
         kept_job.loops = all;
-        let after = lay_out(&kept_job);
-        let breaches = audit(&kept_job, &after.loops);
+        let after = lay_out(&kept_job, &Plan::of(&kept_job));
+        let breaches = audit(&kept_job, &Plan::of(&kept_job), &after.loops);
         prop_assert!(breaches.is_empty(), "{:?}", breaches);
     }
 }

@@ -1,6 +1,7 @@
 //! No input makes the core panic, and no sound input gives figures that are none: random damage to the demo file,
 //! random floors of several rooms, extremes of every range.
 
+use fuoco_core::plan::Plan;
 use fuoco_core::design::{Design, design};
 use fuoco_core::error::FieldError;
 use fuoco_core::heat_loss::{Cause, heat_loss};
@@ -89,11 +90,11 @@ proptest! {
         spacing in prop::sample::select(vec![0.15, 0.2, 0.3]),
     ) {
         let job = corridor_job(&widths, depth, corridor, &doors, at, spacing);
-        let layout = lay_out(&job);
+        let layout = lay_out(&job, &Plan::of(&job));
         let d = design(&job).expect("a checked job designs");
         prop_assert!(finite(&d));
         let named = d.findings.iter().filter(|f| f.code.starts_with("audit.")).count();
-        prop_assert_eq!(named, audit(&job, &layout.loops).len());
+        prop_assert_eq!(named, audit(&job, &Plan::of(&job), &layout.loops).len());
         for (i, room) in job.rooms.iter().enumerate() {
             let laid = layout.loops.iter().any(|l| l.room == i);
             let tells = |f: &fuoco_core::findings::Finding| {
@@ -112,9 +113,9 @@ proptest! {
         (job.rooms[0].room_c, job.rooms[1].room_c) = rooms_c;
         job.site.outdoor_c = outdoor;
         job.constructions[0].u = Some(u);
-        let total = |job: &Job| heat_loss(job).rooms.iter().map(|r| r.heat_w).sum::<f64>();
+        let total = |job: &Job| heat_loss(job, &Plan::of(job)).rooms.iter().map(|r| r.heat_w).sum::<f64>();
         let before = total(&job);
-        let across: f64 = heat_loss(&job).rooms.iter().flat_map(|r| &r.parts).filter(|p| p.cause == Cause::Partition).map(|p| p.heat_w).sum();
+        let across: f64 = heat_loss(&job, &Plan::of(&job)).rooms.iter().flat_map(|r| &r.parts).filter(|p| p.cause == Cause::Partition).map(|p| p.heat_w).sum();
         prop_assert!(across.abs() < 1e-9);
         job.constructions[0].u = Some(u / 2.0);
         prop_assert!(total(&job) <= before);
@@ -292,7 +293,7 @@ proptest! {
         let job = job_of(vec![shaped_room("a", outline)]);
         prop_assume!(plan::is_simple(&job.rooms[0]));
         let walls = plan::edges(&job.rooms[0]);
-        let length: f64 = walls.iter().map(plan::Edge::length).sum();
+        let length: f64 = walls.iter().map(plan::edge::Edge::length).sum();
         let at = |share: f64| {
             let mut left = share * length;
             for w in &walls {

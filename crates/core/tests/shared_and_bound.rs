@@ -1,5 +1,6 @@
 //! Loops that rooms share, and loops whose tube is bound to a lattice: the law, the water and what is said of them.
 
+use fuoco_core::plan::Plan;
 use fuoco_core::design::design;
 use fuoco_core::findings::Severity;
 use fuoco_core::fluid;
@@ -7,7 +8,7 @@ use fuoco_core::job::{Axis, FloorLattice, Job, Point};
 use fuoco_core::layout::audit::{audit, holes};
 use fuoco_core::layout::hand::locked;
 use fuoco_core::layout::{Layout, lay_out};
-use fuoco_core::plan::distance;
+use fuoco_core::geometry::distance;
 use fuoco_core::samples::*;
 use proptest::prelude::*;
 use std::collections::BTreeSet;
@@ -87,7 +88,7 @@ fn a_room_that_gets_much_more_than_it_needs_is_told() {
 #[test]
 fn a_locked_loop_across_zones_is_an_error() {
     let mut job = flat();
-    let laid = lay_out(&job);
+    let laid = lay_out(&job, &Plan::of(&job));
     job.loops = vec![locked(&job, &laid.loops[0], "kept")];
     assert!(!codes(&job).contains(&"loops.two_zones".to_owned()));
     job.rooms[2].zone = None;
@@ -128,8 +129,8 @@ fn tube_lies_on_the_squares_of_its_mesh() {
     {
         let cross = [0.07, 0.03];
         let job = bound(w, h, edge, FloorLattice::Squares { side_m: side, cross }, spacing);
-        let layout = lay_out(&job);
-        assert!(layout.problems.is_empty() && audit(&job, &layout.loops).is_empty(), "{w} x {h}");
+        let layout = lay_out(&job, &Plan::of(&job));
+        assert!(layout.problems.is_empty() && audit(&job, &Plan::of(&job), &layout.loops).is_empty(), "{w} x {h}");
         let runs = straights(&job, &layout, 0.8);
         assert!(runs.len() > 10, "{}", runs.len());
         for (axis, at) in runs {
@@ -146,8 +147,8 @@ fn two_tubes_a_bay_and_holes_at_one_end_only() {
         let (centres, one) = (0.4, 0.13);
         let lattice = FloorLattice::Joists { along, centres_m: centres, width_m: 0.045, one_m: one };
         let job = bound(4.4, 4.0, edge, lattice, 0.2);
-        let layout = lay_out(&job);
-        assert!(layout.problems.is_empty() && audit(&job, &layout.loops).is_empty());
+        let layout = lay_out(&job, &Plan::of(&job));
+        assert!(layout.problems.is_empty() && audit(&job, &Plan::of(&job), &layout.loops).is_empty());
         let across = 1 - along.index();
         let runs: Vec<f64> = straights(&job, &layout, 1.0).into_iter().filter(|r| r.0 == across).map(|r| r.1).collect();
         let size = [4.4, 4.0][across];
@@ -200,7 +201,7 @@ fn what_a_lattice_cannot_have_is_said() {
     // a loop that is moved onto a joist
     let job = bound(4.4, 4.0, 0, joists(0.4), 0.2);
     let mut kept = job.clone();
-    let laid = lay_out(&job);
+    let laid = lay_out(&job, &Plan::of(&job));
     kept.loops = vec![locked(&job, &laid.loops[0], "kept")];
     kept.loops[0].corners.iter_mut().for_each(|p| p[0] += 0.1);
     assert!(codes(&kept).contains(&"audit.joist".to_owned()));
@@ -258,9 +259,9 @@ proptest! {
     /// Whatever shares and whatever is bound: no panic, no breach unsaid, no loop of two zones, no metre lost.
     #[test]
     fn rows_of_rooms_stay_within_the_law(job in random_row()) {
-        let layout = lay_out(&job);
+        let layout = lay_out(&job, &Plan::of(&job));
         let d = design(&job).expect("a checked job designs");
-        let breaches = audit(&job, &layout.loops);
+        let breaches = audit(&job, &Plan::of(&job), &layout.loops);
         let named = d.findings.iter().filter(|f| f.code.starts_with("audit.")).count();
         prop_assert_eq!(named, breaches.len());
         for (i, l) in layout.loops.iter().enumerate() {

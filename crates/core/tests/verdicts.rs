@@ -1,5 +1,6 @@
 //! Every finding on a small job that deserves it, and on its mended twin that does not.
 
+use fuoco_core::plan::Plan;
 use fuoco_core::design::design;
 use fuoco_core::findings::{Finding, Severity, Station, SubjectKind};
 use fuoco_core::job::{Beyond, Job, Manifold, OpeningKind, Usage, Wall};
@@ -308,7 +309,7 @@ fn what_locked_loops_shut_in_wants_one_unlocked() {
     use fuoco_core::layout::{hand::locked, lay_out};
     let mut job = job_of(vec![box_room("a", 0.0, 0.0, 12.0, 8.0)]);
     job.manifolds.push(manifold("m", "A", "a", 0, 6.0));
-    let laid = lay_out(&job).loops;
+    let laid = lay_out(&job, &Plan::of(&job)).loops;
     job.loops = [1, 3].map(|i| locked(&job, &laid[i], &format!("kept-{i}"))).to_vec();
     let told = find(&job, "loops.shut_in");
     assert_eq!((told.severity, told.subject.id.as_str()), (Severity::Error, "a"));
@@ -326,7 +327,7 @@ fn a_warm_patch_of_leaders_is_told_with_its_place() {
     let told = find(&job, "loops.warm_patch");
     let at = told.subject.at.expect("a place");
     assert_eq!(told.subject.id, job.rooms[foyer].id);
-    assert!(fuoco_core::layout::audit::contains(&job.rooms[foyer], at), "{at:?}");
+    assert!(fuoco_core::geometry::outline::within(&job.rooms[foyer].outline, at), "{at:?}");
     assert!(told.remedy.contains("Insulate"), "{}", told.remedy);
     let spot = |job: &Job| design(job).expect("designs").rooms[foyer].warmest.expect("tube").surface_c;
     let bare = spot(&job);
@@ -338,7 +339,7 @@ fn a_warm_patch_of_leaders_is_told_with_its_place() {
 fn a_locked_loop_of_a_floor_no_longer_heated_is_told() {
     use fuoco_core::layout::{hand::locked, lay_out};
     let mut job = sound();
-    let laid = lay_out(&job).loops;
+    let laid = lay_out(&job, &Plan::of(&job)).loops;
     job.loops = laid.iter().enumerate().map(|(i, l)| locked(&job, l, &format!("kept-{i}"))).collect();
     assert!(findings(&job).iter().all(|f| f.code != "loops.kept_idle"));
     job.rooms[1].floor = None;
@@ -379,7 +380,7 @@ fn a_manifold_hangs_where_it_hangs_whatever_the_room_wants() {
 fn a_locked_loop_on_a_port_that_is_not_there_is_told() {
     use fuoco_core::layout::{hand::locked, lay_out};
     let mut job = sound();
-    let mut kept = locked(&job, &lay_out(&job).loops[0], "kept");
+    let mut kept = locked(&job, &lay_out(&job, &Plan::of(&job)).loops[0], "kept");
     kept.port = 20;
     job.loops = vec![kept];
     assert!(find(&job, "manifold.ports").message.contains("needs 20"));

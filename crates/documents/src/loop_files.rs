@@ -3,7 +3,7 @@
 use crate::exchange::dxf::{self, Line};
 use fuoco_core::design::{Design, LoopDesign};
 use fuoco_core::job::{Job, Point};
-use fuoco_core::plan::distance;
+use fuoco_core::geometry::distance;
 use fuoco_core::units::Quantity as Q;
 use geojson::{Feature, FeatureCollection, GeoJson, Geometry, GeometryValue, JsonObject};
 

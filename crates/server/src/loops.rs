@@ -9,6 +9,7 @@ use fuoco_core::job::{Job, Point};
 use fuoco_core::layout::hand::{Grip, dragged};
 use fuoco_core::layout::lay_out;
 use fuoco_core::layout::places::{Place, places};
+use fuoco_core::plan::Plan;
 use fuoco_documents::{loop_files, plan_svg};
 use fuoco_store::Store;
 use rocket::http::ContentType;
@@ -80,11 +81,12 @@ pub async fn drag_loop(body: JsonText) -> Answer<Dragged> {
         if !drag.by.iter().all(|v| v.is_finite() && v.abs() <= 1000.0) {
             return Err(FieldError::new("by", "must be within 1000 m"));
         }
-        let layout = lay_out(&job);
+        let plan = Plan::of(&job);
+        let layout = lay_out(&job, &plan);
         let kept = job.loops.iter().position(|l| l.id == drag.loop_id);
         let index = layout.loops.iter().position(|l| l.kept.is_some() && l.kept == kept);
         let index = index.ok_or_else(|| FieldError::new("loop_id", "names no kept loop of this job"))?;
-        Ok(dragged(&job, &layout.loops, index, drag.grip, drag.by, drag.alone))
+        Ok(dragged(&job, &plan, &layout.loops, index, drag.grip, drag.by, drag.alone))
     })
     .await?;
     Ok(Json(Dragged { corners }))

@@ -6,7 +6,7 @@ use crate::problem::Problem;
 use fuoco_core::climate::{Weather, read_epw};
 use fuoco_core::error::FieldError;
 use fuoco_core::job::{Job, Point};
-use fuoco_core::plan::edit;
+use fuoco_core::plan::{Plan, edit};
 use fuoco_documents::exchange::{Imported, dxf, geojson, openings_csv, rooms_csv};
 use fuoco_documents::{bundle, pictures, tables};
 use fuoco_store::{Store, StoreError, StoredJob};
@@ -255,7 +255,7 @@ pub async fn heat_loss_csv(store: &State<Store>, id: &str) -> Result<Download, P
 #[get("/jobs/<id>/heat-loss.json")]
 pub async fn heat_loss_json(store: &State<Store>, id: &str) -> Result<Download, Problem> {
     let job = store.get(id).await?.job;
-    let text = serde_json::to_string_pretty(&fuoco_core::heat_loss::heat_loss(&job))
+    let text = serde_json::to_string_pretty(&fuoco_core::heat_loss::heat_loss(&job, &Plan::of(&job)))
         .map_err(|e| Problem::new(Status::InternalServerError, "Not written", e.to_string()))?;
     Ok(Download::new(&job, "-heat-loss.json", ContentType::JSON, text))
 }

@@ -10,7 +10,7 @@ use crate::heat_loss::HeatLoss;
 use crate::job::{BuildUp, Floor, Job, Preference, TubeFrom, range};
 use crate::layout;
 use crate::library;
-use crate::plan;
+use crate::plan::Plan;
 use crate::units::{Quantity, Units};
 use crate::water;
 use serde::{Deserialize, Serialize};
@@ -151,6 +151,7 @@ pub struct Variant {
 /// A room to be heated, with all that does not change from floor to floor.
 pub struct RoomTask<'a> {
     job: &'a Job,
+    plan: &'a Plan,
     index: usize,
     heat: &'a HeatLoss,
     area_m2: f64,
@@ -163,13 +164,13 @@ impl<'a> RoomTask<'a> {
     ///
     /// # Errors
     /// As the design of the room's fields.
-    pub fn new(job: &'a Job, index: usize, heat: &'a HeatLoss) -> Result<RoomTask<'a>, FieldError> {
+    pub fn new(job: &'a Job, plan: &'a Plan, index: usize, heat: &'a HeatLoss) -> Result<RoomTask<'a>, FieldError> {
         let mut fields = Vec::new();
         for field in job.rooms[index].heated_fields() {
-            fields.extend(field_state(job, index, field, heat)?);
+            fields.extend(field_state(job, plan, index, field, heat)?);
         }
-        let area_m2 = plan::heatable_area(&job.rooms[index]);
-        Ok(RoomTask { job, index, heat, area_m2, need_w: heat.rooms[index].heat_w, fields })
+        let area_m2 = plan.heatable_m2[index];
+        Ok(RoomTask { job, plan, index, heat, area_m2, need_w: heat.rooms[index].heat_w, fields })
     }
 
     /// What a floor of those parts does here, at the supply temperature asked for or at the one it needs: once with
@@ -197,7 +198,7 @@ impl<'a> RoomTask<'a> {
     ) -> Result<(FloorState, Water), FieldError> {
         let drop = self.job.rules.temperature_drop_k;
         let room_c = self.job.rooms[self.index].room_c;
-        let state = floor_state(self.job, self.index, floor, parts, &self.heat.below[self.index], film, false)?;
+        let state = floor_state(self.job, self.plan, self.index, floor, parts, &self.heat.below[self.index], film, false)?;
         let limit = state.excess_limit_k;
         let heating = Heating { floor: Some(state), fields: self.fields.clone() };
         let excess = match asked {
@@ -215,7 +216,7 @@ impl<'a> RoomTask<'a> {
     }
 
     fn tube_m(&self, floor: &Floor) -> f64 {
-        let edge = super::heating::edge_share(self.job, self.index, floor);
+        let edge = super::heating::edge_share(self.job, self.plan, self.index, floor);
         self.area_m2 * (edge / floor.spacing_edge_m + (1.0 - edge) / floor.spacing_core_m)
     }
 
@@ -442,8 +443,9 @@ pub fn compare(job: &Job, room_id: &str, sweep: &Sweep, from: usize, most: usize
     let index = index.ok_or_else(|| FieldError::new("room_id", "names no room of this job"))?;
     let now = job.rooms[index].heated_floor();
     let now = now.ok_or_else(|| FieldError::new("room_id", "this room has no heated floor"))?;
-    let heat = crate::heat_loss::heat_loss(job);
-    let task = RoomTask::new(job, index, &heat)?;
+    let plan = Plan::of(job);
+    let heat = crate::heat_loss::heat_loss(job, &plan);
+    let task = RoomTask::new(job, &plan, index, &heat)?;
     let choices = sweep.choices(job, now);
     let total = choices.len();
     let choices: Vec<Choice> = choices.into_iter().skip(from).take(most).collect();

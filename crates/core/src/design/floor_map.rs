@@ -7,9 +7,10 @@ use super::heating::FloorState;
 use super::types::{ColdSpot, LoopDesign, WarmSpot};
 use super::{Solved, solved};
 use crate::error::FieldError;
+use crate::geometry;
+use crate::geometry::outline;
 use crate::job::{Job, Point};
 use crate::layout::audit;
-use crate::plan;
 use serde::{Deserialize, Serialize};
 
 /// Raster of a map, m.
@@ -113,7 +114,7 @@ struct Raster {
 impl Raster {
     /// A raster on the sheet's own grid, so that rooms' rasters fall together.
     fn over(corners: &[Point], step: f64) -> Option<Raster> {
-        let [x0, y0, x1, y1] = plan::storeys::bounds(corners);
+        let [x0, y0, x1, y1] = outline::bounds(corners);
         let origin = [x0, y0].map(|v| (v / step).floor() * step);
         let size = [x1 - origin[0], y1 - origin[1]].map(|l| (l / step).ceil() as usize + 1);
         (size[0].saturating_mul(size[1]) <= MOST_SPOTS).then_some(Raster { origin, step, size })
@@ -143,7 +144,7 @@ impl Raster {
         };
         let (columns, rows) = (range(0), range(1));
         rows.flat_map(move |j| columns.clone().map(move |i| j * self.size[0] + i))
-            .map(move |k| (k, plan::distance(self.at(k), p)))
+            .map(move |k| (k, geometry::distance(self.at(k), p)))
             .filter(move |(_, d)| *d < reach)
     }
 }
@@ -167,16 +168,16 @@ impl Spots {
         let floor = room.heated_floor()?;
         let raster = Raster::over(&room.outline, step)?;
         let within: Vec<bool> = (0..raster.len())
-            .map(|k| audit::contains(room, raster.at(k)) && !room.keep_outs.iter().any(|o| under(o, raster.at(k))))
+            .map(|k| outline::within(&room.outline, raster.at(k)) && !room.keep_outs.iter().any(|o| under(o, raster.at(k))))
             .collect();
         let reach = REACH_M.max(1.2 * floor.spacing_core_m);
         let level = |l: &LoopDesign| {
             let of = l.room_ids.first().and_then(|id| job.room(id));
             of.is_some_and(|r| r.level_id == room.level_id)
         };
-        let [x0, y0, x1, y1] = plan::storeys::bounds(&room.outline);
+        let [x0, y0, x1, y1] = outline::bounds(&room.outline);
         let comes_near = |l: &LoopDesign| {
-            let [a0, b0, a1, b1] = plan::storeys::bounds(&l.path);
+            let [a0, b0, a1, b1] = outline::bounds(&l.path);
             a0 < x1 + FAR_M && a1 > x0 - FAR_M && b0 < y1 + FAR_M && b1 > y0 - FAR_M
         };
         let near: Vec<usize> = (0..loops.len()).filter(|&i| level(&loops[i]) && comes_near(&loops[i])).collect();
@@ -188,7 +189,7 @@ impl Spots {
             for (p, c, dl) in samples(l, step) {
                 // what lies behind a wall does not warm this floor
                 let beside = p[0] < x0 || p[0] > x1 || p[1] < y0 || p[1] > y1;
-                if beside || !audit::contains(room, p) {
+                if beside || !outline::within(&room.outline, p) {
                     continue;
                 }
                 for (k, d) in raster.near(p, reach) {
@@ -261,7 +262,7 @@ fn under(k: &crate::job::KeepOut, p: Point) -> bool {
 /// Points along a loop at most half a raster apart, the water's temperature there, and the tube that each stands for.
 fn samples(l: &LoopDesign, step: f64) -> impl Iterator<Item = (Point, f64, f64)> + '_ {
     l.path.windows(2).zip(l.path_c.windows(2)).flat_map(move |(w, c)| {
-        let length = plan::distance(w[0], w[1]);
+        let length = geometry::distance(w[0], w[1]);
         let n = (length / (step / 2.0)).ceil().max(1.0);
         (0..n as usize).map(move |i| {
             let x = (i as f64 + 0.5) / n;
@@ -320,7 +321,7 @@ mod tests {
         let bare = design(&job).expect("designs");
         let hall = bare.rooms.iter().find(|r| r.id == "hall").expect("hall");
         let warm = hall.warmest.expect("tube");
-        assert!(plan::distance(warm.at, [8.0, 0.3]) < 2.5, "near the manifold: {:?}", warm.at);
+        assert!(geometry::distance(warm.at, [8.0, 0.3]) < 2.5, "near the manifold: {:?}", warm.at);
         assert!(
             hall.surface_mean_c.is_none_or(|m| warm.surface_c > m + 1.0),
             "{warm:?} over {:?}",

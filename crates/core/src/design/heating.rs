@@ -7,7 +7,8 @@ use crate::heat_loss::{Below, HeatLoss, open_c};
 use crate::job::{Field, Floor, Job, Room, Usage};
 use crate::layout::{LaidLoop, Layout};
 use crate::library;
-use crate::plan;
+use crate::plan::Plan;
+use crate::plan::walls::Behind;
 use crate::section::Section;
 use crate::section::film::{self, Face};
 use crate::water;
@@ -194,14 +195,12 @@ pub(crate) fn edge_limit(job: &Job, room: &Room, covering: &library::Covering) -
 }
 
 /// Part of a room's heatable floor that lies in its edge band.
-pub(crate) fn edge_share(job: &Job, index: usize, floor: &Floor) -> f64 {
-    let area = plan::heatable_area(&job.rooms[index]);
+pub(crate) fn edge_share(job: &Job, plan: &Plan, index: usize, floor: &Floor) -> f64 {
+    let area = plan.heatable_m2[index];
     if floor.spacing_edge_m >= floor.spacing_core_m || area <= 0.0 {
         return 0.0;
     }
-    let outside =
-        plan::wall_pieces(job, index).iter().filter(|p| p.is_outside()).map(plan::WallPiece::length).sum::<f64>();
-    (outside * job.rules.edge_band_m / area).min(1.0)
+    (plan.outside_m(index) * job.rules.edge_band_m / area).min(1.0)
 }
 
 /// What surrounds a section under a room's floor.
@@ -228,21 +227,27 @@ pub(crate) fn floor_parts<'a>(job: &'a Job, floor: &Floor) -> Option<Parts<'a>> 
 }
 
 /// What heats every room. `films`: of the water in each room's floor, W/m²K.
-pub(crate) fn heating(job: &Job, heat: &HeatLoss, layout: &Layout, films: &[f64]) -> Result<Vec<Heating>, FieldError> {
+pub(crate) fn heating(
+    job: &Job,
+    plan: &Plan,
+    heat: &HeatLoss,
+    layout: &Layout,
+    films: &[f64],
+) -> Result<Vec<Heating>, FieldError> {
     let crossed: BTreeSet<usize> = layout.loops.iter().flat_map(LaidLoop::rooms).collect();
     (0..job.rooms.len())
         .map(|i| {
             let room = &job.rooms[i];
             let floor = match room.heated_floor() {
                 Some(f) => floor_parts(job, f)
-                    .map(|parts| floor_state(job, i, f, &parts, &heat.below[i], films[i], crossed.contains(&i)))
+                    .map(|parts| floor_state(job, plan, i, f, &parts, &heat.below[i], films[i], crossed.contains(&i)))
                     .transpose()
                     .map_err(|e| FieldError::new(format!("rooms[{i}].floor"), e.reason))?,
                 None => None,
             };
             let mut fields = Vec::new();
             for (k, field) in room.heated_fields().iter().enumerate() {
-                let state = field_state(job, i, field, heat)
+                let state = field_state(job, plan, i, field, heat)
                     .map_err(|e| FieldError::new(format!("rooms[{i}].fields[{k}]"), e.reason))?;
                 fields.extend(state);
             }
@@ -254,6 +259,7 @@ pub(crate) fn heating(job: &Job, heat: &HeatLoss, layout: &Layout, films: &[f64]
 /// The floor of a room made of those parts, its spacings and patches by `floor`.
 pub(crate) fn floor_state(
     job: &Job,
+    plan: &Plan,
     index: usize,
     floor: &Floor,
     parts: &Parts,
@@ -269,8 +275,8 @@ pub(crate) fn floor_state(
         Curve::new(&section, floor_duty(job, index, below, &section, film))
     };
     let limit = usage_limit(job, room);
-    let edge_share = edge_share(job, index, floor);
-    let area = plan::heatable_area(room);
+    let edge_share = edge_share(job, plan, index, floor);
+    let area = plan.heatable_m2[index];
     let patch_share = |m2: f64| if area > 0.0 { (m2 / area).min(1.0) } else { 0.0 };
     let patched: f64 = floor.patches.iter().map(|p| patch_share(p.area_m2)).sum::<f64>();
     // more patches than floor: they are all there is, and a finding says so
@@ -323,19 +329,19 @@ pub(crate) fn floor_state(
 
 /// The temperature behind a wall field: that of what is behind the greater part of its wall; over a ceiling field that of
 /// what is above.
-fn behind_c(job: &Job, index: usize, field: &Field, heat: &HeatLoss) -> f64 {
+fn behind_c(job: &Job, plan: &Plan, index: usize, field: &Field, heat: &HeatLoss) -> f64 {
     let Some(edge) = field.edge else { return heat.above_c[index] };
-    let pieces = plan::wall_pieces(job, index);
-    let longest = pieces.iter().filter(|p| p.edge == edge).max_by(|a, b| a.length().total_cmp(&b.length()));
-    match longest.map(|p| &p.behind) {
-        Some(plan::Behind::Room { index, .. }) => heat.rooms[*index].temperature_c,
-        Some(plan::Behind::Other(beyond)) => open_c(job, beyond, job.rooms[index].room_c),
+    let pieces = plan.walls[index].iter().filter(|p| p.edge == edge);
+    match pieces.max_by(|a, b| a.area().total_cmp(&b.area())).map(|p| &p.behind) {
+        Some(Behind::Room { index, .. }) => heat.rooms[*index].temperature_c,
+        Some(Behind::Other(beyond)) => open_c(job, beyond, job.rooms[index].room_c),
         None => job.rooms[index].room_c,
     }
 }
 
 pub(crate) fn field_state(
     job: &Job,
+    plan: &Plan,
     index: usize,
     field: &Field,
     heat: &HeatLoss,
@@ -351,7 +357,7 @@ pub(crate) fn field_state(
     let duty = Duty {
         face,
         room_c: room.room_c,
-        below_c: behind_c(job, index, field, heat),
+        below_c: behind_c(job, plan, index, field, heat),
         below_m2k_w: film::back_m2k_w(face),
         water_film_w_m2k: FIRST_FILM_W_M2K,
     };

@@ -20,8 +20,12 @@ use crate::climate::Weather;
 use crate::construction;
 use crate::error::FieldError;
 use crate::fluid;
+use crate::geometry;
 use crate::heat_loss;
-use crate::job::{Job, Room};
+use crate::job::{Beyond, Job, Room};
+use crate::plan::Plan;
+use crate::plan::storeys::Storey;
+use crate::plan::walls::Behind;
 use crate::layout::score::{self, Score};
 use crate::layout::{self, Layout, audit};
 use crate::library;
@@ -41,12 +45,11 @@ pub(crate) const SLEEVED: f64 = 0.5;
 /// As [`Job::check`], and when the fluid has no properties at the temperatures of the design.
 pub fn design(job: &Job) -> Result<Design, FieldError> {
     job.check()?;
-    let faces = plan::faces::faces(job);
-    let Solved { heat, layout, heating, water } = solved(job)?;
+    let Solved { plan, heat, layout, heating, water } = solved(job)?;
     let losses = &heat.rooms;
-    let breaches = audit::audit(job, &layout.loops);
+    let breaches = audit::audit(job, &plan, &layout.loops);
     let coverage = audit::coverage(job, &layout.loops);
-    let score = score::score_with(job, &layout, &coverage, breaches.len());
+    let score = score::score_with(job, &plan, &layout, &coverage, breaches.len());
 
     let loops = loop_designs(job, &layout, &water)?;
     let mut rooms: Vec<RoomDesign> = job
@@ -54,7 +57,7 @@ pub fn design(job: &Job) -> Result<Design, FieldError> {
         .iter()
         .enumerate()
         .map(|(i, room)| {
-            let mut d = room_design(job, room, i, &losses[i], &heating[i], &water, &coverage);
+            let mut d = room_design(job, &plan, room, i, &losses[i], &heating[i], &water, &coverage);
             d.coldest = coverage.iter().find(|c| c.room == i).map(floor_map::coldest);
             let holes = layout.loops.iter().flat_map(|l| audit::holes(job, l, i));
             d.joist_holes = holes.map(|p| p.map(|v| round(v, 10_000.0))).collect();
@@ -64,14 +67,14 @@ pub fn design(job: &Job) -> Result<Design, FieldError> {
         })
         .collect();
     let manifolds = manifold_designs(job, &loops, &rooms, &score);
-    let conflict = remedy::conflict(job, &heat, &mut rooms, &water);
+    let conflict = remedy::conflict(job, &plan, &heat, &mut rooms, &water);
     let totals = totals(job, &rooms, &loops, &water);
     let mut design = Design {
         rooms,
         loops,
         manifolds,
-        walls: wall_designs(job),
-        outlines: outlines(job, &faces),
+        walls: wall_designs(job, &plan),
+        outlines: outlines(job, &plan),
         constructions: constructions(job),
         building: heat.building,
         climate: climate(job),
@@ -79,12 +82,13 @@ pub fn design(job: &Job) -> Result<Design, FieldError> {
         conflict,
         findings: vec![],
     };
-    design.findings = verdict::judge(job, &design, &faces, &layout, &breaches, &coverage);
+    design.findings = verdict::judge(job, &plan, &design, &layout, &breaches, &coverage);
     Ok(design)
 }
 
 /// What is solved before it is told: losses, loops, floors and water.
 struct Solved {
+    plan: Plan,
     heat: heat_loss::HeatLoss,
     layout: Layout,
     heating: Vec<Heating>,
@@ -92,14 +96,16 @@ struct Solved {
 }
 
 fn solved(job: &Job) -> Result<Solved, FieldError> {
-    let heat = heat_loss::heat_loss(job);
-    let layout = layout::lay_out(job);
-    let (heating, water) = Water::settle(job, &heat, &layout)?;
-    Ok(Solved { heat, layout, heating, water })
+    let plan = Plan::of(job);
+    let heat = heat_loss::heat_loss(job, &plan);
+    let layout = layout::lay_out(job, &plan);
+    let (heating, water) = Water::settle(job, &plan, &heat, &layout)?;
+    Ok(Solved { plan, heat, layout, heating, water })
 }
 
 fn room_design(
     job: &Job,
+    plan: &Plan,
     room: &Room,
     index: usize,
     loss: &heat_loss::RoomLoss,
@@ -107,7 +113,7 @@ fn room_design(
     water: &Water,
     coverage: &[audit::Coverage],
 ) -> RoomDesign {
-    let heatable = plan::heatable_area(room);
+    let heatable = plan.heatable_m2[index];
     let area = plan::area(room);
     let w = &water.rooms[index];
     let per_area = |heat: f64| if heatable > 0.0 { heat / heatable } else { 0.0 };
@@ -255,7 +261,7 @@ fn loop_designs(job: &Job, layout: &Layout, water: &Water) -> Result<Vec<LoopDes
             .points
             .iter()
             .map(|&p| {
-                along += plan::distance(last, p);
+                along += geometry::distance(last, p);
                 last = p;
                 round(water::along(room.room_c, supply_c, return_c, along / l.length_m.max(1e-9)), 100.0)
             })
@@ -360,19 +366,18 @@ fn manifold_designs(job: &Job, loops: &[LoopDesign], rooms: &[RoomDesign], score
         .collect()
 }
 
-fn wall_designs(job: &Job) -> Vec<WallDesign> {
+fn wall_designs(job: &Job, plan: &Plan) -> Vec<WallDesign> {
     let mut out = Vec::new();
     for (i, room) in job.rooms.iter().enumerate() {
-        let edges = plan::edges(room);
-        for piece in plan::wall_pieces(job, i) {
-            let Some(edge) = edges.iter().find(|e| e.index == piece.edge) else { continue };
+        for piece in &plan.at_the_floor[i] {
+            let Some(edge) = plan.edge(i, piece.edge) else { continue };
             let (beyond, beyond_room_id) = match &piece.behind {
-                plan::Behind::Room { index, .. } => ("room", Some(job.rooms[*index].id.clone())),
-                plan::Behind::Other(b) => (
+                Behind::Room { index, .. } => ("room", Some(job.rooms[*index].id.clone())),
+                Behind::Other(b) => (
                     match b {
-                        crate::job::Beyond::Outside => "outside",
-                        crate::job::Beyond::Ground => "ground",
-                        crate::job::Beyond::Heated => "heated",
+                        Beyond::Outside => "outside",
+                        Beyond::Ground => "ground",
+                        Beyond::Heated => "heated",
                         _ => "unheated",
                     },
                     None,
@@ -426,15 +431,10 @@ fn totals(job: &Job, rooms: &[RoomDesign], loops: &[LoopDesign], water: &Water) 
     }
 }
 
-fn outlines(job: &Job, faces: &[Vec<plan::faces::Face>]) -> Vec<RoomOutline> {
-    job.rooms
-        .iter()
-        .enumerate()
-        .map(|(i, r)| RoomOutline {
-            room_id: r.id.clone(),
-            outer: plan::storeys::outer_outline(job, i, &faces[i]).iter().map(|p| p.map(|v| round(v, 1e4))).collect(),
-        })
-        .collect()
+fn outlines(job: &Job, plan: &Plan) -> Vec<RoomOutline> {
+    let outer = |s: &Storey| s.outer.iter().map(|p| p.map(|v| round(v, 1e4))).collect();
+    let rooms = job.rooms.iter().zip(&plan.storeys);
+    rooms.map(|(r, s)| RoomOutline { room_id: r.id.clone(), outer: outer(s) }).collect()
 }
 
 fn climate(job: &Job) -> ClimateDesign {

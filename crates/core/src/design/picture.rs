@@ -1,6 +1,7 @@
 //! One zone of a room's floor, or a field in its wall or ceiling, at the design's water, ready to be drawn: layers, tube
 //! and sheet to scale, isotherms, heat lines, the temperature across the surface.
 
+use crate::plan::Plan;
 use super::Design;
 use super::heating::{field_state, floor_duty, floor_parts};
 use crate::error::FieldError;
@@ -145,7 +146,8 @@ pub fn section_picture(job: &Job, design: &Design, room_id: &str, shown: Shown) 
         return bad("room_id", "names no room of this job");
     };
     let (room, d) = (&job.rooms[index], &design.rooms[index]);
-    let heat = heat_loss(job);
+    let plan = Plan::of(job);
+    let heat = heat_loss(job, &plan);
     let materials = |id: &str| job.material(id);
     let (parts, excess, curve_of): (Parts, f64, Option<Curve>) = if let Shown::Field { index: k } = shown {
         let Some(field) = room.heated_fields().get(k) else { return bad("shown.index", "there is no such field") };
@@ -160,7 +162,7 @@ pub fn section_picture(job: &Job, design: &Design, room_id: &str, shown: Shown) 
             spacing_m: field.spacing_m,
             insulation_m2k_w: None,
         };
-        let state = field_state(job, index, field, &heat)?;
+        let state = field_state(job, &plan, index, field, &heat)?;
         let of = d.fields.get(k);
         let excess = of.and_then(|f| state.as_ref().map(|s| s.curve.excess_for(f.flux_w_m2))).filter(|e| *e > 0.1);
         (parts, excess.unwrap_or(10.0), state.map(|s| s.curve))

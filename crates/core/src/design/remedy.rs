@@ -1,11 +1,13 @@
 //! What would help where a floor does not carry its room, or where floors do not go together on one water: each remedy
 //! reckoned for the very room, ready to be taken.
 
+use crate::plan::Plan;
 use super::compare::{Outcome, RoomTask};
 use super::heating::{field_flux, field_state, floor_parts};
 use super::supply::Water;
 use super::types::RoomDesign;
 use crate::floor::Parts;
+use crate::geometry;
 use crate::heat_loss::HeatLoss;
 use crate::job::{Field, Floor, Job};
 use crate::plan;
@@ -75,11 +77,11 @@ const APART_K: f64 = 8.0;
 const LOW_PART_M: f64 = 1.0;
 
 /// Finds what helps the rooms that are not carried, and the conflict on one water, if there is one.
-pub(super) fn conflict(job: &Job, heat: &HeatLoss, rooms: &mut [RoomDesign], water: &Water) -> Option<Conflict> {
+pub(super) fn conflict(job: &Job, plan: &Plan, heat: &HeatLoss, rooms: &mut [RoomDesign], water: &Water) -> Option<Conflict> {
     let supply = water.supply_c?;
     for (i, room) in rooms.iter_mut().enumerate() {
         if room.supplement_w > 0.0 {
-            room.remedies = remedies(job, heat, i, supply, room.supplement_w);
+            room.remedies = remedies(job, plan, heat, i, supply, room.supplement_w);
         }
     }
     let hardest = water.hardest?;
@@ -93,7 +95,7 @@ pub(super) fn conflict(job: &Job, heat: &HeatLoss, rooms: &mut [RoomDesign], wat
     if !others_c.is_finite() || harmed.is_empty() && supply - others_c < APART_K {
         return None;
     }
-    let mut remedies = floor_remedies(job, heat, hardest);
+    let mut remedies = floor_remedies(job, plan, heat, hardest);
     remedies.retain(|r| r.supply_c.is_some_and(|s| s < supply - 0.5));
     remedies.push(Remedy {
         kind: RemedyKind::OwnCircuit,
@@ -121,9 +123,9 @@ fn of_floor(kind: RemedyKind, floor: Floor, outcome: &Outcome) -> Remedy {
 }
 
 /// Tighter spacing, a covering that lets more through or stands more, and both.
-fn floor_remedies(job: &Job, heat: &HeatLoss, index: usize) -> Vec<Remedy> {
+fn floor_remedies(job: &Job, plan: &Plan, heat: &HeatLoss, index: usize) -> Vec<Remedy> {
     let Some(now) = job.rooms[index].heated_floor() else { return vec![] };
-    let Ok(task) = RoomTask::new(job, index, heat) else { return vec![] };
+    let Ok(task) = RoomTask::new(job, plan, index, heat) else { return vec![] };
     let outcome = |floor: &Floor| {
         let parts: Parts = floor_parts(job, floor)?;
         task.outcome(floor, &parts, None).ok()
@@ -149,10 +151,10 @@ fn floor_remedies(job: &Job, heat: &HeatLoss, index: usize) -> Vec<Remedy> {
     out
 }
 
-fn remedies(job: &Job, heat: &HeatLoss, index: usize, supply: f64, short_w: f64) -> Vec<Remedy> {
-    let mut out = floor_remedies(job, heat, index);
-    out.extend(field_remedy(job, heat, index, supply, short_w, true));
-    out.extend(field_remedy(job, heat, index, supply, short_w, false));
+fn remedies(job: &Job, plan: &Plan, heat: &HeatLoss, index: usize, supply: f64, short_w: f64) -> Vec<Remedy> {
+    let mut out = floor_remedies(job, plan, heat, index);
+    out.extend(field_remedy(job, plan, heat, index, supply, short_w, true));
+    out.extend(field_remedy(job, plan, heat, index, supply, short_w, false));
     out.push(Remedy {
         kind: RemedyKind::Backup,
         enough: true,
@@ -166,13 +168,13 @@ fn remedies(job: &Job, heat: &HeatLoss, index: usize, supply: f64, short_w: f64)
 }
 
 /// A field in the longest outside wall, or in the ceiling, as large as it takes, at the job's water or its own limit.
-fn field_remedy(job: &Job, heat: &HeatLoss, index: usize, supply: f64, short_w: f64, wall: bool) -> Option<Remedy> {
+fn field_remedy(job: &Job, plan: &Plan, heat: &HeatLoss, index: usize, supply: f64, short_w: f64, wall: bool) -> Option<Remedy> {
     let room = &job.rooms[index];
     let (edge, length) = if wall {
-        let pieces = plan::wall_pieces(job, index);
+        let pieces = &plan.at_the_floor[index];
         let glass = |edge: usize| room.openings.iter().filter(|o| o.edge == edge).map(|o| o.width_m).sum::<f64>();
         let n = room.outline.len();
-        let length = |e: usize| plan::distance(room.outline[e], room.outline[(e + 1) % n]) - glass(e);
+        let length = |e: usize| geometry::distance(room.outline[e], room.outline[(e + 1) % n]) - glass(e);
         let taken = |e: usize| room.fields.iter().any(|f| f.edge == Some(e));
         let outside = pieces.iter().filter(|p| p.is_outside() && !taken(p.edge)).map(|p| (p.edge, length(p.edge)));
         let (e, l) = outside.max_by(|a, b| a.1.total_cmp(&b.1))?;
@@ -192,7 +194,7 @@ fn field_remedy(job: &Job, heat: &HeatLoss, index: usize, supply: f64, short_w: 
         tube_id: "pex-12x1.3".into(),
         spacing_m: 0.15,
     };
-    let state = field_state(job, index, &field, heat).ok()??;
+    let state = field_state(job, plan, index, &field, heat).ok()??;
     let water = supply.min(state.supply_limit_c);
     let excess = water::mean_excess(room.room_c, water, job.rules.temperature_drop_k);
     let flux = field_flux(&state, excess);

@@ -8,7 +8,7 @@ use crate::heat_loss::HeatLoss;
 use crate::job::Job;
 use crate::layout::{self, Layout, Problem};
 use crate::library;
-use crate::plan;
+use crate::plan::Plan;
 use crate::water::{self, Part};
 
 pub(super) struct Water {
@@ -60,21 +60,21 @@ pub(super) struct LoopHeat {
 
 impl Water {
     /// The heating of every room and its water: once with turbulent water, then with the film of the flow that came out.
-    pub fn settle(job: &Job, heat: &HeatLoss, layout: &Layout) -> Result<(Vec<Heating>, Water), FieldError> {
+    pub fn settle(job: &Job, plan: &Plan, heat: &HeatLoss, layout: &Layout) -> Result<(Vec<Heating>, Water), FieldError> {
         let first = vec![FIRST_FILM_W_M2K; job.rooms.len()];
-        let guess = heating(job, heat, layout, &first)?;
-        let water = Water::solve(job, heat, layout, &guess);
+        let guess = heating(job, plan, heat, layout, &first)?;
+        let water = Water::solve(job, plan, heat, layout, &guess);
         let films = water.films(job, layout, &guess)?;
-        let heating = if films == first { guess } else { heating(job, heat, layout, &films)? };
-        let mut water = Water::solve(job, heat, layout, &heating);
+        let heating = if films == first { guess } else { heating(job, plan, heat, layout, &films)? };
+        let mut water = Water::solve(job, plan, heat, layout, &heating);
         water.field_circuits(job, &heating)?;
         Ok((heating, water))
     }
 
-    fn solve(job: &Job, heat: &HeatLoss, layout: &Layout, heating: &[Heating]) -> Water {
+    fn solve(job: &Job, plan: &Plan, heat: &HeatLoss, layout: &Layout, heating: &[Heating]) -> Water {
         let n = job.rooms.len();
         let lane = job.rules.lane_spacing_m;
-        let heatable: Vec<f64> = job.rooms.iter().map(plan::heatable_area).collect();
+        let heatable = &plan.heatable_m2;
         // floor under leaders of other rooms is theirs, not the field's; they never take more than half a room
         let strips: Vec<f64> =
             (0..n).map(|r| layout.loops.iter().filter_map(|l| l.leaders_in.get(&r)).sum::<f64>() * lane).collect();

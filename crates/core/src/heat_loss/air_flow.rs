@@ -4,15 +4,14 @@ use super::surfaces::{Conductance, Other, Reader};
 use super::{Cause, Measure};
 use crate::air;
 use crate::job::Beyond;
-use crate::plan::Behind;
 use crate::plan::ceiling::Ceiling;
-use crate::plan::faces::floor_height;
+use crate::plan::walls::Behind;
 
 impl Reader<'_> {
     pub fn air(&mut self) {
         let job = self.job;
         let heat = air::volumetric_heat(job.site.altitude_m);
-        let volumes: Vec<f64> = self.ceilings.iter().map(Ceiling::volume).collect();
+        let volumes: Vec<f64> = self.plan.ceilings.iter().map(Ceiling::volume).collect();
         let heated = |i: usize| job.rooms[i].is_heated();
         let all: f64 = (0..volumes.len()).filter(|&i| heated(i)).map(|i| volumes[i]).sum();
         // extract that no supply makes up for is drawn in through all leaks
@@ -23,7 +22,7 @@ impl Reader<'_> {
         let given: f64 = giving.iter().sum();
         for (i, room) in job.rooms.iter().enumerate() {
             let volume = volumes[i];
-            let middle = floor_height(job, i) + room.height_m / 2.0;
+            let middle = self.plan.floor_m[i] + room.height_m / 2.0;
             let ventilated = room.supply_m3_h > 0.0 || room.extract_m3_h > 0.0;
             let n = air::air_change(&job.air, room.air_changes_per_h, self.exposed_sides(i), middle, ventilated);
             self.out[i].volume_m3 = volume;
@@ -59,8 +58,8 @@ impl Reader<'_> {
     /// Directions, by quarters, to which a room has outside walls.
     fn exposed_sides(&self, room: usize) -> usize {
         let mut sides = [0.0; 4];
-        for f in self.faces[room].iter().filter(|f| f.behind == Behind::Other(Beyond::Outside)) {
-            let Some(e) = self.edges[room].iter().find(|e| e.index == f.edge) else { continue };
+        for f in self.plan.walls[room].iter().filter(|f| f.behind == Behind::Other(Beyond::Outside)) {
+            let Some(e) = self.plan.edges[room].iter().find(|e| e.index == f.edge) else { continue };
             let inward = e.inward();
             let quarter = if inward[0].abs() > inward[1].abs() {
                 usize::from(inward[0] > 0.0)

@@ -4,7 +4,7 @@ use super::surfaces::Reading;
 use crate::construction::Direction;
 use crate::ground;
 use crate::job::{Beyond, GroundMethod, Job};
-use crate::plan::faces::floor_height;
+use crate::plan::Plan;
 
 /// What lies below a room's heated floor: the temperature, and the resistance under the floor's own insulation.
 #[derive(Debug, Clone, Copy, Default, PartialEq)]
@@ -38,10 +38,10 @@ impl Below {
 }
 
 /// Mean temperature above each room's ceiling, °C.
-pub(super) fn above(job: &Job, reading: &Reading, temperatures: &[f64]) -> Vec<f64> {
+pub(super) fn above(job: &Job, plan: &Plan, temperatures: &[f64]) -> Vec<f64> {
     (0..job.rooms.len())
         .map(|i| {
-            let storey = &reading.storeys[i];
+            let storey = &plan.storeys[i];
             let open = open_c(job, &job.rooms[i].above, temperatures[i]);
             let shared: f64 = storey.above.iter().map(|s| s.area_m2).sum();
             let rooms: f64 = storey.above.iter().map(|s| s.area_m2 * temperatures[s.room]).sum();
@@ -67,10 +67,10 @@ pub(crate) fn open_c(job: &Job, beyond: &Beyond, room_c: f64) -> f64 {
 }
 
 /// What lies below each room's heated floor.
-pub(super) fn below(job: &Job, reading: &Reading, temperatures: &[f64]) -> Vec<Below> {
+pub(super) fn below(job: &Job, plan: &Plan, reading: &Reading, temperatures: &[f64]) -> Vec<Below> {
     (0..job.rooms.len())
         .map(|i| {
-            let (room, storey) = (&job.rooms[i], &reading.storeys[i]);
+            let (room, storey) = (&job.rooms[i], &plan.storeys[i]);
             let rest = open_c(job, &room.below, temperatures[i]);
             let shared: f64 = storey.below.iter().map(|s| s.area_m2).sum();
             let rooms: f64 = storey.below.iter().map(|s| s.area_m2 * temperatures[s.room]).sum();
@@ -79,7 +79,7 @@ pub(super) fn below(job: &Job, reading: &Reading, temperatures: &[f64]) -> Vec<B
             let on_ground = room.below == Beyond::Ground
                 && job.envelope.ground.method == GroundMethod::Iso13370
                 && storey.open_below_m2 > 0.5 * all;
-            let depth_m = (-floor_height(job, i)).max(0.0);
+            let depth_m = (-plan.floor_m[i]).max(0.0);
             let ground = on_ground.then_some(GroundBelow { dimension_m: reading.dimensions[i], depth_m });
             Below { temperature_c, ground }
         })

@@ -3,8 +3,7 @@
 use super::surfaces::{Conductance, Other, Reader};
 use super::{Cause, Measure};
 use crate::job::{Beyond, Bridges, OpeningKind};
-use crate::plan::Behind;
-use crate::plan::faces::Face;
+use crate::plan::walls::{Behind, WallPiece};
 
 impl Reader<'_> {
     /// Lengths read off the plan times ψ, and the room's own bridges.
@@ -14,11 +13,11 @@ impl Reader<'_> {
             self.job.envelope.bridges
         {
             let r = &self.job.rooms[room];
-            let outside = |f: &&Face| f.behind == Behind::Other(Beyond::Outside);
-            let walls: Vec<&Face> = self.faces[room].iter().filter(outside).collect();
+            let outside = |f: &&WallPiece| f.behind == Behind::Other(Beyond::Outside);
+            let walls: Vec<&WallPiece> = self.plan.walls[room].iter().filter(outside).collect();
             let top: f64 = walls.iter().filter(|f| f.high_m >= r.height_m - 0.05).map(|f| f.length()).sum();
             let bottom: f64 = walls.iter().filter(|f| f.low_m < 0.05).map(|f| f.length()).sum();
-            let s = &self.storeys[room];
+            let s = &self.plan.storeys[room];
             let share = |rooms: f64, open: f64| if rooms + open > 0.0 { rooms / (rooms + open) } else { 0.0 };
             let covered = share(s.above.iter().map(|a| a.area_m2).sum(), s.open_above_m2);
             let carried = share(s.below.iter().map(|a| a.area_m2).sum(), s.open_below_m2);
@@ -27,15 +26,15 @@ impl Reader<'_> {
             // the end of a ceiling belongs by halves to the room below and above
             lengths.push((storey_psi, (top * covered + bottom * carried) / 2.0));
             // corners: where two walls next to each other both stand outside over their meeting end
-            let n = self.edges[room].len();
+            let n = self.plan.edges[room].len();
             let mut corners = 0.0;
             for i in 0..n {
-                let (before, after) = (&self.edges[room][(i + n - 1) % n], &self.edges[room][i]);
+                let (before, after) = (&self.plan.edges[room][(i + n - 1) % n], &self.plan.edges[room][i]);
                 let ends = walls.iter().any(|f| f.edge == before.index && f.to_m > before.length() - 0.05);
                 let starts = walls.iter().any(|f| f.edge == after.index && f.from_m < 0.05);
                 let (d, e) = (before.direction(), after.direction());
                 if ends && starts && d[0] * e[1] - d[1] * e[0] > 0.2 {
-                    corners += self.ceilings[room].height_at(after.a);
+                    corners += self.plan.ceilings[room].height_at(after.a);
                 }
             }
             lengths.push((corner_psi, corners));

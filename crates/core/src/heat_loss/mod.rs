@@ -12,6 +12,7 @@ pub mod savings;
 mod surfaces;
 
 use crate::job::Job;
+use crate::plan::Plan;
 use serde::{Deserialize, Serialize};
 use surfaces::{Conductance, Other, Reading};
 
@@ -171,14 +172,14 @@ pub struct HeatLoss {
 ///
 /// The job must have passed [`Job::check`]. A room whose outline crosses itself gets its figures from the outline as
 /// drawn; the design reports it.
-pub fn heat_loss(job: &Job) -> HeatLoss {
-    let reading = surfaces::read(job);
+pub fn heat_loss(job: &Job, plan: &Plan) -> HeatLoss {
+    let reading = surfaces::read(job, plan);
     let temperatures = temperatures(job, &reading, job.site.outdoor_c);
     let good = savings::Good::of(job, reading.ground_dimension_m);
     let rooms: Vec<RoomLoss> =
         (0..job.rooms.len()).map(|i| room_loss(job, &reading, &temperatures, &good, i)).collect();
-    let below = below::below(job, &reading, &temperatures);
-    let above_c = below::above(job, &reading, &temperatures);
+    let below = below::below(job, plan, &reading, &temperatures);
+    let above_c = below::above(job, plan, &temperatures);
     let building = building(job, &reading, &rooms);
     HeatLoss { rooms, below, above_c, building }
 }
@@ -316,6 +317,10 @@ mod tests {
     use super::*;
     use crate::samples::{box_room, job_of, window};
 
+    fn lost(job: &Job) -> HeatLoss {
+        heat_loss(job, &Plan::of(job))
+    }
+
     /// A box 5 × 4 × 2.5 m with one window 2 × 1.2 m at −10 °C, by hand:
     /// walls 45 m² − 2.4 = 42.6 m² · (0.35 + 0.05) · 30 K = 511.2 W; glass 2.4 · (1.6 + 0.05) · 30 = 118.8 W;
     /// roof 20 · (0.22 + 0.05) · 30 = 162 W; air 50 m³ · 0.5/h · 1.20411 · 1006 / 3600 · 30 = 252.36 W.
@@ -325,7 +330,7 @@ mod tests {
         room.openings.push(window("w", 0, 1.0, 2.0, 1.2));
         let mut job = job_of(vec![room]);
         job.site.outdoor_c = -10.0;
-        let loss = &heat_loss(&job).rooms[0];
+        let loss = &heat_loss(&job, &Plan::of(&job)).rooms[0];
         let by = |c: Cause| loss.parts.iter().filter(|p| p.cause == c).map(|p| p.heat_w).sum::<f64>();
         assert!((by(Cause::OutsideWall) - 511.2).abs() < 1e-9);
         assert!((by(Cause::Window) - 118.8).abs() < 1e-9);
@@ -339,7 +344,7 @@ mod tests {
     fn heat_through_a_partition_leaves_one_room_and_enters_the_other() {
         let mut job = job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0), box_room("b", 5.1, 0.5, 9.0, 4.0)]);
         job.rooms[0].room_c = 24.0;
-        let losses = heat_loss(&job).rooms;
+        let losses = heat_loss(&job, &Plan::of(&job)).rooms;
         let through =
             |i: usize| losses[i].parts.iter().filter(|p| p.cause == Cause::Partition).map(|p| p.heat_w).sum::<f64>();
         assert!(through(0) > 0.0);
@@ -350,7 +355,7 @@ mod tests {
     fn a_window_wider_than_its_wall_takes_no_more_than_the_wall() {
         let mut room = box_room("a", 0.0, 0.0, 5.0, 4.0);
         room.openings.push(window("w", 0, 1.0, 40.0, 9.0));
-        let loss = &heat_loss(&job_of(vec![room])).rooms[0];
+        let loss = &lost(&job_of(vec![room])).rooms[0];
         let glass = loss.parts.iter().find(|p| p.cause == Cause::Window).expect("glass");
         assert!((glass.amount - 4.0 * 2.5).abs() < 1e-9);
         assert!(loss.parts.iter().all(|p| p.amount >= 0.0));
@@ -359,9 +364,9 @@ mod tests {
     #[test]
     fn an_unheated_floor_is_a_need_and_a_heated_one_is_not() {
         let mut room = box_room("a", 0.0, 0.0, 5.0, 4.0);
-        let with = heat_loss(&job_of(vec![room.clone()])).rooms[0].heat_w;
+        let with = lost(&job_of(vec![room.clone()])).rooms[0].heat_w;
         room.floor = None;
-        let without = heat_loss(&job_of(vec![room])).rooms[0].heat_w;
+        let without = lost(&job_of(vec![room])).rooms[0].heat_w;
         // 20 m² · 0.3 W/m²K · (20 − 9) K
         assert!((without - with - 66.0).abs() < 1e-9);
     }

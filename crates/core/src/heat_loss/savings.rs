@@ -136,6 +136,7 @@ pub(super) fn sum(rooms: &[RoomLoss]) -> Vec<Saving> {
 
 #[cfg(test)]
 mod tests {
+    use crate::plan::Plan;
     use super::super::heat_loss;
     use super::*;
     use crate::samples::{box_room, job_of, window};
@@ -146,7 +147,7 @@ mod tests {
         room.openings.push(window("w", 0, 1.0, 3.0, 2.0));
         let mut job = job_of(vec![room]);
         job.site.outdoor_c = -10.0;
-        let loss = heat_loss(&job);
+        let loss = heat_loss(&job, &Plan::of(&job));
         let glass = loss.rooms[0].savings.iter().find(|s| s.cause == Cause::Window).expect("glass");
         // 6 m² · (1.6 − 0.85) · 30 K; the surcharge stays
         assert!((glass.heat_w - 135.0).abs() < 1e-9, "{glass:?}");
@@ -160,7 +161,7 @@ mod tests {
         job.rooms[0].air_changes_per_h = Some(1.0);
         job.air.least_per_h = 0.5;
         let air = |job: &Job| {
-            let loss = heat_loss(job);
+            let loss = heat_loss(job, &Plan::of(job));
             let air = loss.rooms[0].parts.iter().find(|p| p.cause == Cause::Air).map(|p| p.heat_w);
             let saved = loss.rooms[0].savings.iter().find(|s| s.cause == Cause::Air).map(|s| s.heat_w);
             saved.expect("air") / air.expect("air")
@@ -182,7 +183,7 @@ mod tests {
         }
         for (method, said) in [(Iso13370, true), (GroundTemperature, true), (PerimeterFactor, false)] {
             job.envelope.ground.method = method;
-            let loss = &heat_loss(&job).rooms[0];
+            let loss = &heat_loss(&job, &Plan::of(&job)).rooms[0];
             let lost: f64 = loss.parts.iter().filter(|p| p.cause == Cause::Floor).map(|p| p.heat_w).sum();
             let saved = loss.savings.iter().find(|s| s.cause == Cause::Floor);
             assert_eq!(saved.is_some(), said, "{method:?}");
@@ -200,6 +201,6 @@ mod tests {
             c.u = Some(0.06);
         }
         job.rooms[0].air_changes_per_h = Some(0.2);
-        assert!(heat_loss(&job).rooms[0].savings.is_empty());
+        assert!(heat_loss(&job, &Plan::of(&job)).rooms[0].savings.is_empty());
     }
 }

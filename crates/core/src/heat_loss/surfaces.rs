@@ -3,12 +3,11 @@
 
 use super::{Cause, Measure};
 use crate::construction::{self, Direction, Side};
+use crate::geometry;
 use crate::ground;
 use crate::job::{Beyond, Bridges, Dimensions, GroundMethod, Job, Opening, OpeningKind, Room};
-use crate::plan::ceiling::Ceiling;
-use crate::plan::faces::{Face, faces, floor_height};
-use crate::plan::storeys::{Storey, storeys};
-use crate::plan::{self, Behind, Edge};
+use crate::plan::walls::{Behind, WallPiece};
+use crate::plan::Plan;
 
 /// The other side of a conductance.
 #[derive(Debug, Clone, PartialEq)]
@@ -48,7 +47,6 @@ pub(super) struct RoomReading {
 #[derive(Debug, Clone, Default)]
 pub(super) struct Reading {
     pub rooms: Vec<RoomReading>,
-    pub storeys: Vec<Storey>,
     /// Characteristic dimension of the floor on ground of each room's level, m.
     pub dimensions: Vec<f64>,
     pub ground_dimension_m: Option<f64>,
@@ -57,10 +55,7 @@ pub(super) struct Reading {
 
 pub(super) struct Reader<'a> {
     pub job: &'a Job,
-    pub faces: Vec<Vec<Face>>,
-    pub edges: Vec<Vec<Edge>>,
-    pub ceilings: Vec<Ceiling>,
-    pub storeys: Vec<Storey>,
+    pub plan: &'a Plan,
     /// Surcharge for thermal bridges, W/m²K.
     surcharge: f64,
     dimensions: Vec<f64>,
@@ -68,22 +63,17 @@ pub(super) struct Reader<'a> {
 }
 
 /// Reads the job.
-pub(super) fn read(job: &Job) -> Reading {
-    let faces = faces(job);
-    let storeys = storeys(job, &faces);
+pub(super) fn read(job: &Job, plan: &Plan) -> Reading {
     let n = job.rooms.len();
     let mut r = Reader {
         job,
-        edges: job.rooms.iter().map(plan::edges).collect(),
-        ceilings: job.rooms.iter().map(Ceiling::of).collect(),
+        plan,
         surcharge: match job.envelope.bridges {
             Bridges::Surcharge { delta_u } => delta_u,
             Bridges::Linear { .. } => 0.0,
         },
         dimensions: vec![0.0; n],
         out: vec![RoomReading::default(); n],
-        faces,
-        storeys,
     };
     let ground = r.ground_dimensions();
     for i in 0..n {
@@ -102,7 +92,6 @@ pub(super) fn read(job: &Job) -> Reading {
     });
     Reading {
         rooms: r.out,
-        storeys: r.storeys,
         dimensions: r.dimensions,
         ground_dimension_m: ground.map(|g| g.0),
         ground_u,
@@ -142,7 +131,7 @@ impl Reader<'_> {
                     let r = &job.rooms[i];
                     r.level_id == level.id
                         && matches!(r.below, Beyond::Ground | Beyond::CrawlSpace)
-                        && self.storeys[i].open_below_m2 > 0.0
+                        && self.plan.storeys[i].open_below_m2 > 0.0
                 })
                 .collect();
             let area: f64 = rooms.iter().map(|&i| self.floor_area(i)).sum();
@@ -161,14 +150,14 @@ impl Reader<'_> {
     /// Floor area that the method counts, without what stands on rooms below, m².
     fn floor_area(&self, room: usize) -> f64 {
         match self.job.envelope.dimensions {
-            Dimensions::Inside => self.storeys[room].open_below_m2,
-            Dimensions::Outside => self.storeys[room].outer_open_below_m2,
+            Dimensions::Inside => self.plan.storeys[room].open_below_m2,
+            Dimensions::Outside => self.plan.storeys[room].outer_open_below_m2,
         }
     }
 
     /// Length of wall at the floor that stands to the outside, the ground or an unheated space, m.
     fn exposed_edge(&self, room: usize) -> f64 {
-        self.faces[room]
+        self.plan.walls[room]
             .iter()
             .filter(|f| f.low_m < 0.05)
             .filter(|f| match f.behind {
@@ -185,9 +174,9 @@ impl Reader<'_> {
         if self.job.envelope.dimensions == Dimensions::Inside {
             return 1.0;
         }
-        let (outer, inner) = (&self.storeys[room].outer, &self.job.rooms[room].outline);
+        let (outer, inner) = (&self.plan.storeys[room].outer, &self.job.rooms[room].outline);
         let n = inner.len();
-        let length = |o: &[crate::job::Point]| plan::distance(o[edge], o[(edge + 1) % n]);
+        let length = |o: &[crate::job::Point]| geometry::distance(o[edge], o[(edge + 1) % n]);
         let inside = length(inner);
         if inside > 0.0 { length(outer) / inside } else { 1.0 }
     }
@@ -197,7 +186,7 @@ impl Reader<'_> {
         if self.job.envelope.dimensions == Dimensions::Inside {
             return 0.0;
         }
-        let (r, s) = (&self.job.rooms[room], &self.storeys[room]);
+        let (r, s) = (&self.job.rooms[room], &self.plan.storeys[room]);
         let of = |own: &Option<String>, usual: &str| {
             let id = own.as_deref().unwrap_or(usual);
             self.job.construction(id).and_then(construction::thickness).unwrap_or(0.3)
@@ -232,12 +221,12 @@ impl Reader<'_> {
     }
 
     fn walls(&mut self, room: usize) {
-        for k in 0..self.faces[room].len() {
-            let face = self.faces[room][k].clone();
+        for k in 0..self.plan.walls[room].len() {
+            let face = self.plan.walls[room][k].clone();
             match face.behind {
                 Behind::Room { index: other, .. } => {
                     // reckoned once for both sides, from the room that comes first; from the other where that does not see it
-                    let seen_back = self.faces[other]
+                    let seen_back = self.plan.walls[other]
                         .iter()
                         .any(|f| matches!(f.behind, Behind::Room { index, .. } if index == room));
                     if room < other || !seen_back {
@@ -250,12 +239,12 @@ impl Reader<'_> {
     }
 
     /// Openings of `owner`'s wall `edge` that lie in a face of `room`: their area within it, m².
-    fn openings_in(&self, room: usize, face: &Face, owner: usize, edge: usize) -> Vec<(usize, f64)> {
-        let Some(own) = self.edges[room].iter().find(|e| e.index == face.edge) else { return vec![] };
-        let Some(wall) = self.edges[owner].iter().find(|e| e.index == edge) else { return vec![] };
+    fn openings_in(&self, room: usize, face: &WallPiece, owner: usize, edge: usize) -> Vec<(usize, f64)> {
+        let Some(own) = self.plan.edges[room].iter().find(|e| e.index == face.edge) else { return vec![] };
+        let Some(wall) = self.plan.edges[owner].iter().find(|e| e.index == edge) else { return vec![] };
         let d = own.direction();
         let along = |p: crate::job::Point| (p[0] - own.a[0]) * d[0] + (p[1] - own.a[1]) * d[1];
-        let rise = floor_height(self.job, owner) - floor_height(self.job, room);
+        let rise = self.plan.floor_m[owner] - self.plan.floor_m[room];
         let mut out = Vec::new();
         for (k, o) in self.job.rooms[owner].openings.iter().enumerate() {
             if o.edge != edge || !matches!(o.kind, OpeningKind::Window | OpeningKind::OutsideDoor) {
@@ -273,12 +262,12 @@ impl Reader<'_> {
         out
     }
 
-    fn opaque(&self, room: usize, face: &Face) -> f64 {
-        let Some(own) = self.edges[room].iter().find(|e| e.index == face.edge) else { return 0.0 };
-        self.ceilings[room].wall_area(own, face.from_m, face.to_m, face.low_m, face.high_m)
+    fn opaque(&self, room: usize, face: &WallPiece) -> f64 {
+        let Some(own) = self.plan.edges[room].iter().find(|e| e.index == face.edge) else { return 0.0 };
+        self.plan.ceilings[room].wall_area(own, face.from_m, face.to_m, face.low_m, face.high_m)
     }
 
-    fn partition(&mut self, room: usize, other: usize, face: &Face) {
+    fn partition(&mut self, room: usize, other: usize, face: &WallPiece) {
         let mut opaque = self.opaque(room, face);
         let mut holes = self.openings_in(room, face, room, face.edge);
         let mine = holes.len();
@@ -326,7 +315,7 @@ impl Reader<'_> {
         both(self, Cause::Partition, names, id, opaque, u);
     }
 
-    fn outer_wall(&mut self, room: usize, face: &Face, beyond: Beyond) {
+    fn outer_wall(&mut self, room: usize, face: &WallPiece, beyond: Beyond) {
         // the end of a wall between two neighbours, unless it is the surveyor who says that it is warm behind
         let said = self.job.rooms[room].walls.iter().any(|w| w.edge == face.edge && w.beyond.is_some());
         if beyond == Beyond::Heated && !said {
@@ -367,7 +356,7 @@ impl Reader<'_> {
         };
         let (mut u, construction_id) = self.wall_u(room, face.edge, side);
         let mut other = self.other(beyond);
-        let depth = (-floor_height(self.job, room)).max(0.0);
+        let depth = (-self.plan.floor_m[room]).max(0.0);
         if beyond == Beyond::Ground && self.job.envelope.ground.method == GroundMethod::Iso13370 && depth > 0.0 {
             let wall = (1.0 / u - Direction::Horizontal.film()).max(0.0);
             let floor = self.floor_resistance(room);
@@ -409,16 +398,16 @@ impl Reader<'_> {
             per_kelvin,
         };
         let u_roof = self.construction_u(&id, Direction::Upward, Side::Outdoors) + self.surcharge;
-        let parts = self.ceilings[room].parts();
+        let parts = self.plan.ceilings[room].parts();
         let mut flat = f64::MAX;
-        if !self.ceilings[room].is_flat() {
+        if !self.plan.ceilings[room].is_flat() {
             flat = parts[0].1;
             for &(edge, _, _, area) in &parts[1..] {
                 self.push(room, roof(Other::Outdoors, area, u_roof, edge));
             }
         }
         self.storey_above(room, flat);
-        let storey = &self.storeys[room];
+        let storey = &self.plan.storeys[room];
         let open = match self.job.envelope.dimensions {
             Dimensions::Inside => storey.open_above_m2,
             Dimensions::Outside => storey.outer_open_above_m2,
@@ -439,7 +428,7 @@ impl Reader<'_> {
     fn storey_above(&mut self, room: usize, flat: f64) {
         let id = self.job.envelope.ceiling_id.clone();
         let mut left = flat;
-        for shared in self.storeys[room].above.clone() {
+        for shared in self.plan.storeys[room].above.clone() {
             let amount = shared.area_m2.min(left);
             left -= amount;
             let (low, high) = (self.temperature_guess(room), self.temperature_guess(shared.room));
@@ -489,7 +478,7 @@ impl Reader<'_> {
         let area = self.floor_area(room);
         let resistance = self.floor_resistance(room);
         let u = |side| self.construction_u(&id, Direction::Downward, side);
-        let depth = (-floor_height(self.job, room)).max(0.0);
+        let depth = (-self.plan.floor_m[room]).max(0.0);
         let (measure, other, amount, per_kelvin) = match r.below {
             Beyond::Ground => match g.method {
                 GroundMethod::Iso13370 => {

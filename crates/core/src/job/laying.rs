@@ -3,7 +3,7 @@
 use super::check::{count, range};
 use super::{Job, Point};
 use crate::error::FieldError;
-use crate::plan::distance;
+use crate::geometry::distance;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeSet;
 

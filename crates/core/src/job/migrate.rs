@@ -54,6 +54,7 @@ fn from_1(document: &mut Value) -> Result<(), FieldError> {
 
 #[cfg(test)]
 mod tests {
+    use crate::plan::Plan;
     use super::*;
     use crate::heat_loss::heat_loss;
 
@@ -66,7 +67,7 @@ mod tests {
     fn a_job_of_the_first_version_reads_and_loses_what_it_lost() {
         let job = Job::from_json(FIRST).expect("reads");
         assert_eq!(job.version, VERSION);
-        let losses = heat_loss(&job);
+        let losses = heat_loss(&job, &Plan::of(&job));
         for (id, expected) in LOSSES {
             let got = losses.rooms.iter().find(|r| r.room_id == id).expect(id).heat_w;
             // the file has the old figures to a thousandth of a watt

@@ -10,6 +10,7 @@ mod room;
 mod rules;
 mod site;
 
+pub use crate::geometry::Point;
 pub use envelope::*;
 pub use floor::*;
 pub use laying::*;
@@ -34,9 +35,6 @@ pub const MAX_ROOMS: usize = 200;
 pub const MAX_CORNERS: usize = 128;
 const MAX_ITEMS: usize = 100;
 const MAX_MARKS: usize = 500;
-
-/// A point on the plan of a level: metres, x to the right, y upward.
-pub type Point = [f64; 2];
 
 /// One heating job.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]

@@ -8,10 +8,19 @@
 //! 5. joists are crossed at holes, no tube runs within one;
 //! 6. the heatable floor is covered.
 
+use crate::geometry::outline::to_sides;
+use crate::geometry::outline::in_quadrangle;
+use crate::geometry::outline::within;
 use super::LaidLoop;
+use crate::geometry::distance;
+use crate::geometry::outline;
+use crate::geometry::raster::within_reach;
+use crate::geometry::segment::between_segments;
+use crate::geometry::segment::to_segment;
 use crate::job::{FloorLattice, Job, Point, Room};
 use crate::library;
-use crate::plan::{self, distance};
+use crate::plan::Plan;
+use crate::plan::passages::Passage;
 use rstar::primitives::{GeomWithData, Line};
 use rstar::{AABB, RTree};
 
@@ -67,85 +76,117 @@ pub struct Coverage {
 }
 
 /// Checks all loops of a job. At most one breach of a kind is reported for each loop (pair of loops for gaps).
-pub fn audit(job: &Job, loops: &[LaidLoop]) -> Vec<Breach> {
-    check(job, loops, None)
+pub fn audit(job: &Job, plan: &Plan, loops: &[LaidLoop]) -> Vec<Breach> {
+    check(job, plan, loops, None)
 }
 
 /// Checks one loop beside the others.
-pub fn audit_loop(job: &Job, loops: &[LaidLoop], index: usize) -> Vec<Breach> {
-    check(job, loops, Some(index))
+pub fn audit_loop(job: &Job, plan: &Plan, loops: &[LaidLoop], index: usize) -> Vec<Breach> {
+    check(job, plan, loops, Some(index))
 }
 
-fn check(job: &Job, loops: &[LaidLoop], only: Option<usize>) -> Vec<Breach> {
+fn check(job: &Job, plan: &Plan, loops: &[LaidLoop], only: Option<usize>) -> Vec<Breach> {
     let mut out = Vec::new();
-    let manifolds: Vec<Option<[Point; 2]>> = (0..job.manifolds.len()).map(|m| body(job, loops, m)).collect();
-    gaps(job, loops, &manifolds, only, &mut out);
-    let passages = plan::passages(job);
-    let mut ports = std::collections::BTreeMap::new();
-    for (i, l) in loops.iter().enumerate() {
-        if let Some(other) = ports.insert((l.manifold, l.port), i)
-            && only.is_none_or(|o| o == i || o == other)
-        {
-            out.push(breach(BreachKind::Port, &[other, i], l.points[0], f64::from(l.port), f64::from(l.port)));
-        }
-        if only.is_some_and(|o| o != i) {
-            continue;
-        }
+    let bodies: Vec<Body> = (0..job.manifolds.len()).filter_map(|m| Body::of(job, plan, loops, m)).collect();
+    gaps(job, loops, &bodies, only, &mut out);
+    ports(loops, only, &mut out);
+    for (i, l) in loops.iter().enumerate().filter(|(i, _)| only.is_none_or(|o| o == *i)) {
+        // the manifolds of another level excuse nothing here
+        let level = &job.rooms[l.room].level_id;
+        let here: Vec<&Body> = bodies.iter().filter(|b| b.level_id == *level).collect();
         bends(job, i, l, &mut out);
-        joists(job, i, l, &manifolds, &mut out);
-        places(job, i, l, &passages, &manifolds, &mut out);
-        let limit = super::limit_of(job, l.room);
-        if l.length_m > limit + SLACK_M {
-            out.push(breach(BreachKind::Length, &[i], l.points[l.points.len() / 2], l.length_m, limit));
-        }
-        let sum: f64 = l.points.windows(2).map(|w| distance(w[0], w[1])).sum();
-        // chords of arcs at the path's sagitta are at most 0.5 % short
-        if (sum - l.length_m).abs() > 0.005 * l.length_m + SLACK_M {
-            out.push(breach(BreachKind::PathSum, &[i], l.points[0], sum, l.length_m));
-        }
-        if let (Some(Some(m)), Some(first), Some(last)) = (manifolds.get(l.manifold), l.points.first(), l.points.last())
-        {
-            for &p in [first, last] {
-                let off = to_segment(p, m[0], m[1]);
-                if off > SLACK_M {
-                    out.push(breach(BreachKind::OffManifold, &[i], p, off, 0.0));
-                }
-            }
-        }
+        joists(job, i, l, &here, &mut out);
+        places(job, i, l, &plan.passages, &here, &mut out);
+        lengths(job, i, l, &mut out);
+        ends(i, l, bodies.iter().find(|b| b.manifold == l.manifold), &mut out);
     }
     out
+}
+
+/// Loops that have one port pair.
+fn ports(loops: &[LaidLoop], only: Option<usize>, out: &mut Vec<Breach>) {
+    let mut seen = std::collections::BTreeMap::new();
+    for (i, l) in loops.iter().enumerate() {
+        if let Some(other) = seen.insert((l.manifold, l.port), i)
+            && only.is_none_or(|o| o == i || o == other)
+        {
+            out.push(breach(BreachKind::Port, &[other, i], start(l), f64::from(l.port), f64::from(l.port)));
+        }
+    }
+}
+
+/// Where a loop begins: a loop that runs there and straight back has no tube, but corners.
+fn start(l: &LaidLoop) -> Point {
+    l.points.first().or(l.corners.first()).copied().unwrap_or_default()
+}
+
+/// The length of a loop, against its limit and against its path.
+fn lengths(job: &Job, i: usize, l: &LaidLoop, out: &mut Vec<Breach>) {
+    let limit = super::limit_of(job, l.room);
+    if l.length_m > limit + SLACK_M {
+        let middle = l.points.get(l.points.len() / 2).copied().unwrap_or_else(|| start(l));
+        out.push(breach(BreachKind::Length, &[i], middle, l.length_m, limit));
+    }
+    let sum: f64 = l.points.windows(2).map(|w| distance(w[0], w[1])).sum();
+    // chords of arcs at the path's sagitta are at most 0.5 % short
+    if (sum - l.length_m).abs() > 0.005 * l.length_m + SLACK_M {
+        out.push(breach(BreachKind::PathSum, &[i], start(l), sum, l.length_m));
+    }
+}
+
+/// The ends of a loop at its manifold.
+fn ends(i: usize, l: &LaidLoop, body: Option<&Body>, out: &mut Vec<Breach>) {
+    let (Some(body), Some(first), Some(last)) = (body, l.points.first(), l.points.last()) else { return };
+    for &p in [first, last] {
+        let off = body.distance_to(p);
+        if off > SLACK_M {
+            out.push(breach(BreachKind::OffManifold, &[i], p, off, 0.0));
+        }
+    }
 }
 
 fn breach(kind: BreachKind, loops: &[usize], at: Point, measured: f64, bound: f64) -> Breach {
     Breach { kind, loops: loops.to_vec(), at, measured, bound }
 }
 
-/// The manifold's body on its wall: from its first to its last tube. Beside a corner it moves off as far as its tubes
-/// need to clear the corner.
-fn body(job: &Job, loops: &[LaidLoop], manifold: usize) -> Option<[Point; 2]> {
-    let (_, place, inward) = super::manifold_place(job, manifold)?;
-    // loops that rooms share leave the places free that each would have had
-    let own = loops.iter().filter(|l| l.manifold == manifold);
-    let tubes = 2.0 * own.map(|l| l.stretches.len().max(1)).sum::<usize>() as f64;
-    // with leaders to both sides of a cut through the room before it, its tubes stand in two groups
-    let half = job.rules.lane_spacing_m.max(0.05) * tubes / 2.0 + job.rules.wall_clearance_m + 0.05;
-    // beside locked loops the others keep off the corners of the floor that is left
-    let kept = loops.iter().any(|l| l.manifold == manifold && l.kept.is_some());
-    let half = if kept { half + 0.6 } else { half };
-    let moved = half;
-    let along = [inward[1], -inward[0]];
-    let room = job.rooms.iter().find(|r| r.id == job.manifolds[manifold].room_id)?;
-    let edge = plan::edges(room).into_iter().find(|e| e.index == job.manifolds[manifold].edge)?;
-    let near = |end: Point| (moved - distance(place, end)).clamp(0.0, moved);
-    // near its end `a` it moves toward `b`, and the other way round
-    Some([-half - near(edge.a), half + near(edge.b)].map(|s| [place[0] - along[0] * s, place[1] - along[1] * s]))
+/// A manifold's body on its wall: from its first to its last tube. Beside a corner it moves off as far as its tubes need
+/// to clear the corner.
+struct Body<'a> {
+    manifold: usize,
+    level_id: &'a str,
+    ends: [Point; 2],
 }
 
-fn gaps(job: &Job, loops: &[LaidLoop], manifolds: &[Option<[Point; 2]>], only: Option<usize>, out: &mut Vec<Breach>) {
+impl<'a> Body<'a> {
+    fn of(job: &'a Job, plan: &Plan, loops: &[LaidLoop], manifold: usize) -> Option<Body<'a>> {
+        let (room, place, inward) = super::manifold_place(job, manifold)?;
+        // loops that rooms share leave the places free that each would have had
+        let own = loops.iter().filter(|l| l.manifold == manifold);
+        let tubes = 2.0 * own.map(|l| l.stretches.len().max(1)).sum::<usize>() as f64;
+        // with leaders to both sides of a cut through the room before it, its tubes stand in two groups
+        let half = job.rules.lane_spacing_m.max(0.05) * tubes / 2.0 + job.rules.wall_clearance_m + 0.05;
+        // beside locked loops the others keep off the corners of the floor that is left
+        let kept = loops.iter().any(|l| l.manifold == manifold && l.kept.is_some());
+        let half = if kept { half + 0.6 } else { half };
+        let along = [inward[1], -inward[0]];
+        let edge = plan.edge(room, job.manifolds[manifold].edge)?;
+        // near its end `a` it moves toward `b`, and the other way round
+        let near = |end: Point| (half - distance(place, end)).clamp(0.0, half);
+        let ends = [-half - near(edge.a), half + near(edge.b)];
+        let ends = ends.map(|s| [place[0] - along[0] * s, place[1] - along[1] * s]);
+        Some(Body { manifold, level_id: &job.rooms[room].level_id, ends })
+    }
+
+    fn distance_to(&self, p: Point) -> f64 {
+        to_segment(p, self.ends[0], self.ends[1])
+    }
+}
+
+fn gaps(job: &Job, loops: &[LaidLoop], bodies: &[Body], only: Option<usize>, out: &mut Vec<Breach>) {
     type Piece = GeomWithData<Line<Point>, (usize, f64, f64)>;
     let mut pieces: Vec<Piece> = Vec::new();
     // of one loop alone only what lies near it matters
-    let near = only.and_then(|o| loops.get(o)).map(|l| plan::storeys::bounds(&l.points));
+    let near = only.and_then(|o| loops.get(o)).map(|l| outline::bounds(&l.points));
     let apart = |w: &[Point]| {
         near.is_some_and(|[x0, y0, x1, y1]| {
             let outside =
@@ -166,7 +207,7 @@ fn gaps(job: &Job, loops: &[LaidLoop], manifolds: &[Option<[Point; 2]>], only: O
         }
     }
     let gap = job.rules.min_gap_m;
-    let level = |i: usize| &job.rooms[loops[i].room].level_id;
+    let level = |i: usize| job.rooms[loops[i].room].level_id.as_str();
     let tree = RTree::bulk_load(pieces.clone());
     let mut told = std::collections::BTreeSet::new();
     // the chords of an arc ask the index together
@@ -190,7 +231,7 @@ fn gaps(job: &Job, loops: &[LaidLoop], manifolds: &[Option<[Point; 2]>], only: O
                     continue;
                 }
                 let at = [(p[0] + q[0] + r[0] + s[0]) / 4.0, (p[1] + q[1] + r[1] + s[1]) / 4.0];
-                if manifolds.iter().flatten().any(|m| to_segment(at, m[0], m[1]) < AT_MANIFOLD_M) {
+                if bodies.iter().any(|b| b.level_id == level(i) && b.distance_to(at) < AT_MANIFOLD_M) {
                     continue;
                 }
                 if told.insert((i.min(j), i.max(j))) {
@@ -236,14 +277,14 @@ pub fn holes(job: &Job, l: &LaidLoop, room: usize) -> Vec<Point> {
             [0, 1].map(|i| a[i] + (b[i] - a[i]) * x)
         })
     };
-    l.points.windows(2).flat_map(passed).filter(|p| contains(&job.rooms[room], *p)).collect()
+    l.points.windows(2).flat_map(passed).filter(|p| within(&job.rooms[room].outline, *p)).collect()
 }
 
 fn lattice_of(job: &Job, room: usize) -> Option<FloorLattice> {
     job.rooms[room].heated_floor().and_then(|f| f.lattice)
 }
 
-fn joists(job: &Job, i: usize, l: &LaidLoop, manifolds: &[Option<[Point; 2]>], out: &mut Vec<Breach>) {
+fn joists(job: &Job, i: usize, l: &LaidLoop, bodies: &[&Body], out: &mut Vec<Breach>) {
     for room in l.rooms() {
         let Some(FloorLattice::Joists { along, centres_m, width_m, one_m }) = lattice_of(job, room) else { continue };
         let (a, k) = (along.index(), 1 - along.index());
@@ -252,9 +293,9 @@ fn joists(job: &Job, i: usize, l: &LaidLoop, manifolds: &[Option<[Point; 2]>], o
             let off = (at[k] - one_m).rem_euclid(centres_m);
             let off = off.min(centres_m - off);
             // at a manifold tubes come through the floor where they must
-            let at_manifold = manifolds.iter().flatten().any(|m| to_segment(at, m[0], m[1]) < AT_MANIFOLD_M);
+            let at_manifold = bodies.iter().any(|b| b.distance_to(at) < AT_MANIFOLD_M);
             let lengthwise = !at_manifold && (w[1][a] - w[0][a]).abs() > (w[1][k] - w[0][k]).abs();
-            let within = lengthwise && off < width_m / 2.0 - SLACK_M && contains(&job.rooms[room], at);
+            let within = lengthwise && off < width_m / 2.0 - SLACK_M && within(&job.rooms[room].outline, at);
             within.then_some((at, off))
         });
         if let Some((at, off)) = found {
@@ -268,8 +309,8 @@ fn places(
     job: &Job,
     i: usize,
     l: &LaidLoop,
-    passages: &[plan::Passage],
-    manifolds: &[Option<[Point; 2]>],
+    passages: &[Passage],
+    bodies: &[&Body],
     out: &mut Vec<Breach>,
 ) {
     let level = &job.rooms[l.room].level_id;
@@ -284,17 +325,14 @@ fn places(
             let x = k as f64 / n as f64;
             let p = [w[0][0] + (w[1][0] - w[0][0]) * x, w[0][1] + (w[1][1] - w[0][1]) * x];
             if !wall_told {
-                if here.is_none_or(|r| !contains(r, p)) {
-                    here = rooms.iter().find(|r| contains(r, p)).copied();
+                if here.is_none_or(|r| !within(&r.outline, p)) {
+                    here = rooms.iter().find(|r| within(&r.outline, p)).copied();
                 }
-                let clear = here.map_or(-1.0, |r| to_walls(r, p));
+                let clear = here.map_or(-1.0, |r| to_sides(&r.outline, p));
                 let excused = clear >= clearance - SLACK_M
-                    || doors.iter().any(|d| in_quad(d, p))
-                    || manifolds
-                        .iter()
-                        .flatten()
-                        .any(|m| to_segment(p, m[0], m[1]) < AT_MANIFOLD_M && clear > -SLACK_M)
-                    || manifolds.iter().flatten().any(|m| to_segment(p, m[0], m[1]) < SLACK_M);
+                    || doors.iter().any(|d| in_quadrangle(d, p))
+                    || bodies.iter().any(|b| b.distance_to(p) < AT_MANIFOLD_M && clear > -SLACK_M)
+                    || bodies.iter().any(|b| b.distance_to(p) < SLACK_M);
                 if !excused {
                     wall_told = true;
                     out.push(breach(BreachKind::Wall, &[i], p, clear.max(0.0), clearance));
@@ -315,19 +353,11 @@ fn places(
 }
 
 /// The floor of a passage and a stretch before and behind it, between its jambs.
-fn door_zone(p: &plan::Passage, depth: f64) -> [Point; 4] {
+fn door_zone(p: &Passage, depth: f64) -> [Point; 4] {
     let d = p.direction;
     let shift = |q: Point, s: f64| [q[0] + d[0] * s, q[1] + d[1] * s];
     let far = p.thickness_m + depth;
     [shift(p.near[0], -depth), shift(p.near[1], -depth), shift(p.near[1], far), shift(p.near[0], far)]
-}
-
-fn in_quad(quad: &[Point; 4], p: Point) -> bool {
-    let sides = [0, 1, 2, 3].map(|i| {
-        let (a, b) = (quad[i], quad[(i + 1) % 4]);
-        (b[0] - a[0]) * (p[1] - a[1]) - (b[1] - a[1]) * (p[0] - a[0])
-    });
-    sides.iter().all(|&s| s >= -1e-9) || sides.iter().all(|&s| s <= 1e-9)
 }
 
 /// Share of the heatable floor (clear of walls and keep-outs) of each room with tube that lies within reach of any.
@@ -342,7 +372,7 @@ fn room_coverage(job: &Job, loops: &[LaidLoop], index: usize) -> Option<Coverage
     let room = &job.rooms[index];
     let floor = room.heated_floor()?;
     let reach = floor.spacing_core_m / 2.0 * COVER + 0.01;
-    let [x0, y0, x1, y1] = plan::storeys::bounds(&room.outline);
+    let [x0, y0, x1, y1] = outline::bounds(&room.outline);
     let (lo, hi) = ([x0, y0], [x1, y1]);
     let size = [0, 1].map(|k| ((hi[k] - lo[k]) / RASTER_M).ceil() as usize + 1);
     if size[0] * size[1] > 4_000_000 {
@@ -361,7 +391,7 @@ fn room_coverage(job: &Job, loops: &[LaidLoop], index: usize) -> Option<Coverage
     for j in 0..size[1] {
         for i in 0..size[0] {
             let p = place(i, j);
-            if !contains(room, p) || to_walls(room, p) < job.rules.wall_clearance_m || in_keep_out(room, p) {
+            if !within(&room.outline, p) || to_sides(&room.outline, p) < job.rules.wall_clearance_m || in_keep_out(room, p) {
                 continue;
             }
             all += 1;
@@ -379,67 +409,9 @@ fn room_coverage(job: &Job, loops: &[LaidLoop], index: usize) -> Option<Coverage
     (all > 0).then(|| Coverage { room: index, share: 1.0 - cold.len() as f64 / all as f64, coldest })
 }
 
-/// Which points of a raster (row by row from `lo`, `step` apart) lie within reach of any of some stretches.
-pub(super) fn within_reach(lo: Point, size: [usize; 2], step: f64, near: &[[Point; 2]], reach: f64) -> Vec<bool> {
-    let mut warm = vec![false; size[0] * size[1]];
-    for w in near {
-        beside(lo, size, step, w, reach, |at, p| warm[at] = warm[at] || to_segment(p, w[0], w[1]) <= reach);
-    }
-    warm
-}
-
-/// How far the points of a raster are from the nearest of some stretches, m; infinite well beyond reach.
-pub(super) fn distances(lo: Point, size: [usize; 2], step: f64, near: &[[Point; 2]], reach: f64) -> Vec<f64> {
-    let mut out = vec![f64::INFINITY; size[0] * size[1]];
-    for w in near {
-        beside(lo, size, step, w, reach, |at, p| out[at] = to_segment(p, w[0], w[1]).min(out[at]));
-    }
-    out
-}
-
-/// The points of a raster, with their numbers, in the box of a stretch grown by `reach`.
-fn beside(lo: Point, size: [usize; 2], step: f64, w: &[Point; 2], reach: f64, mut each: impl FnMut(usize, Point)) {
-    let low = |k: usize| (((w[0][k].min(w[1][k]) - reach - lo[k]) / step).ceil()).max(0.0) as usize;
-    let high = |k: usize| (((w[0][k].max(w[1][k]) + reach - lo[k]) / step).floor()).min(size[k] as f64 - 1.0);
-    if high(0) < 0.0 || high(1) < 0.0 {
-        return;
-    }
-    for j in low(1)..=high(1) as usize {
-        for i in low(0)..=high(0) as usize {
-            each(j * size[0] + i, [lo[0] + i as f64 * step, lo[1] + j as f64 * step]);
-        }
-    }
-}
-
 pub(super) fn in_keep_out(room: &Room, p: Point) -> bool {
     room.keep_outs.iter().any(|k| {
         let c = k.clearance_m;
         p[0] >= k.x0_m - c && p[0] <= k.x1_m + c && p[1] >= k.y0_m - c && p[1] <= k.y1_m + c
     })
-}
-
-/// Whether the point lies within the room's outline.
-pub fn contains(room: &Room, p: Point) -> bool {
-    plan::within(&room.outline, p)
-}
-
-pub(super) fn to_walls(room: &Room, p: Point) -> f64 {
-    let n = room.outline.len();
-    (0..n).map(|i| to_segment(p, room.outline[i], room.outline[(i + 1) % n])).fold(f64::INFINITY, f64::min)
-}
-
-/// Distance of a point from a segment, m.
-pub fn to_segment(p: Point, a: Point, b: Point) -> f64 {
-    let d = [b[0] - a[0], b[1] - a[1]];
-    let l2 = d[0] * d[0] + d[1] * d[1];
-    let t = if l2 > 0.0 { (((p[0] - a[0]) * d[0] + (p[1] - a[1]) * d[1]) / l2).clamp(0.0, 1.0) } else { 0.0 };
-    distance(p, [a[0] + d[0] * t, a[1] + d[1] * t])
-}
-
-pub(super) fn between_segments(a: Point, b: Point, c: Point, d: Point) -> f64 {
-    let side = |p: Point, q: Point, r: Point| (q[0] - p[0]) * (r[1] - p[1]) - (q[1] - p[1]) * (r[0] - p[0]);
-    if side(a, b, c) * side(a, b, d) < 0.0 && side(c, d, a) * side(c, d, b) < 0.0 {
-        return 0.0;
-    }
-    to_segment(a, c, d).min(to_segment(b, c, d)).min(to_segment(c, a, b)).min(to_segment(d, a, b))
 }

@@ -9,11 +9,21 @@
 //! After the iso-contours of H. Zhao et al., "Connected Fermat spirals for layered fabrication", ACM Transactions on
 //! Graphics 35 (2016), with tracks and outlines in the place of spirals.
 
-use super::audit::{SLACK_M, between_segments, to_segment, within_reach};
+use super::audit::SLACK_M;
 use super::curve::{bend, tighter_than};
-use super::shape::{Around, corners, inset, inset_evenly, sides};
+use crate::geometry::distance;
+use crate::geometry::outline::polygon;
+use crate::geometry::outline::sides;
+use crate::geometry::outline::signed_area;
+use crate::geometry::outline::within;
+use crate::geometry::polygon::Around;
+use crate::geometry::polygon::corners;
+use crate::geometry::polygon::inset;
+use crate::geometry::polygon::inset_evenly;
+use crate::geometry::raster::within_reach;
+use crate::geometry::segment::between_segments;
+use crate::geometry::segment::to_segment;
 use crate::job::Point;
-use crate::plan::{distance, polygon, signed_area, within};
 use geo::{BooleanOps, MultiPolygon, Polygon, unary_union};
 
 /// Spacings are tried shrunk and stretched by these factors, to find one that leaves no cold middle.
@@ -194,7 +204,7 @@ impl Patch {
     /// Share of the patch within reach of a route.
     fn coverage(&self, route: &[Point]) -> f64 {
         let reach = 0.55 * self.core_m + 0.01;
-        let [x0, y0, x1, y1] = crate::plan::storeys::bounds(&self.outline);
+        let [x0, y0, x1, y1] = crate::geometry::outline::bounds(&self.outline);
         let size = [x1 - x0, y1 - y0].map(|l| ((l / RASTER_M) as usize + 1).min(2000));
         let stretches: Vec<[Point; 2]> = route.windows(2).map(|w| [w[0], w[1]]).collect();
         let warm = within_reach([x0, y0], size, RASTER_M, &stretches, reach);
@@ -424,8 +434,8 @@ fn quad(a: (Point, Point), b: (Point, Point)) -> Polygon {
 
 #[cfg(test)]
 mod tests {
-    use super::super::audit::to_segment;
     use super::*;
+    use crate::geometry::segment::to_segment;
 
     fn patch(outline: Vec<Point>, core_m: f64) -> Patch {
         let n = outline.len();

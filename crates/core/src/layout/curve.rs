@@ -5,8 +5,8 @@
 //! sideways) become an S of two arcs; two like corners closer than twice the radius (a turn back at tight
 //! spacing) become a bulb, which widens beyond its legs and closes again.
 
+use crate::geometry::distance;
 use crate::job::Point;
-use crate::plan::distance;
 use std::f64::consts::{FRAC_PI_2, PI};
 
 /// Lengths below this are rounding, m.

@@ -333,7 +333,7 @@ impl Links {
         let leaf = lattice
             .all()
             .filter(|&c| c != root && (0..4).filter(|&d| self.joined(lattice, c, d)).count() == 1)
-            .map(|c| (crate::plan::distance(lattice.middle(c), at), c))
+            .map(|c| (crate::geometry::distance(lattice.middle(c), at), c))
             .filter(|&(d, _)| d <= reach)
             .min_by(|a, b| a.0.total_cmp(&b.0).then(a.1.cmp(&b.1)));
         let Some((_, c)) = leaf else { return false };
@@ -471,7 +471,8 @@ mod tests {
     use super::super::lattice::{Lattice, Spacing, Stop, lines};
     use super::super::region::{Frame, Region};
     use super::*;
-    use crate::plan::{distance, signed_area};
+    use crate::geometry::distance;
+    use crate::geometry::outline::signed_area;
 
     fn room(outline: &[Point]) -> Lattice {
         let region = Region::new(outline, &[], &Frame::new([0.0, 1.0]), [0.5, 0.0], 0.1, 0.0).expect("free");

@@ -4,9 +4,10 @@
 //! and pushes parallel runs of the same loop ahead of it, never nearer than the tube can turn back (or than they lay
 //! before). It stops where going on would break the law against a wall, a keep-out or another loop.
 
+use crate::plan::Plan;
 use super::{LaidLoop, audit, curve, sweep_of};
+use crate::geometry::distance;
 use crate::job::{Job, KeptLoop, MAX_PLACE_M, Point};
-use crate::plan::distance;
 use serde::{Deserialize, Serialize};
 
 /// How near to the end of what is lawful a drag stops, as share of the drag: 2⁻⁷.
@@ -41,7 +42,15 @@ pub fn locked(job: &Job, l: &LaidLoop, id: &str) -> KeptLoop {
 
 /// The corners of a loop after a drag of `grip` by a vector, m. With `alone` nothing else moves and nothing stops it: the
 /// audit will say what it thinks. A grip that the loop does not have leaves it as it is.
-pub fn dragged(job: &Job, loops: &[LaidLoop], index: usize, grip: Grip, by: Point, alone: bool) -> Vec<Point> {
+pub fn dragged(
+    job: &Job,
+    plan: &Plan,
+    loops: &[LaidLoop],
+    index: usize,
+    grip: Grip,
+    by: Point,
+    alone: bool,
+) -> Vec<Point> {
     let Some(l) = loops.get(index) else { return vec![] };
     let corners = curve::straighten(&l.corners);
     let shaped = |share: f64| {
@@ -62,7 +71,7 @@ pub fn dragged(job: &Job, loops: &[LaidLoop], index: usize, grip: Grip, by: Poin
     let mut all = loops.to_vec();
     let mut breaches = |corners: &[Point]| {
         all[index] = l.rerouted(job, corners.to_vec(), l.leader_length_m);
-        audit::audit_loop(job, &all, index).len()
+        audit::audit_loop(job, plan, &all, index).len()
     };
     let before = breaches(&corners);
     let mut lawful = |share: f64| shaped(share).filter(|c| breaches(c) <= before);
@@ -189,13 +198,14 @@ fn push(job: &Job, l: &LaidLoop, corners: &[Point], run: usize, d: f64, moved: &
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::geometry::segment;
     use crate::layout::lay_out;
     use crate::samples::{box_room, cabinet, job_of, manifold};
 
     fn room() -> (Job, Vec<LaidLoop>) {
         let mut job = job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0)]);
         job.manifolds.push(manifold("m", "A", "a", 0, 2.5));
-        let loops = lay_out(&job).loops;
+        let loops = lay_out(&job, &Plan::of(&job)).loops;
         (job, loops)
     }
 
@@ -218,7 +228,7 @@ mod tests {
         let mut least = f64::MAX;
         for (i, a) in runs.iter().enumerate() {
             for b in &runs[(i + 2).min(runs.len())..] {
-                least = least.min(audit::between_segments(a[0], a[1], b[0], b[1]));
+                least = least.min(segment::between_segments(a[0], a[1], b[0], b[1]));
             }
         }
         least
@@ -230,16 +240,16 @@ mod tests {
         let corners = &loops[0].corners;
         let (run, into) = longest(corners);
         for far in [0.03, 0.1, 0.5, 2.0] {
-            let moved = dragged(&job, &loops, 0, Grip::Run(run), into.map(|v| v * far), false);
+            let moved = dragged(&job, &Plan::of(&job), &loops, 0, Grip::Run(run), into.map(|v| v * far), false);
             assert_eq!(moved.len(), corners.len());
             let mut all = loops.clone();
             all[0] = loops[0].rerouted(&job, moved.clone(), 0.0);
-            let breaches = audit::audit(&job, &all);
+            let breaches = audit::audit(&job, &Plan::of(&job), &all);
             assert!(breaches.is_empty(), "{far}: {breaches:?}");
             assert!(distance(moved[run], corners[run]) > 0.02, "{far}: it moved");
             assert!(least_gap(&moved) > 0.15, "{far}: {} is room to turn back", least_gap(&moved));
         }
-        let back = dragged(&job, &loops, 0, Grip::Run(run), into.map(|v| -v), false);
+        let back = dragged(&job, &Plan::of(&job), &loops, 0, Grip::Run(run), into.map(|v| -v), false);
         assert!(distance(back[run], corners[run]) < 0.1, "the wall stops it");
     }
 
@@ -247,11 +257,11 @@ mod tests {
     fn alone_it_goes_where_it_is_put_and_the_audit_speaks() {
         let (job, loops) = room();
         let (run, into) = longest(&loops[0].corners);
-        let put = dragged(&job, &loops, 0, Grip::Run(run), into.map(|v| -v), true);
+        let put = dragged(&job, &Plan::of(&job), &loops, 0, Grip::Run(run), into.map(|v| -v), true);
         assert!((distance(put[run], loops[0].corners[run]) - 1.0).abs() < 1e-9);
         let mut all = loops.clone();
         all[0] = loops[0].rerouted(&job, put.clone(), 0.0);
-        assert!(audit::audit(&job, &all).iter().any(|b| b.kind == audit::BreachKind::Wall));
+        assert!(audit::audit(&job, &Plan::of(&job), &all).iter().any(|b| b.kind == audit::BreachKind::Wall));
     }
 
     #[test]
@@ -260,12 +270,12 @@ mod tests {
         let corners = &loops[0].corners;
         let (run, into) = longest(corners);
         let by = into.map(|v| v * 0.04);
-        let moved = dragged(&job, &loops, 0, Grip::Corner(run), by, false);
+        let moved = dragged(&job, &Plan::of(&job), &loops, 0, Grip::Corner(run), by, false);
         assert!((distance(moved[run], corners[run]) - 0.04).abs() < 1e-6);
         assert_eq!((moved[0], moved.last()), (corners[0], corners.last()), "the ports stay");
-        assert_eq!(dragged(&job, &loops, 0, Grip::Corner(0), by, false), *corners, "a port is no corner");
-        assert_eq!(dragged(&job, &loops, 0, Grip::Run(9999), by, false), *corners);
-        assert!(dragged(&job, &loops, 99, Grip::Run(0), by, false).is_empty());
+        assert_eq!(dragged(&job, &Plan::of(&job), &loops, 0, Grip::Corner(0), by, false), *corners, "a port is no corner");
+        assert_eq!(dragged(&job, &Plan::of(&job), &loops, 0, Grip::Run(9999), by, false), *corners);
+        assert!(dragged(&job, &Plan::of(&job), &loops, 99, Grip::Run(0), by, false).is_empty());
     }
 
     #[test]
@@ -273,13 +283,13 @@ mod tests {
         let mut job = job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0)]);
         job.rooms[0].keep_outs.push(cabinet("k", 2.2, 1.8, 2.8, 2.4));
         job.manifolds.push(manifold("m", "A", "a", 0, 2.5));
-        let loops = lay_out(&job).loops;
+        let loops = lay_out(&job, &Plan::of(&job)).loops;
         for run in 1..loops[0].corners.len() - 2 {
             for by in [[0.3, 0.0], [-0.3, 0.0], [0.0, 0.3], [0.0, -0.3]] {
-                let moved = dragged(&job, &loops, 0, Grip::Run(run), by, false);
+                let moved = dragged(&job, &Plan::of(&job), &loops, 0, Grip::Run(run), by, false);
                 let mut all = loops.clone();
                 all[0] = loops[0].rerouted(&job, moved.clone(), 0.0);
-                assert!(audit::audit(&job, &all).is_empty(), "run {run} by {by:?}");
+                assert!(audit::audit(&job, &Plan::of(&job), &all).is_empty(), "run {run} by {by:?}");
             }
         }
     }

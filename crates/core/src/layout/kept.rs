@@ -3,10 +3,17 @@
 //! A kept loop with all that it encloses is cut out of the rooms that it crosses. What is left of a room is rooms of its
 //! own, each with the doorways and the side of the manifold that it touches; the layout never needs to know why.
 
+use crate::geometry::outline::within;
 use super::parts::{Parted, hang};
-use super::{LaidLoop, Problem, Stretch, curve, manifold_place, metres_by_room, place_of, shape, sweep_of};
+use super::{LaidLoop, Problem, Stretch, curve, manifold_place, metres_by_room, place_of, sweep_of};
+use crate::geometry::distance;
+use crate::geometry::outline;
+use crate::geometry::outline::polygon;
+use crate::geometry::polygon as shape;
 use crate::job::{Job, Manifold, Opening, Point, Room};
-use crate::plan::{self, Edge, distance, polygon};
+use crate::plan;
+use crate::plan::edge::Edge;
+use crate::plan::passages::Passage;
 use geo::algorithm::buffer::{Buffer, BufferStyle, LineCap, LineJoin};
 use geo::{BooleanOps, LineString, MultiPolygon, Polygon};
 
@@ -73,7 +80,7 @@ fn half_passed(room: &Room, points: &[Point]) -> f64 {
     let (mut along, mut inside, mut moment) = (0.0, 0.0, 0.0);
     for w in points.windows(2) {
         let l = distance(w[0], w[1]);
-        if super::audit::contains(room, [0, 1].map(|k| f64::midpoint(w[0][k], w[1][k]))) {
+        if within(&room.outline, [0, 1].map(|k| f64::midpoint(w[0][k], w[1][k]))) {
             inside += l;
             moment += l * (along + l / 2.0);
         }
@@ -98,15 +105,9 @@ pub(super) fn carve(parted: Parted, kept: &[LaidLoop]) -> Parted {
     fn on<'t>(taken: &'t [(&str, MultiPolygon)], id: &str) -> Option<&'t MultiPolygon> {
         taken.iter().find(|t| t.0 == id).map(|t| &t.1)
     }
-    let passages = plan::passages(job);
-    let mut out = Parted {
-        job: Job { rooms: vec![], manifolds: vec![], ..job.clone() },
-        rooms: vec![],
-        manifolds: vec![],
-        necks: vec![],
-        outside: vec![],
-        taken: kept.iter().map(|l| (job_level(&parted, l).to_owned(), l.corners.clone())).collect(),
-    };
+    let passages = &parted.plan().passages;
+    let mut out = Parted::empty(Job { rooms: vec![], manifolds: vec![], ..job.clone() });
+    out.taken = kept.iter().map(|l| (job_level(&parted, l).to_owned(), l.corners.clone())).collect();
     // rooms and their pieces; doorways come later
     let mut pieces: Vec<Vec<usize>> = Vec::with_capacity(job.rooms.len());
     for (i, room) in job.rooms.iter().enumerate() {
@@ -157,7 +158,7 @@ pub(super) fn carve(parted: Parted, kept: &[LaidLoop]) -> Parted {
             out.necks.push(neck_m);
         }
     }
-    for p in &passages {
+    for p in passages {
         let owner = &job.rooms[p.rooms[0]];
         let Some(opening) = owner.openings.iter().find(|o| o.id == p.id) else { continue };
         let blocked = on(&doors, &owner.level_id);
@@ -219,7 +220,7 @@ fn left_over(room: &Room, taken: &MultiPolygon, clearance: f64) -> Vec<Room> {
     let mut out = Vec::new();
     for piece in &rest {
         let outline = shape::corners(piece);
-        if outline.len() < 3 || plan::signed_area(&outline) < 0.02 {
+        if outline.len() < 3 || outline::signed_area(&outline) < 0.02 {
             continue;
         }
         let mut part = Room {
@@ -231,7 +232,7 @@ fn left_over(room: &Room, taken: &MultiPolygon, clearance: f64) -> Vec<Room> {
         };
         let core = room.floor.as_ref().map_or(0.2, |f| f.spacing_core_m);
         let wide = shape::inset_evenly(&part.outline, clearance + 0.75 * core);
-        if plan::signed_area(&part.outline) < SMALL_M2 || wide.is_empty() {
+        if outline::signed_area(&part.outline) < SMALL_M2 || wide.is_empty() {
             part.floor = None;
         }
         out.push(part);
@@ -248,7 +249,7 @@ fn foot_on(wall: &Edge, p: Point) -> Option<f64> {
 }
 
 /// Stretches of a passage's width, m from its first end, that kept tubes leave.
-fn free_width(p: &plan::Passage, taken: Option<&MultiPolygon>) -> Vec<(f64, f64)> {
+fn free_width(p: &Passage, taken: Option<&MultiPolygon>) -> Vec<(f64, f64)> {
     let width = distance(p.near[0], p.near[1]);
     let along = [0, 1].map(|k| (p.near[1][k] - p.near[0][k]) / width.max(1e-9));
     let at = |q: Point, s: f64| [q[0] + p.direction[0] * s, q[1] + p.direction[1] * s];
@@ -270,7 +271,7 @@ fn free_width(p: &plan::Passage, taken: Option<&MultiPolygon>) -> Vec<(f64, f64)
 }
 
 /// Puts a stretch of a passage into the pieces on either side of it.
-fn open(job: &mut Job, p: &plan::Passage, opening: &Opening, sides: [&[usize]; 2], from: f64, to: f64) {
+fn open(job: &mut Job, p: &Passage, opening: &Opening, sides: [&[usize]; 2], from: f64, to: f64) {
     let width = distance(p.near[0], p.near[1]).max(1e-9);
     let along = [0, 1].map(|k| (p.near[1][k] - p.near[0][k]) / width);
     let on_near = |s: f64| [0, 1].map(|k| p.near[0][k] + along[k] * s);
@@ -336,7 +337,7 @@ fn beside(
             let open = |s: f64, half: f64| {
                 let above = |x: f64, y: f64| {
                     let p = at_s(s + x);
-                    plan::within(outline, [p[0] + inward[0] * y, p[1] + inward[1] * y])
+                    outline::within(outline, [p[0] + inward[0] * y, p[1] + inward[1] * y])
                 };
                 [-half, 0.0, half].iter().all(|&x| [0.02, 0.15, 0.3, CLEAR_M].iter().all(|&y| above(x, y)))
             };
@@ -389,6 +390,7 @@ fn beyond_neck(outline: &[Point], at: Point, inward: Point) -> Option<(Vec<Point
 
 #[cfg(test)]
 mod tests {
+    use crate::plan::Plan;
     use super::*;
     use crate::layout::hand::locked as keep;
     use crate::layout::{audit, lay_out};
@@ -403,9 +405,9 @@ mod tests {
     #[test]
     fn a_locked_loop_is_the_loop_it_was() {
         let mut job = hall();
-        let before = lay_out(&job);
+        let before = lay_out(&job, &Plan::of(&job));
         job.loops = before.loops.iter().enumerate().map(|(i, l)| keep(&job, l, &format!("k{i}"))).collect();
-        let after = lay_out(&job);
+        let after = lay_out(&job, &Plan::of(&job));
         assert!(after.problems.is_empty(), "{:?}", after.problems);
         assert_eq!(after.loops.len(), before.loops.len(), "nothing is laid beside them");
         for (a, b) in after.loops.iter().zip(&before.loops) {
@@ -418,16 +420,16 @@ mod tests {
     #[test]
     fn the_others_are_laid_round_a_locked_loop() {
         let whole = hall();
-        let before = lay_out(&whole);
+        let before = lay_out(&whole, &Plan::of(&whole));
         assert!(before.loops.len() >= 4, "{}", before.loops.len());
         // the outermost loop on either side, and both
         let last = before.loops.len() - 1;
         for locked in [vec![0], vec![last], vec![0, last]] {
             let mut job = whole.clone();
             job.loops = locked.iter().map(|&i| keep(&job, &before.loops[i], &format!("k{i}"))).collect();
-            let after = lay_out(&job);
+            let after = lay_out(&job, &Plan::of(&job));
             assert!(after.problems.is_empty(), "{locked:?}: {:?}", after.problems);
-            let breaches = audit::audit(&job, &after.loops);
+            let breaches = audit::audit(&job, &Plan::of(&job), &after.loops);
             assert!(breaches.is_empty(), "{locked:?}: {breaches:?}");
             let covered = audit::coverage(&job, &after.loops)[0].share;
             // beside a locked loop up to two spacings stay free: a lattice begins where it can
@@ -443,12 +445,12 @@ mod tests {
     #[test]
     fn what_locked_loops_shut_in_is_named() {
         let mut job = hall();
-        let before = lay_out(&job);
+        let before = lay_out(&job, &Plan::of(&job));
         // the one in the middle would have to come in between two that lie side by side with it
         job.loops = [1, 3].iter().map(|&i| keep(&job, &before.loops[i], &format!("k{i}"))).collect();
-        let after = lay_out(&job);
+        let after = lay_out(&job, &Plan::of(&job));
         assert!(after.problems.iter().any(|p| matches!(p, Problem::ShutIn { room: 0 })));
-        let breaches = audit::audit(&job, &after.loops);
+        let breaches = audit::audit(&job, &Plan::of(&job), &after.loops);
         assert!(breaches.is_empty(), "{breaches:?}");
     }
 
@@ -458,12 +460,12 @@ mod tests {
         corridor.openings = vec![doorway("d", 2, 5.0, 1.0)];
         let mut job = job_of(vec![corridor, box_room("room", 0.0, 2.1, 8.0, 12.0)]);
         job.manifolds.push(manifold("m", "A", "corridor", 3, 1.0));
-        let before = lay_out(&job);
+        let before = lay_out(&job, &Plan::of(&job));
         let behind: Vec<&LaidLoop> = before.loops.iter().filter(|l| l.room == 1).collect();
         assert!(behind.len() >= 3);
         job.loops = vec![keep(&job, behind[0], "k")];
-        let after = lay_out(&job);
-        let breaches = audit::audit(&job, &after.loops);
+        let after = lay_out(&job, &Plan::of(&job));
+        let breaches = audit::audit(&job, &Plan::of(&job), &after.loops);
         assert!(breaches.is_empty(), "{breaches:?}");
         assert!(after.problems.is_empty(), "{:?}", after.problems);
         assert_eq!(after.loops.iter().filter(|l| l.room == 1).count(), behind.len());
@@ -472,15 +474,15 @@ mod tests {
     #[test]
     fn nonsense_by_hand_is_laid_as_it_is_and_said() {
         let mut job = hall();
-        let mut kept = keep(&job, &lay_out(&job).loops[0], "k");
+        let mut kept = keep(&job, &lay_out(&job, &Plan::of(&job)).loops[0], "k");
         kept.corners = vec![[6.0, 0.0], [14.0, 9.0], [1.0, 1.0], [14.0, 2.0], [6.1, 0.0]];
         job.loops.push(kept);
-        let layout = lay_out(&job);
+        let layout = lay_out(&job, &Plan::of(&job));
         assert_eq!(layout.loops.iter().filter(|l| l.kept.is_some()).count(), 1);
-        let told = audit::audit(&job, &layout.loops);
+        let told = audit::audit(&job, &Plan::of(&job), &layout.loops);
         assert!(told.iter().any(|b| b.kind == audit::BreachKind::Wall), "{told:?}");
         job.rooms[0].floor = None;
-        let layout = lay_out(&job);
+        let layout = lay_out(&job, &Plan::of(&job));
         assert!(layout.loops.is_empty(), "a floor that is not heated has no loops");
         assert!(layout.problems.contains(&Problem::KeptIdle { kept: 0 }));
     }

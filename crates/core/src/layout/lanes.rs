@@ -3,8 +3,8 @@
 
 use super::lattice::Stop;
 use super::region::Frame;
-use super::shape::foot;
 use super::task::{Exit, Obstruction, RoomTask};
+use crate::geometry::segment::foot;
 use crate::job::Point;
 
 /// Clear floor between the jamb of a doorway and the first tube, m.
@@ -109,7 +109,7 @@ impl<'a> Fan<'a> {
 /// The wall (by index of its first corner) on which a point lies.
 pub(super) fn wall_of(outline: &[Point], p: Point) -> Option<usize> {
     let n = outline.len();
-    (0..n).find(|&i| super::audit::to_segment(p, outline[i], outline[(i + 1) % n]) < 3e-3)
+    (0..n).find(|&i| crate::geometry::segment::to_segment(p, outline[i], outline[(i + 1) % n]) < 3e-3)
 }
 
 /// Which exits are reached along the left and which along the right, each nearest first.
@@ -123,12 +123,12 @@ pub(super) fn sides(
     let along: Vec<f64> = (0..n)
         .scan(0.0, |sum, i| {
             let start = *sum;
-            *sum += crate::plan::distance(outline[i], outline[(i + 1) % n]);
+            *sum += crate::geometry::distance(outline[i], outline[(i + 1) % n]);
             Some(start)
         })
         .collect();
-    let total: f64 = (0..n).map(|i| crate::plan::distance(outline[i], outline[(i + 1) % n])).sum();
-    let position = |p: Point| wall_of(outline, p).map(|i| along[i] + crate::plan::distance(outline[i], p));
+    let total: f64 = (0..n).map(|i| crate::geometry::distance(outline[i], outline[(i + 1) % n])).sum();
+    let position = |p: Point| wall_of(outline, p).map(|i| along[i] + crate::geometry::distance(outline[i], p));
     let start = position(entry)?;
     let (mut left, mut right) = (vec![], vec![]);
     for (e, exit) in exits.iter().enumerate() {
@@ -263,7 +263,7 @@ fn hug(
     let longest = *steps.iter().max().unwrap_or(&0);
     let direction = |i: usize| {
         let (a, b) = (outline[(first + i) % n], outline[(first + i + 1) % n]);
-        let l = crate::plan::distance(a, b);
+        let l = crate::geometry::distance(a, b);
         [(b[0] - a[0]) / l, (b[1] - a[1]) / l]
     };
     // a tied tube runs along the walls from door to door only
@@ -337,7 +337,7 @@ fn hug(
             continue;
         }
         let sign = if axis == 1 { d[0] } else { -d[1] };
-        let wall_m = crate::plan::distance(outline[(first + i) % n], outline[(first + i + 1) % n]);
+        let wall_m = crate::geometry::distance(outline[(first + i) % n], outline[(first + i + 1) % n]);
         let stop = Stop { at: line(k, i)[axis] + sign * 0.7 * task.core_m, opens: sign > 0.0 };
         out.strips.push(Strip { axis, stop, share: run / wall_m });
     }

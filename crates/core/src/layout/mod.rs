@@ -18,7 +18,6 @@ pub mod places;
 pub mod region;
 mod room;
 pub mod score;
-pub mod shape;
 mod share;
 mod skew;
 mod square;
@@ -27,9 +26,12 @@ pub mod task;
 mod tie;
 mod tree;
 
+use crate::plan::Plan;
+use crate::geometry::outline::within;
+use crate::geometry::distance;
 use crate::job::{HouseRules, Job, Manifold, Point};
 use crate::library::{self, Tube};
-use crate::plan::{self, distance};
+use crate::plan;
 use std::collections::{BTreeMap, BTreeSet};
 use task::Obstruction;
 use tree::Tree;
@@ -168,16 +170,16 @@ fn place_of(job: &Job, m: &Manifold) -> Option<(usize, Point, Point)> {
     (0.0..=edge.length()).contains(&at).then(|| (room, edge.at(at), edge.inward()))
 }
 
-/// Lays the loops of a checked job.
-pub fn lay_out(job: &Job) -> Layout {
-    let mut layout = lay_whole(job);
-    if share::any_unlawful(job, &layout) {
+/// Lays the loops of a job, its plan read. The job must have passed its check.
+pub fn lay_out(job: &Job, plan: &Plan) -> Layout {
+    let mut layout = lay_whole(job, plan);
+    if share::any_unlawful(job, plan, &layout) {
         // whole rooms may not allow what their parts did: rather loops of their own than a breach
         let rules = HouseRules { share_below_m: 0.0, ..job.rules.clone() };
-        layout = lay_whole(&Job { rules, ..job.clone() });
+        layout = lay_whole(&Job { rules, ..job.clone() }, plan);
     }
     if !job.loops.is_empty() {
-        yield_to_kept(job, &mut layout);
+        yield_to_kept(job, plan, &mut layout);
     }
     for manifold in 0..job.manifolds.len() {
         // a kept loop may have been given a port that the manifold lacks
@@ -190,8 +192,8 @@ pub fn lay_out(job: &Job) -> Layout {
 }
 
 /// Lays the loops of a job with any number of manifolds in its rooms.
-fn lay_whole(job: &Job) -> Layout {
-    let mut parted = parts::Parted::uncut(job);
+fn lay_whole(job: &Job, plan: &Plan) -> Layout {
+    let mut parted = parts::Parted::uncut(job, plan);
     let mut told = Vec::new();
     let kept = kept::laid(job, &mut told);
     parted.share_rooms();
@@ -206,7 +208,7 @@ fn lay_whole(job: &Job) -> Layout {
         }
     }
     // the whole law is dear: it is asked once, of the best
-    if !unlawful(&parted.job, &layout).is_empty() {
+    if !unlawful(&parted.job, parted.plan(), &layout).is_empty() {
         layout = lay_parts(&parted, unlawful);
     }
     let mut whole = parted.whole(job, layout, kept);
@@ -216,12 +218,12 @@ fn lay_whole(job: &Job) -> Layout {
 
 /// Beside kept loops the floor that is left may be too odd for the rest: what would break the law there is not laid, and
 /// its room is said to be shut in.
-fn yield_to_kept(job: &Job, layout: &mut Layout) {
+fn yield_to_kept(job: &Job, plan: &Plan, layout: &mut Layout) {
     let rooms = |l: &LaidLoop| l.rooms().collect::<BTreeSet<usize>>();
     let passed: BTreeSet<usize> = layout.loops.iter().filter(|l| l.kept.is_some()).flat_map(rooms).collect();
     let beside = |l: &LaidLoop| l.kept.is_none() && !rooms(l).is_disjoint(&passed);
     for _ in 0..layout.loops.len() {
-        let breaches = audit::audit(job, &layout.loops);
+        let breaches = audit::audit(job, plan, &layout.loops);
         let counted = |b: &&audit::Breach| !matches!(b.kind, audit::BreachKind::Length | audit::BreachKind::PathSum);
         // the loop with most breaches goes first: it may be the cause of its neighbours'
         let mut told = vec![0usize; layout.loops.len()];
@@ -241,15 +243,15 @@ fn yield_to_kept(job: &Job, layout: &mut Layout) {
 fn lay_parts(parted: &parts::Parted, law: Law) -> Layout {
     let job = &parted.job;
     let mut fixed = Vec::new();
-    let mut plan = Tree::of(parted, &mut fixed);
-    let mut counts = plan.first_counts(job, &mut fixed);
+    let mut tree = Tree::of(parted, &mut fixed);
+    let mut counts = tree.first_counts(job, &mut fixed);
     // a room cannot be cut into more loops than have room side by side
     let mut most = vec![MOST_LOOPS; job.rooms.len()];
     // more loops do not always help in a room of awkward shape: the best of the rounds is kept
     let mut best: Option<(f64, Layout, Vec<usize>)> = None;
     let mut stale = 0;
     for round in 0.. {
-        let layout = plan.lay(job, &counts);
+        let layout = tree.lay(job, &counts);
         let tried = counts.clone();
         let mut again = false;
         for p in &layout.problems {
@@ -285,8 +287,8 @@ fn lay_parts(parted: &parts::Parted, law: Law) -> Layout {
         }
     }
     let Some((_, layout, counts)) = best else { return Layout::default() };
-    let layout = mended(job, &mut plan, &counts, layout, law);
-    let mut layout = share::share(job, &mut plan, &counts, &parted.rooms, layout);
+    let layout = mended(parted, &mut tree, &counts, layout, law);
+    let mut layout = share::share(parted, &mut tree, &counts, layout);
     let over = over_limit(job, &layout).into_iter();
     layout.problems.extend(fixed);
     layout.problems.extend(over.map(|(room, (length_m, limit_m))| Problem::OverLimit { room, length_m, limit_m }));
@@ -294,10 +296,10 @@ fn lay_parts(parted: &parts::Parted, law: Law) -> Layout {
 }
 
 /// Tells which rooms' loops break the law, and how often.
-type Law = fn(&Job, &Layout) -> BTreeMap<usize, usize>;
+type Law = fn(&Job, &Plan, &Layout) -> BTreeMap<usize, usize>;
 
 /// Rooms whose loops bend tighter than their tube, and how often.
-fn kinked(job: &Job, layout: &Layout) -> BTreeMap<usize, usize> {
+fn kinked(job: &Job, _: &Plan, layout: &Layout) -> BTreeMap<usize, usize> {
     let mut out = BTreeMap::new();
     for l in &layout.loops {
         let tight = curve::tighter_than(&l.curve, sweep_of(job, l.room).1 - 1e-4).count();
@@ -309,9 +311,9 @@ fn kinked(job: &Job, layout: &Layout) -> BTreeMap<usize, usize> {
 }
 
 /// Rooms whose loops break the law in any way but by their length.
-fn unlawful(job: &Job, layout: &Layout) -> BTreeMap<usize, usize> {
-    let mut out = kinked(job, layout);
-    for b in audit::audit(job, &layout.loops) {
+fn unlawful(job: &Job, plan: &Plan, layout: &Layout) -> BTreeMap<usize, usize> {
+    let mut out = kinked(job, plan, layout);
+    for b in audit::audit(job, plan, &layout.loops) {
         use audit::BreachKind::{Gap, Joist, KeepOut, Wall};
         if matches!(b.kind, Gap | Joist | KeepOut | Wall) {
             b.loops.iter().for_each(|&l| *out.entry(layout.loops[l].room).or_default() += 1);
@@ -321,24 +323,25 @@ fn unlawful(job: &Job, layout: &Layout) -> BTreeMap<usize, usize> {
 }
 
 /// Rooms that break the law laid once more with their lines a little closer or wider, as far as that helps.
-fn mended(job: &Job, plan: &mut Tree, counts: &[usize], layout: Layout, law: Law) -> Layout {
+fn mended(parted: &parts::Parted, tree: &mut Tree, counts: &[usize], layout: Layout, law: Law) -> Layout {
+    let job = &parted.job;
     let mut best = layout;
-    let mut left = law(job, &best);
+    let mut left = law(job, parted.plan(), &best);
     for factor in OTHER_SPACINGS {
         if left.is_empty() {
             break;
         }
-        let before = plan.stretch.clone();
-        left.keys().for_each(|&r| plan.stretch[r] = factor);
-        let layout = plan.lay(job, counts);
-        let tried = law(job, &layout);
+        let before = tree.stretch.clone();
+        left.keys().for_each(|&r| tree.stretch[r] = factor);
+        let layout = tree.lay(job, counts);
+        let tried = law(job, parted.plan(), &layout);
         if tried.values().sum::<usize>() < left.values().sum()
             && layout.problems.iter().all(|p| best.problems.contains(p))
             && over_limit(job, &layout).len() <= over_limit(job, &best).len()
         {
             (best, left) = (layout, tried);
         } else {
-            plan.stretch = before;
+            tree.stretch = before;
         }
     }
     best
@@ -462,21 +465,11 @@ fn metres_by_room(job: &Job, level_id: &str, way: &[Point]) -> BTreeMap<Option<u
         for k in 0..n as usize {
             let x = (k as f64 + 0.5) / n;
             let p = [w[0][0] + (w[1][0] - w[0][0]) * x, w[0][1] + (w[1][1] - w[0][1]) * x];
-            if here.is_none_or(|r| !audit::contains(&job.rooms[r], p)) {
-                here = job.rooms.iter().position(|r| r.level_id == level_id && audit::contains(r, p));
+            if here.is_none_or(|r| !within(&job.rooms[r].outline, p)) {
+                here = job.rooms.iter().position(|r| r.level_id == level_id && within(&r.outline, p));
             }
             *out.entry(here).or_default() += l / n;
         }
     }
     out
-}
-
-/// The ends of every piece of outside wall of a room.
-fn outside_walls(job: &Job, index: usize) -> Vec<[Point; 2]> {
-    let edges = plan::edges(&job.rooms[index]);
-    plan::wall_pieces(job, index)
-        .iter()
-        .filter(|p| p.is_outside())
-        .filter_map(|p| edges.iter().find(|e| e.index == p.edge).map(|e| [e.at(p.from_m), e.at(p.to_m)]))
-        .collect()
 }

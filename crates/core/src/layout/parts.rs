@@ -6,9 +6,13 @@
 
 use super::score::{EQUAL, spread};
 use super::task::LoopKey;
-use super::{LaidLoop, Layout, Problem, manifold_place, shape};
+use super::{LaidLoop, Layout, Problem, manifold_place};
+use crate::geometry::distance;
+use crate::geometry::outline;
+use crate::geometry::polygon as shape;
 use crate::job::{Job, Manifold, Opening, OpeningKind, Point, Room};
-use crate::plan::{self, distance};
+use crate::plan::{self, Plan};
+use std::sync::{Arc, OnceLock};
 use std::collections::{BTreeMap, BTreeSet};
 
 /// A cut between two manifolds may lie so far off the middle, to spare a doorway, m.
@@ -26,6 +30,8 @@ const UNEVEN_M: f64 = 100.0;
 #[derive(Clone)]
 pub(super) struct Parted {
     pub job: Job,
+    /// Its plan, read when it is asked for.
+    plan: OnceLock<Arc<Plan>>,
     /// For each room of it, the room of the original job.
     pub rooms: Vec<usize>,
     /// The same for the manifolds.
@@ -40,15 +46,27 @@ pub(super) struct Parted {
 
 impl Parted {
     /// A job with its rooms as they are.
-    pub fn uncut(job: &Job) -> Parted {
+    pub fn uncut(job: &Job, plan: &Plan) -> Parted {
         Parted {
             job: job.clone(),
+            plan: OnceLock::from(Arc::new(plan.clone())),
             rooms: (0..job.rooms.len()).collect(),
             manifolds: (0..job.manifolds.len()).collect(),
             necks: vec![0.0; job.manifolds.len()],
-            outside: (0..job.rooms.len()).map(|i| super::outside_walls(job, i)).collect(),
+            outside: (0..job.rooms.len()).map(|i| plan.cold_walls(i)).collect(),
             taken: vec![],
         }
+    }
+
+    /// A job without rooms, to be filled.
+    pub fn empty(job: Job) -> Parted {
+        let (rooms, manifolds, necks, outside, taken) = (vec![], vec![], vec![], vec![], vec![]);
+        Parted { job, plan: OnceLock::new(), rooms, manifolds, necks, outside, taken }
+    }
+
+    /// The plan of the job as it is cut.
+    pub fn plan(&self) -> &Plan {
+        self.plan.get_or_init(|| Arc::new(Plan::of(&self.job)))
     }
 
     /// Cuts rooms between manifolds until each has a part to itself, as far as that can be done.
@@ -82,7 +100,7 @@ impl Parted {
             for &[a, b] in splits {
                 let l = distance(a, b).max(1e-9);
                 let middle = [0, 1].map(|k| f64::midpoint(a[k], b[k]));
-                let holds = |r: &usize| self.rooms[*r] == of && plan::within(&self.job.rooms[*r].outline, middle);
+                let holds = |r: &usize| self.rooms[*r] == of && outline::within(&self.job.rooms[*r].outline, middle);
                 let part = (0..self.job.rooms.len()).find(holds);
                 let cut = part.and_then(|p| Some((p, self.cut(p, middle, [0, 1].map(|k| (b[k] - a[k]) / l))?)));
                 match cut {
@@ -99,10 +117,12 @@ impl Parted {
 
     /// A way through the cut between a part and the next.
     fn sleeve(&mut self, part: usize) {
+        self.plan = OnceLock::new();
         let job = &mut self.job;
-        let facing = |e: &plan::Edge| {
+        let facing = |e: &plan::edge::Edge| {
             let other = &job.rooms[part + 1].outline;
-            let on = |p: Point| shape::sides(other).any(|(a, b)| super::audit::to_segment(p, a, b) < 2e-3);
+            let on =
+                |p: Point| outline::sides(other).any(|(a, b)| crate::geometry::segment::to_segment(p, a, b) < 2e-3);
             on(e.a) && on(e.b)
         };
         let Some(seam) = plan::edges(&job.rooms[part]).into_iter().find(facing) else { return };
@@ -156,7 +176,7 @@ impl Parted {
 
     /// Share of its room that a part is.
     pub fn share(&self, part: usize) -> f64 {
-        let of = |r: usize| plan::heatable_area(&self.job.rooms[r]);
+        let of = |r: usize| self.plan().heatable_m2[r];
         let all: f64 = (0..self.rooms.len()).filter(|&r| self.rooms[r] == self.rooms[part]).map(of).sum();
         if all > 0.0 { of(part) / all } else { 1.0 }
     }
@@ -173,9 +193,10 @@ impl Parted {
         let mut outside = self.outside.clone();
         outside.insert(room + 1, outside[room].clone());
         let id = format!("{} part {}", self.job.rooms[room].id, rooms.len());
-        let job = plan::edit::split(&self.job, &self.job.rooms[room].id, from, to, 0.0, &id).ok()?;
+        let job = plan::edit::parted(&self.job, &self.job.rooms[room].id, from, to, 0.0, &id).ok()?;
         Some(Parted {
             job,
+            plan: OnceLock::new(),
             rooms,
             manifolds: self.manifolds.clone(),
             necks: self.necks.clone(),
@@ -188,7 +209,7 @@ impl Parted {
     /// in their corner.
     pub fn cut_across(&self, manifold: usize) -> Option<Parted> {
         let (room, place, inward) = manifold_place(&self.job, manifold)?;
-        if !plan::passages(&self.job).iter().any(|p| p.rooms.contains(&room)) {
+        if !self.plan().passages.iter().any(|p| p.rooms.contains(&room)) {
             return None;
         }
         let mut out = self.cut(room, place, inward)?;
@@ -291,7 +312,7 @@ impl Parted {
 pub(super) fn hang(room: &Room, manifold: &Manifold, place: Point, inward: Point) -> Option<Manifold> {
     let edge = plan::edges(room).into_iter().find(|e| {
         let n = e.inward();
-        n[0] * inward[0] + n[1] * inward[1] > 0.99 && super::audit::to_segment(place, e.a, e.b) < 2e-3
+        n[0] * inward[0] + n[1] * inward[1] > 0.99 && crate::geometry::segment::to_segment(place, e.a, e.b) < 2e-3
     })?;
     let along = distance(edge.a, place).min(edge.length());
     let offset_m = if edge.reversed { edge.length() - along } else { along };
@@ -339,7 +360,7 @@ mod tests {
         let mut job = job_of(vec![box_room("a", 0.0, 0.0, 12.0, 6.0)]);
         job.manifolds.push(manifold("m", "A", "a", 0, 2.0));
         job.manifolds.push(manifold("n", "B", "a", 0, 10.0));
-        let layout = super::super::lay_out(&job);
+        let layout = super::super::lay_out(&job, &Plan::of(&job));
         assert!(layout.problems.is_empty(), "{:?}", layout.problems);
         let metres = |m: usize| layout.loops.iter().filter(|l| l.manifold == m).map(|l| l.length_m).sum::<f64>();
         assert!((metres(0) / metres(1) - 1.0).abs() < 0.05);
@@ -355,9 +376,9 @@ mod tests {
         room.floor.as_mut().expect("heated").splits = vec![split];
         let mut job = job_of(vec![room]);
         job.manifolds.push(manifold("m", "A", "a", 0, 6.0));
-        let layout = super::super::lay_out(&job);
+        let layout = super::super::lay_out(&job, &Plan::of(&job));
         assert!(layout.problems.is_empty(), "{:?}", layout.problems);
-        assert!(super::super::audit::audit(&job, &layout.loops).is_empty());
+        assert!(super::super::audit::audit(&job, &Plan::of(&job), &layout.loops).is_empty());
         let crossing = |l: &LaidLoop| {
             let over = |w: &[Point]| (w[0][0] < 3.0) != (w[1][0] < 3.0);
             l.points.windows(2).filter(|w| over(w)).map(|w| f64::midpoint(w[0][1], w[1][1])).collect::<Vec<_>>()
@@ -374,7 +395,7 @@ mod tests {
         for (split, opening) in [([[50.0, 0.0], [50.0, 6.0]], None), (split, Some(door))] {
             job.rooms[0].floor.as_mut().expect("heated").splits = vec![split; 2];
             job.rooms[0].openings = opening.into_iter().collect();
-            let layout = super::super::lay_out(&job);
+            let layout = super::super::lay_out(&job, &Plan::of(&job));
             assert_eq!(layout.loops.len(), 3, "as many as the limit asks for");
             assert_eq!(layout.problems, [Problem::SplitIdle { room: 0 }]);
         }
@@ -389,8 +410,8 @@ mod tests {
         let mut job = job_of(vec![hall, box_room("mid", 4.1, 0.0, 8.1, 5.0), far]);
         job.manifolds = vec![manifold("m", "A", "hall", 3, 2.5), manifold("n", "B", "far", 1, 2.5)];
         let of_mid = |job: &Job| {
-            let layout = super::super::lay_out(job);
-            assert!(super::super::audit::audit(job, &layout.loops).is_empty());
+            let layout = super::super::lay_out(job, &Plan::of(job));
+            assert!(super::super::audit::audit(job, &Plan::of(job), &layout.loops).is_empty());
             let own: Vec<usize> = layout.loops.iter().filter(|l| l.room == 1).map(|l| l.manifold).collect();
             own
         };
@@ -411,7 +432,7 @@ mod tests {
         let rooms = vec![corridor, box_room("left", 0.0, 2.1, 7.9, 5.0), box_room("right", 8.0, 2.1, 16.0, 5.0)];
         let mut job = job_of(rooms);
         job.manifolds.push(manifold("m", "A", "corridor", 0, 8.0));
-        let layout = super::super::lay_out(&job);
+        let layout = super::super::lay_out(&job, &Plan::of(&job));
         for l in layout.loops.iter().filter(|l| l.room > 0) {
             assert!(l.leader_length_m < 12.0, "{}", l.leader_length_m);
         }

@@ -1,5 +1,6 @@
 //! Where a manifold might hang: spots on the walls, first by the rough length of all ways, the best few by their layout.
 
+use crate::plan::Plan;
 use super::tree::Tree;
 use super::{lay_out, longest_loop, parts, score};
 use crate::error::FieldError;
@@ -73,13 +74,15 @@ pub fn places(job: &Job, manifold_id: Option<&str>) -> Result<Vec<Place>, FieldE
             job.manifolds.len() - 1
         }
     };
+    // wherever it hangs, the walls stay the same
+    let plan = Plan::of(&job);
     let moved = job.manifolds[index].id.clone();
     job.loops.retain(|l| l.manifold_id != moved);
     let mut spots: Vec<(f64, Manifold)> = Vec::new();
     let all: Vec<Manifold> = job.rooms.iter().flat_map(|r| spots_of(r, &job.manifolds[index])).collect();
     for spot in all.iter().step_by(all.len() / MOST_SPOTS + 1) {
         job.manifolds[index] = spot.clone();
-        spots.push((rough(&job), spot.clone()));
+        spots.push((rough(&job, &plan), spot.clone()));
     }
     spots.sort_by(|a, b| a.0.total_cmp(&b.0));
     let mut out: Vec<Place> = Vec::new();
@@ -95,7 +98,7 @@ pub fn places(job: &Job, manifold_id: Option<&str>) -> Result<Vec<Place>, FieldE
     }
     for spot in apart {
         job.manifolds[index] = spot;
-        out.push(judged(&job, index));
+        out.push(judged(&job, &plan, index));
     }
     let key = |p: &Place| 1e6 * p.unreached as f64 + 1e3 * p.problems as f64 + p.leaders_m;
     out.sort_by(|a, b| key(a).total_cmp(&key(b)));
@@ -136,21 +139,21 @@ fn spots_of(room: &Room, manifold: &Manifold) -> Vec<Manifold> {
 }
 
 /// Leader metres by the rough ways over the doorways; rooms out of reach weigh heavily.
-fn rough(job: &Job) -> f64 {
-    let parted = parts::Parted::uncut(job);
+fn rough(job: &Job, plan: &Plan) -> f64 {
+    let parted = parts::Parted::uncut(job, plan);
     let tree = Tree::of(&parted, &mut vec![]);
     let of_room = |(i, room): (usize, &Room)| {
         let Some(floor) = room.heated_floor() else { return 0.0 };
         let Some(tube) = library::tube(&floor.tube_id) else { return 0.0 };
-        let loops = (plan::heatable_area(room) / floor.spacing_core_m / longest_loop(job, tube)).ceil();
+        let loops = (plan.heatable_m2[i] / floor.spacing_core_m / longest_loop(job, tube)).ceil();
         if tree.way[i].is_finite() { 2.0 * loops * tree.way[i] } else { 1e4 }
     };
     job.rooms.iter().enumerate().map(of_room).sum()
 }
 
-fn judged(job: &Job, index: usize) -> Place {
-    let layout = lay_out(job);
-    let s = score::score(job, &layout);
+fn judged(job: &Job, plan: &Plan, index: usize) -> Place {
+    let layout = lay_out(job, plan);
+    let s = score::score(job, plan, &layout);
     let m = &job.manifolds[index];
     // how many ports it needs is no matter here: it gets them
     let real = |p: &&super::Problem| !matches!(p, super::Problem::Ports { .. });
@@ -192,7 +195,7 @@ mod tests {
         // and it is better than the far end
         let mut far = row();
         far.manifolds.push(manifold("m", "A", "west", 3, 2.0));
-        let there = lay_out(&far).loops.iter().map(|l| l.leader_length_m).sum::<f64>();
+        let there = lay_out(&far, &Plan::of(&far)).loops.iter().map(|l| l.leader_length_m).sum::<f64>();
         assert!(best.leaders_m < 0.7 * there, "{} instead of {there}", best.leaders_m);
         let moved = places(&far, Some("m")).expect("places");
         assert_eq!(moved[0].room_id, "middle");

@@ -1,10 +1,12 @@
 //! The free floor of one room in a frame of its own: the wall by which the leaders come in lies at the bottom,
 //! the room above it.
 
-use super::audit::between_segments;
-use super::shape;
+use crate::geometry::distance;
+use crate::geometry::outline;
+use crate::geometry::polygon as shape;
+use crate::geometry::segment;
+use crate::geometry::segment::between_segments;
 use crate::job::{KeepOut, Point};
-use crate::plan::distance;
 use geo::{BooleanOps, ConvexHull, LineString, MultiPolygon, Polygon};
 
 /// Coordinates closer than this are one, m.
@@ -130,7 +132,7 @@ impl Region {
         let corners: Vec<Point> = exact.into_iter().map(|p| p.map(snap)).collect();
         let mut standing = Vec::new();
         let mut at_wall = Vec::new();
-        let [x0, y0, x1, y1] = crate::plan::storeys::bounds(&corners);
+        let [x0, y0, x1, y1] = crate::geometry::outline::bounds(&corners);
         let bounds = Rect { x0, y0, x1, y1 };
         for k in keep_outs {
             let rect = Rect::spanning(frame.local([k.x0_m, k.y0_m]), frame.local([k.x1_m, k.y1_m]));
@@ -174,26 +176,26 @@ impl Region {
         wall_clearance: f64,
         bulge: f64,
     ) -> Option<Region> {
-        if crate::plan::signed_area(&outline) < 0.0 {
+        if crate::geometry::outline::signed_area(&outline) < 0.0 {
             outline.reverse();
         }
-        let mut free: MultiPolygon = crate::plan::polygon(&outline).into();
+        let mut free: MultiPolygon = crate::geometry::outline::polygon(&outline).into();
         let mut holes = vec![];
         for k in keep_outs {
             let corners = |grow: f64| {
                 let (x0, y0, x1, y1) = (k.x0_m - grow, k.y0_m - grow, k.x1_m + grow, k.y1_m + grow);
                 [[x0, y0], [x1, y0], [x1, y1], [x0, y1]].map(|p| frame.local(p))
             };
-            let near = |p: &Point, a: Point, b: Point| super::audit::to_segment(*p, a, b) < DEAD_STRIP;
+            let near = |p: &Point, a: Point, b: Point| crate::geometry::segment::to_segment(*p, a, b) < DEAD_STRIP;
             let walls: Vec<(Point, Point)> =
-                shape::sides(&outline).filter(|&(a, b)| corners(0.0).iter().any(|p| near(p, a, b))).collect();
+                outline::sides(&outline).filter(|&(a, b)| corners(0.0).iter().any(|p| near(p, a, b))).collect();
             let grown = corners((k.clearance_m + bulge - wall_clearance).max(0.0));
             if walls.is_empty() {
-                if corners(0.0).iter().all(|p| crate::plan::within(&outline, *p)) {
+                if corners(0.0).iter().all(|p| crate::geometry::outline::within(&outline, *p)) {
                     holes.push((corners(0.0).to_vec(), k.clearance_m + bulge));
                 } else {
                     // it reaches out of the room
-                    free = free.difference(&crate::plan::polygon(&grown));
+                    free = free.difference(&crate::geometry::outline::polygon(&grown));
                 }
                 continue;
             }
@@ -201,15 +203,16 @@ impl Region {
                 // with its shadow on the wall, a little beyond it
                 let l = distance(a, b).max(1e-9);
                 let out = [(b[1] - a[1]) / l * 0.01, (a[0] - b[0]) / l * 0.01];
-                let shadow = grown.map(|p| shape::foot(p, a, b)).map(|p| [p[0] + out[0], p[1] + out[1]]);
+                let shadow = grown.map(|p| segment::foot(p, a, b)).map(|p| [p[0] + out[0], p[1] + out[1]]);
                 let hull = LineString::from(grown.iter().chain(&shadow).map(|p| (p[0], p[1])).collect::<Vec<_>>());
                 free = free.difference(&Polygon::new(hull.convex_hull().exterior().clone(), vec![]));
             }
         }
         let above = [entry[0], entry[1] + 0.02];
         let outline = shape::part_with(&free, above)?;
-        let mut lines: Vec<(Point, Point, f64)> = shape::sides(&outline).map(|(a, b)| (a, b, wall_clearance)).collect();
-        lines.extend(holes.iter().flat_map(|(h, c)| shape::sides(h).map(|(a, b)| (a, b, *c))));
+        let mut lines: Vec<(Point, Point, f64)> =
+            outline::sides(&outline).map(|(a, b)| (a, b, wall_clearance)).collect();
+        lines.extend(holes.iter().flat_map(|(h, c)| outline::sides(h).map(|(a, b)| (a, b, *c))));
         Some(Region { outline, square: false, holes, obstacles: vec![], standing: vec![], lines })
     }
 
@@ -238,12 +241,12 @@ impl Region {
             return !self.obstacles.iter().any(|o| rect.closer_than(&o.rect, o.clearance));
         }
         let corners = [[rect.x0, rect.y0], [rect.x1, rect.y0], [rect.x1, rect.y1], [rect.x0, rect.y1]];
-        let within = |shape: &[Point]| crate::plan::within(shape, corners[0]);
+        let within = |shape: &[Point]| crate::geometry::outline::within(shape, corners[0]);
         within(&self.outline)
             && !self.holes.iter().any(|(h, _)| within(h))
             && self.lines.iter().all(|&(a, b, clearance)| {
                 !rect.closer_than(&Rect::spanning(a, b), clearance)
-                    || shape::sides(&corners).all(|(p, q)| between_segments(p, q, a, b) > clearance - SNAP)
+                    || outline::sides(&corners).all(|(p, q)| between_segments(p, q, a, b) > clearance - SNAP)
             })
     }
 }
@@ -299,7 +302,7 @@ impl Grid {
                 let m = [(grid.xs[i] + grid.xs[i + 1]) / 2.0, (grid.ys[j] + grid.ys[j + 1]) / 2.0];
                 let hole = holes.iter().any(|r| m[0] > r.x0 && m[0] < r.x1 && m[1] > r.y0 && m[1] < r.y1);
                 let at = grid.index(i, j);
-                grid.inside[at] = !hole && crate::plan::within(corners, m);
+                grid.inside[at] = !hole && crate::geometry::outline::within(corners, m);
             }
         }
         grid
@@ -416,7 +419,7 @@ fn merge_straights(points: &[Point]) -> Vec<Point> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::plan::signed_area;
+    use crate::geometry::outline::signed_area;
     use crate::samples::cabinet;
 
     const L: [Point; 6] = [[0.0, 0.0], [6.0, 0.0], [6.0, 3.0], [3.0, 3.0], [3.0, 5.0], [0.0, 5.0]];

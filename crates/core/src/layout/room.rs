@@ -5,14 +5,16 @@
 //! doors on the left (nearest door outermost), then the room's own loops, then those for doors on the right. In
 //! that order no lane ever needs to cross another.
 
-use super::audit::{between_segments, within_reach};
+use crate::geometry::outline::to_sides;
 use super::lanes::{Strip, beside_corners, hug_both, packed, pitch, sides, wall_of};
 use super::region::{Frame, Region};
 use super::task::{Chain, Obstruction, Own, RoomRoute, RoomTask};
 use super::tie::{self, Tube};
 use super::{skew, square};
+use crate::geometry::distance;
+use crate::geometry::raster::within_reach;
+use crate::geometry::segment::between_segments;
 use crate::job::{Pattern, Point};
-use crate::plan::distance;
 
 /// A room along whose slanting walls the floor is filled at least so far is not tried on a lattice.
 const WELL_FILLED: f64 = 0.96;
@@ -29,7 +31,7 @@ const RASTER_M: f64 = 0.12;
 /// each bend that is too tight.
 fn filled(task: &RoomTask, frame: &Frame, own: &Own, lanes: &[&[Point]]) -> f64 {
     let outline: Vec<Point> = task.room.outline.iter().map(|&p| frame.local(p)).collect();
-    let [x0, y0, x1, y1] = crate::plan::storeys::bounds(&outline);
+    let [x0, y0, x1, y1] = crate::geometry::outline::bounds(&outline);
     let size = [x1 - x0, y1 - y0].map(|l| ((l / RASTER_M) as usize + 1).min(2000));
     let ways = own.lanes.iter().map(|l| l.1.as_slice()).chain(own.fields.iter().map(|f| f.1.as_slice()));
     let stretches: Vec<[Point; 2]> =
@@ -39,9 +41,9 @@ fn filled(task: &RoomTask, frame: &Frame, own: &Own, lanes: &[&[Point]]) -> f64 
     for (k, warm) in warm.iter().enumerate() {
         let p = [x0 + (k % size[0]) as f64 * RASTER_M, y0 + (k / size[0]) as f64 * RASTER_M];
         let at = frame.global(p);
-        let heatable = crate::plan::within(&outline, p)
+        let heatable = crate::geometry::outline::within(&outline, p)
             && !super::audit::in_keep_out(task.room, at)
-            && super::audit::to_walls(task.room, at) >= task.wall_clearance_m;
+            && to_sides(&task.room.outline, at) >= task.wall_clearance_m;
         if heatable {
             all += 1;
             covered += usize::from(*warm);

@@ -1,9 +1,16 @@
 //! How good a layout is: the figures by which two layouts are compared, by room and by manifold.
 
+use crate::plan::Plan;
+use crate::geometry::outline::to_sides;
+use crate::geometry::outline::within;
 use super::audit::{self, Coverage};
 use super::{LaidLoop, Layout, Stretch, longest_loop};
+use crate::geometry;
+use crate::geometry::outline;
+use crate::geometry::raster;
+use crate::geometry::segment;
 use crate::job::{Job, KeepOut, Point};
-use crate::{library, plan};
+use crate::library;
 
 /// Distance of the points at which the tube wanted is counted, m; in a large room larger, so that there are no more than
 /// the next figure.
@@ -87,28 +94,28 @@ impl RoomScore {
 }
 
 /// Scores a layout of a job.
-pub fn score(job: &Job, layout: &Layout) -> Score {
-    score_with(job, layout, &audit::coverage(job, &layout.loops), audit::audit(job, &layout.loops).len())
+pub fn score(job: &Job, plan: &Plan, layout: &Layout) -> Score {
+    score_with(job, plan, layout, &audit::coverage(job, &layout.loops), audit::audit(job, plan, &layout.loops).len())
 }
 
 /// Scores a layout whose coverage and number of breaches the audit has found.
-pub fn score_with(job: &Job, layout: &Layout, coverage: &[Coverage], breaches: usize) -> Score {
-    let rooms = (0..job.rooms.len()).filter_map(|i| room_score(job, i, layout, coverage)).collect();
+pub fn score_with(job: &Job, plan: &Plan, layout: &Layout, coverage: &[Coverage], breaches: usize) -> Score {
+    let rooms = (0..job.rooms.len()).filter_map(|i| room_score(job, plan, i, layout, coverage)).collect();
     let manifolds = (0..job.manifolds.len()).filter_map(|m| manifold_score(job, m, layout)).collect();
     Score { rooms, manifolds, breaches }
 }
 
-fn room_score(job: &Job, index: usize, layout: &Layout, coverage: &[Coverage]) -> Option<RoomScore> {
+fn room_score(job: &Job, plan: &Plan, index: usize, layout: &Layout, coverage: &[Coverage]) -> Option<RoomScore> {
     let room = &job.rooms[index];
     room.heated_floor()?;
     let own = layout.loops.iter().flat_map(|l| &l.stretches).filter(|s| s.room == index);
     let covered = coverage.iter().find(|c| c.room == index);
     Some(RoomScore {
         room: index,
-        area_m2: plan::heatable_area(room),
+        area_m2: plan.heatable_m2[index],
         loops: layout.loops.iter().filter(|l| l.heats(index)).count(),
         field_m: own.map(|s| s.field_m).sum(),
-        wanted_m: wanted(job, index, &layout.loops),
+        wanted_m: wanted(job, plan, index, &layout.loops),
         coverage: covered.map_or(0.0, |c| c.share),
         coldest: covered.map_or((room.outline[0], 0.0), |c| c.coldest),
     })
@@ -117,27 +124,27 @@ fn room_score(job: &Job, index: usize, layout: &Layout, coverage: &[Coverage]) -
 /// Tube that the spacings ask for in a room, m: every piece of floor that is not nearer to a leader than to a field asks
 /// for its area over its spacing. What lies farther than half a spacing beyond the places that the clearances leave to
 /// tube asks for none.
-fn wanted(job: &Job, index: usize, loops: &[LaidLoop]) -> f64 {
+fn wanted(job: &Job, plan: &Plan, index: usize, loops: &[LaidLoop]) -> f64 {
     let room = &job.rooms[index];
     let Some(floor) = room.heated_floor() else { return 0.0 };
-    let outside = super::outside_walls(job, index);
-    let [x0, y0, x1, y1] = plan::storeys::bounds(&room.outline);
+    let outside = plan.cold_walls(index);
+    let [x0, y0, x1, y1] = outline::bounds(&room.outline);
     let step = RASTER_M.max(((x1 - x0) * (y1 - y0) / MOST_POINTS).sqrt());
     let lo = [x0 + step / 2.0, y0 + step / 2.0];
     let size = [x1 - x0, y1 - y0].map(|l| (l / step).ceil() as usize);
     let reach = floor.spacing_core_m.max(job.rules.wall_clearance_m);
-    let [field, leaders] = field_and_leaders(index, loops).map(|near| audit::distances(lo, size, step, &near, reach));
+    let [field, leaders] = field_and_leaders(index, loops).map(|near| raster::distances(lo, size, step, &near, reach));
     let mut out = 0.0;
     for (k, (to_field, to_leader)) in field.iter().zip(&leaders).enumerate() {
         let p = [lo[0] + (k % size[0]) as f64 * step, lo[1] + (k / size[0]) as f64 * step];
-        if to_leader < to_field || !audit::contains(room, p) {
+        if to_leader < to_field || !within(&room.outline, p) {
             continue;
         }
-        let in_band = outside.iter().any(|w| audit::to_segment(p, w[0], w[1]) < job.rules.edge_band_m);
+        let in_band = outside.iter().any(|w| segment::to_segment(p, w[0], w[1]) < job.rules.edge_band_m);
         let spacing_m = if in_band { floor.spacing_edge_m } else { floor.spacing_core_m };
         let lost = |clearance_m: f64, distance_m: f64| distance_m < clearance_m - spacing_m / 2.0;
         let beside = |k: &KeepOut| lost(k.clearance_m, k.distance_to(p)) || k.distance_to(p) <= 0.0;
-        if !lost(job.rules.wall_clearance_m, audit::to_walls(room, p)) && !room.keep_outs.iter().any(beside) {
+        if !lost(job.rules.wall_clearance_m, to_sides(&room.outline, p)) && !room.keep_outs.iter().any(beside) {
             out += step * step / spacing_m;
         }
     }
@@ -150,8 +157,8 @@ fn field_and_leaders(room: usize, loops: &[LaidLoop]) -> [Vec<[Point; 2]>; 2] {
     for l in loops.iter().filter(|l| l.rooms().any(|r| r == room)) {
         let mut along = 0.0;
         for w in l.points.windows(2) {
-            let middle = along + plan::distance(w[0], w[1]) / 2.0;
-            along += plan::distance(w[0], w[1]);
+            let middle = along + geometry::distance(w[0], w[1]) / 2.0;
+            along += geometry::distance(w[0], w[1]);
             let here = |s: &Stretch| s.room == room && (s.from_m..s.from_m + s.field_m).contains(&middle);
             out[usize::from(!l.stretches.iter().any(here))].push([w[0], w[1]]);
         }
@@ -215,7 +222,7 @@ mod tests {
             quarter_turns: 3.0,
         };
         let layout = Layout { loops: vec![straight(0.3, 4.0, 1), straight(0.7, 3.0, 2)], problems: vec![] };
-        let s = score_with(&job, &layout, &audit::coverage(&job, &layout.loops), 0);
+        let s = score_with(&job, &Plan::of(&job), &layout, &audit::coverage(&job, &layout.loops), 0);
         let (room, m) = (&s.rooms[0], &s.manifolds[0]);
         assert_eq!((room.loops, room.area_m2, room.field_m), (2, 4.0, 6.0));
         // of the first half metre the leaders take all but the strips beyond their reach of 0.2 m
@@ -233,7 +240,7 @@ mod tests {
     #[test]
     fn floor_that_tube_may_not_serve_asks_for_none() {
         let mut job = job_of(vec![box_room("a", 0.0, 0.0, 4.0, 3.0)]);
-        let wanted = |job: &Job| wanted(job, 0, &[]);
+        let wanted = |job: &Job| wanted(job, &Plan::of(job), 0, &[]);
         assert!((wanted(&job) - 12.0 / 0.2).abs() < 1e-6);
         job.rules.wall_clearance_m = 0.4;
         // 0.3 m along every wall

@@ -4,11 +4,14 @@
 //! one becomes the left tube of the other: water runs through the one field and then through the other, and the two
 //! tubes that went back to the manifold beside each other are saved. No tube crosses another by that.
 
+use super::parts::Parted;
 use super::task::LoopKey;
 use super::tree::Tree;
 use super::{LaidLoop, Layout, audit, limit_of};
+use crate::geometry::distance;
+use crate::geometry::segment;
 use crate::job::{Job, Point};
-use crate::plan::distance;
+use crate::plan::Plan;
 use std::collections::BTreeSet;
 
 /// So many times at most joints that do not turn out are given up.
@@ -20,17 +23,17 @@ const BESIDE_LANES: f64 = 3.5;
 /// Step along tubes beside each other, m.
 const STEP_M: f64 = 0.1;
 
-/// The layout with as few loops as the zones allow, or as it was where nothing can be shared. `original`: for each room
-/// of the plan, the room that it is a part of.
-pub(super) fn share(job: &Job, plan: &mut Tree, counts: &[usize], original: &[usize], alone: Layout) -> Layout {
-    let mut joins = wanted(job, original, &alone);
+/// The layout with as few loops as the zones allow, or as it was where nothing can be shared.
+pub(super) fn share(parted: &Parted, tree: &mut Tree, counts: &[usize], alone: Layout) -> Layout {
+    let job = &parted.job;
+    let mut joins = wanted(job, &parted.rooms, &alone);
     for _ in 0..MOST_TRIES {
         if joins.is_empty() {
             break;
         }
-        plan.join(joins.clone());
-        let shared = plan.lay(job, counts);
-        let failed = failed(job, &shared);
+        tree.join(joins.clone());
+        let shared = tree.lay(job, counts);
+        let failed = failed(job, parted.plan(), &shared);
         if failed.is_empty() && shared.problems.iter().all(|p| alone.problems.contains(p)) {
             return shared;
         }
@@ -44,15 +47,15 @@ pub(super) fn share(job: &Job, plan: &mut Tree, counts: &[usize], original: &[us
 }
 
 /// Whether a loop that the layout let rooms share breaks the law.
-pub(super) fn any_unlawful(job: &Job, layout: &Layout) -> bool {
+pub(super) fn any_unlawful(job: &Job, plan: &Plan, layout: &Layout) -> bool {
     let automatic = |l: &LaidLoop| l.kept.is_none() && l.stretches.len() > 1;
-    layout.loops.iter().any(automatic) && failed(job, layout).into_iter().any(automatic)
+    layout.loops.iter().any(automatic) && failed(job, plan, layout).into_iter().any(automatic)
 }
 
 /// Shared loops that came out unlawful.
-fn failed<'a>(job: &Job, layout: &'a Layout) -> Vec<&'a LaidLoop> {
+fn failed<'a>(job: &Job, plan: &Plan, layout: &'a Layout) -> Vec<&'a LaidLoop> {
     let mut bad: BTreeSet<usize> =
-        audit::audit(job, &layout.loops).iter().flat_map(|b| b.loops.iter().copied()).collect();
+        audit::audit(job, plan, &layout.loops).iter().flat_map(|b| b.loops.iter().copied()).collect();
     bad.extend((0..layout.loops.len()).filter(|&i| layout.loops[i].length_m > limit_of(job, layout.loops[i].room)));
     bad.into_iter().map(|i| &layout.loops[i]).filter(|l| l.stretches.len() > 1).collect()
 }
@@ -132,7 +135,7 @@ fn beside(a: &LaidLoop, b: &LaidLoop, lane_m: f64) -> f64 {
                 way += distance(v[0], v[1]);
                 way < along + 2.0
             });
-            let gap = near.map(|v| audit::to_segment(at, v[0], v[1])).fold(f64::MAX, f64::min);
+            let gap = near.map(|v| segment::to_segment(at, v[0], v[1])).fold(f64::MAX, f64::min);
             // the first steps at the manifold always lie beside each other
             if gap > BESIDE_LANES * lane_m && along > 0.5 {
                 return 2.0 * along;
@@ -185,9 +188,9 @@ mod tests {
     }
 
     fn lawful(job: &Job) -> Layout {
-        let layout = super::super::lay_out(job);
+        let layout = super::super::lay_out(job, &Plan::of(job));
         assert_eq!(layout.problems, []);
-        let breaches: Vec<_> = audit::audit(job, &layout.loops).iter().map(|b| b.kind).collect();
+        let breaches: Vec<_> = audit::audit(job, &Plan::of(job), &layout.loops).iter().map(|b| b.kind).collect();
         assert_eq!(breaches, []);
         for l in &layout.loops {
             let field: f64 = l.stretches.iter().map(|s| s.field_m).sum();
@@ -263,7 +266,7 @@ mod tests {
         let shared = before.loops.iter().find(|l| l.stretches.len() == 2).expect("one is shared");
         job.loops.push(super::super::hand::locked(&job, shared, "kept"));
         job.check().expect("sound");
-        let after = super::super::lay_out(&job);
+        let after = super::super::lay_out(&job, &Plan::of(&job));
         let kept = after.loops.iter().find(|l| l.kept.is_some()).expect("it lies");
         assert_eq!((&kept.points, rooms(kept)), (&shared.points, rooms(shared)));
         for (a, b) in kept.stretches.iter().zip(&shared.stretches) {

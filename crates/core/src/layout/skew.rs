@@ -4,10 +4,15 @@
 use super::contour::Patch;
 use super::lanes::{Fan, entry_places};
 use super::region::{Frame, Region};
-use super::shape::{Around, crossings, part_with, sides};
 use super::task::{Lane, LoopKey, Obstruction, Own, RoomTask};
+use crate::geometry::distance;
+use crate::geometry::outline::polygon;
+use crate::geometry::outline::sides;
+use crate::geometry::outline::signed_area;
+use crate::geometry::polygon::Around;
+use crate::geometry::polygon::crossings;
+use crate::geometry::polygon::part_with;
 use crate::job::Point;
-use crate::plan::{distance, polygon, signed_area};
 use geo::{BooleanOps, MultiPolygon};
 
 /// With more loops than this the slices would be slivers: such a room is laid on a lattice, and keeps a margin of steps
@@ -32,13 +37,14 @@ pub(super) fn own_loops(
     let c = task.wall_clearance_m;
     let outside: Vec<[Point; 2]> = task.outside.iter().map(|e| e.map(|p| frame.local(p))).collect();
     let on_outside = |a: Point, b: Point| {
-        outside
-            .iter()
-            .any(|w| super::audit::to_segment(a, w[0], w[1]) < 2e-3 && super::audit::to_segment(b, w[0], w[1]) < 2e-3)
+        outside.iter().any(|w| {
+            crate::geometry::segment::to_segment(a, w[0], w[1]) < 2e-3
+                && crate::geometry::segment::to_segment(b, w[0], w[1]) < 2e-3
+        })
     };
     // the wall through which the tubes come in
     let wall = sides(&region.outline)
-        .find(|&(a, b)| super::audit::to_segment(entry, a, b) < 3e-3)
+        .find(|&(a, b)| crate::geometry::segment::to_segment(entry, a, b) < 3e-3)
         .ok_or(Obstruction::EntryBlocked)?;
     let width =
         if on_outside(wall.0, wall.1) { task.edge_m.min(task.core_m) } else { task.core_m }.max(2.0 * task.radius_m);
@@ -81,7 +87,8 @@ pub(super) fn own_loops(
     for (i, (outline, seams)) in slices.into_iter().enumerate() {
         let is_seam = |a: Point, b: Point| {
             seams.iter().any(|s| {
-                super::audit::to_segment(a, s[0], s[1]) < 2e-3 && super::audit::to_segment(b, s[0], s[1]) < 2e-3
+                crate::geometry::segment::to_segment(a, s[0], s[1]) < 2e-3
+                    && crate::geometry::segment::to_segment(b, s[0], s[1]) < 2e-3
             })
         };
         let first_m = sides(&outline).map(|(a, b)| if is_seam(a, b) { width / 2.0 } else { c }).collect();
@@ -188,7 +195,8 @@ fn split(floor: &[Point], from: Point, angle: f64) -> Option<(Vec<Point>, Vec<Po
     let end = [from[0] + d[0] * hit, from[1] + d[1] * hit];
     let around = Around::new(floor);
     let (s, e) = (around.nearest(from).0, around.nearest(end).0);
-    let (right, left) = (super::shape::tidy(&around.path(s, e)), super::shape::tidy(&around.path(e, s)));
+    let (right, left) =
+        (crate::geometry::polygon::tidy(&around.path(s, e)), crate::geometry::polygon::tidy(&around.path(e, s)));
     (left.len() >= 3 && right.len() >= 3).then_some((left, right, end))
 }
 

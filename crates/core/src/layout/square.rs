@@ -249,7 +249,7 @@ fn reach_out(task: &RoomTask, region: &Region, fields: &mut Fields, lanes: &[(La
             let [a, b, c, d] = [0, 1, 2, 3].map(|k| fields[f].1[i - 1 + k]);
             let axis = usize::from((a[0] - b[0]).abs() < 1e-6);
             let way = b[axis] - a[axis];
-            if (d[axis] - c[axis]) * way >= 0.0 || crate::plan::distance(b, c) > FINGER * task.core_m {
+            if (d[axis] - c[axis]) * way >= 0.0 || crate::geometry::distance(b, c) > FINGER * task.core_m {
                 continue;
             }
             let moved = |p: Point, by: f64| {
@@ -288,7 +288,7 @@ fn reach_out(task: &RoomTask, region: &Region, fields: &mut Fields, lanes: &[(La
 
 /// Length of a row of corners, m.
 fn length(points: &[Point]) -> f64 {
-    points.windows(2).map(|w| crate::plan::distance(w[0], w[1])).sum()
+    points.windows(2).map(|w| crate::geometry::distance(w[0], w[1])).sum()
 }
 
 /// A place where a loop bends tighter than the tube can.
@@ -324,7 +324,7 @@ fn stops(task: &RoomTask, base: &Region, strips: &[Strip], axis: usize) -> Vec<S
         out.push(Stop { at, opens });
     }
     if !base.square {
-        let [x0, y0, x1, y1] = crate::plan::storeys::bounds(&base.outline);
+        let [x0, y0, x1, y1] = crate::geometry::outline::bounds(&base.outline);
         let (low, high) = if axis == 0 { (x0, x1) } else { (y0, y1) };
         out.extend([Stop { at: low + c, opens: true }, Stop { at: high - c, opens: false }]);
     }

@@ -1,10 +1,11 @@
 //! Turns back at a spacing tighter than the tube bends swell beyond their legs. Beside a wall or keep-out they lean to the
 //! other side.
 
+use crate::geometry::outline::to_sides;
 use super::task::{RoomRoute, RoomTask, Run};
 use super::{audit, curve};
+use crate::geometry::distance;
 use crate::job::Point;
-use crate::plan::distance;
 use std::f64::consts::PI;
 
 /// Room beyond what the arcs need, m.
@@ -37,7 +38,7 @@ fn is_own(task: &RoomTask, run: &Run) -> bool {
 /// How far a point is from the clearance of the nearest wall or keep-out, m; negative within.
 fn spare(task: &RoomTask, p: Point) -> f64 {
     let keep_outs = task.room.keep_outs.iter().map(|k| k.distance_to(p) - k.clearance_m);
-    keep_outs.fold(audit::to_walls(task.room, p) - task.wall_clearance_m, f64::min)
+    keep_outs.fold(to_sides(&task.room.outline, p) - task.wall_clearance_m, f64::min)
 }
 
 fn is_near(spare_m: f64, radius_m: f64) -> bool {

@@ -6,19 +6,21 @@ use super::room;
 use super::swell::{lean, swells};
 use super::task::{Chain, Entry, Exit, LoopKey, Obstruction, RoomRoute, RoomTask};
 use super::{
-    LaidLoop, Layout, MOST_LOOPS, Problem, Stretch, audit, contour, curve, limit_of, manifold_place, metres_by_room,
-    sweep_of,
+    LaidLoop, Layout, MOST_LOOPS, Problem, Stretch, contour, curve, limit_of, manifold_place, metres_by_room, sweep_of,
 };
+use crate::geometry::distance;
+use crate::geometry::outline;
+use crate::geometry::segment;
 use crate::job::{FloorLattice, Job, KeepOut, Pattern, Point};
 use crate::library;
-use crate::plan::{self, Passage, distance};
+use crate::plan::passages::Passage;
 use std::cell::RefCell;
 use std::collections::{BTreeMap, BTreeSet};
 
 /// How the tubes reach the rooms: for each manifold a tree of rooms joined by passages.
 pub(super) struct Tree<'a> {
     parted: &'a Parted,
-    passages: Vec<Passage>,
+    passages: &'a [Passage],
     /// Manifold that serves a room, if any can.
     manifold: Vec<Option<usize>>,
     /// Passage by which the tubes come into a room; none in the manifold's own room.
@@ -26,7 +28,7 @@ pub(super) struct Tree<'a> {
     /// Rough length of the way from the manifold, m.
     pub way: Vec<f64>,
     /// Rooms whose outline does not cross itself.
-    usable: Vec<bool>,
+    usable: &'a [bool],
     /// For each room, itself and the rooms whose tubes pass it.
     behind: Vec<Vec<usize>>,
     /// Neighbours that are to be one loop.
@@ -50,8 +52,7 @@ impl<'a> Tree<'a> {
     pub fn of(parted: &'a Parted, problems: &mut Vec<Problem>) -> Tree<'a> {
         let job = &parted.job;
         let n = job.rooms.len();
-        let passages = plan::passages(job);
-        let usable: Vec<bool> = job.rooms.iter().map(plan::is_simple).collect();
+        let (passages, usable) = (parted.plan().passages.as_slice(), parted.plan().is_simple.as_slice());
         let mut tree = Tree {
             parted,
             passages,
@@ -111,7 +112,7 @@ impl<'a> Tree<'a> {
             }
         }
         for (i, room) in job.rooms.iter().enumerate() {
-            if room.heated_floor().is_none() || !plan::is_simple(room) {
+            if room.heated_floor().is_none() || !tree.usable[i] {
                 continue;
             }
             if job.manifolds.is_empty() {
@@ -158,7 +159,7 @@ impl<'a> Tree<'a> {
                     problems.push(Problem::LeaderTooLong { room: i, leader_m: leader, limit_m: limit });
                     return 0;
                 }
-                let tube = 0.9 * plan::heatable_area(room) / floor.spacing_core_m;
+                let tube = 0.9 * self.parted.plan().heatable_m2[i] / floor.spacing_core_m;
                 let wanted = floor.loops.map_or(0.0, |n| (f64::from(n) * self.parted.share(i)).round());
                 (tube / (limit - leader)).ceil().max(wanted).clamp(1.0, MOST_LOOPS as f64) as usize
             })
@@ -345,9 +346,9 @@ impl<'a> Tree<'a> {
     /// Stretches of tube in or near a room that lie there already.
     fn taken(&self, job: &Job, index: usize) -> Vec<[Point; 2]> {
         let room = &job.rooms[index];
-        let [x0, y0, x1, y1] = plan::storeys::bounds(&room.outline);
+        let [x0, y0, x1, y1] = outline::bounds(&room.outline);
         let near = |w: &[Point]| {
-            let [a0, b0, a1, b1] = plan::storeys::bounds(w);
+            let [a0, b0, a1, b1] = outline::bounds(w);
             a0 < x1 + 0.5 && a1 > x0 - 0.5 && b0 < y1 + 0.5 && b1 > y0 - 0.5
         };
         let here = self.parted.taken.iter().filter(|(level, _)| *level == room.level_id);
@@ -457,7 +458,7 @@ fn colder_late(corners: &[Point], outside: &[[Point; 2]], reach: f64) -> bool {
     for w in corners.windows(2) {
         let l = distance(w[0], w[1]);
         let m = [(w[0][0] + w[1][0]) / 2.0, (w[0][1] + w[1][1]) / 2.0];
-        if outside.iter().any(|e| audit::to_segment(m, e[0], e[1]) < reach) {
+        if outside.iter().any(|e| segment::to_segment(m, e[0], e[1]) < reach) {
             weight += l;
             moment += l * (along + l / 2.0);
         }

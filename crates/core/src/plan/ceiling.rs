@@ -2,7 +2,9 @@
 //! and volumes are exact: the outline is cut along the lines where one plane gives way to another, and a plane
 //! over a polygon integrates to the area times its height at the centroid.
 
-use super::{Edge, edges};
+use super::edge::Edge;
+use crate::geometry::outline::clip;
+use crate::geometry::outline::moments;
 use crate::job::{Point, Room};
 
 /// A plane of the ceiling: height over the floor is `x·a + y·b + c`.
@@ -31,9 +33,8 @@ pub struct Ceiling {
 
 impl Ceiling {
     /// The ceiling of a room. Slopes on walls without length are left out.
-    pub fn of(room: &Room) -> Ceiling {
+    pub fn of(room: &Room, walls: &[Edge]) -> Ceiling {
         let mut planes = vec![Plane { a: 0.0, b: 0.0, c: room.height_m, stretch: 1.0, edge: None }];
-        let walls = edges(room);
         for slope in &room.slopes {
             let Some(wall) = walls.iter().find(|w| w.index == slope.edge && w.length() > 0.0) else { continue };
             let (n, pitch) = (wall.inward(), slope.pitch_deg.to_radians());
@@ -66,10 +67,10 @@ impl Ceiling {
                     if j != k {
                         // where two planes are the same the first has it
                         let tie = if j < k { -1e-12 } else { 0.0 };
-                        region = cut(&region, |p| other.at(p) - plane.at(p) + tie);
+                        region = clip(&region, |p| other.at(p) - plane.at(p) + tie);
                     }
                 }
-                region = cut(&region, |p| plane.at(p));
+                region = clip(&region, |p| plane.at(p));
                 let (area, centroid) = moments(&region);
                 (plane.edge, area, area * plane.at(centroid).max(0.0), area * plane.stretch)
             })
@@ -117,44 +118,16 @@ impl Ceiling {
     }
 }
 
-/// The part of a polygon where a linear function is not negative (Sutherland and Hodgman). For a polygon that falls
-/// apart the pieces stay joined by lines without area, which neither area nor centroid feel.
-fn cut(polygon: &[Point], keep: impl Fn(Point) -> f64) -> Vec<Point> {
-    let mut out = Vec::with_capacity(polygon.len() + 2);
-    for (i, &p) in polygon.iter().enumerate() {
-        let q = polygon[(i + 1) % polygon.len()];
-        let (f, g) = (keep(p), keep(q));
-        if f >= 0.0 {
-            out.push(p);
-        }
-        if (f >= 0.0) != (g >= 0.0) {
-            let t = f / (f - g);
-            out.push([p[0] + (q[0] - p[0]) * t, p[1] + (q[1] - p[1]) * t]);
-        }
-    }
-    out
-}
-
-/// Area (never negative) and centroid of a polygon.
-fn moments(polygon: &[Point]) -> (f64, Point) {
-    let (mut area, mut x, mut y) = (0.0, 0.0, 0.0);
-    let Some(&origin) = polygon.first() else { return (0.0, [0.0, 0.0]) };
-    for i in 0..polygon.len() {
-        let (p, q) = (polygon[i], polygon[(i + 1) % polygon.len()]);
-        let (p, q) = ([p[0] - origin[0], p[1] - origin[1]], [q[0] - origin[0], q[1] - origin[1]]);
-        let cross = p[0] * q[1] - q[0] * p[1];
-        area += cross / 2.0;
-        x += (p[0] + q[0]) * cross / 6.0;
-        y += (p[1] + q[1]) * cross / 6.0;
-    }
-    if area.abs() < 1e-12 { (0.0, origin) } else { (area.abs(), [origin[0] + x / area, origin[1] + y / area]) }
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
     use crate::job::Slope;
+    use crate::plan::edges;
     use crate::samples::box_room;
+
+    fn of(room: &Room) -> Ceiling {
+        Ceiling::of(room, &edges(room))
+    }
 
     /// 6 × 4 m, flat ceiling 2.4 m, one slope of 45° from a knee of 1.0 m at the south wall: the slope reaches the
     /// ceiling after 1.4 m. Volume 6·(1.4·1.7 + 2.6·2.4) = 51.72 m³; slope 6·1.4·√2 = 11.8794 m².
@@ -167,7 +140,7 @@ mod tests {
 
     #[test]
     fn an_attic_by_hand() {
-        let ceiling = Ceiling::of(&attic());
+        let ceiling = of(&attic());
         assert!((ceiling.volume() - 51.72).abs() < 1e-9);
         let parts = ceiling.parts();
         assert!((parts[0].1 - 15.6).abs() < 1e-9, "flat part");
@@ -186,7 +159,7 @@ mod tests {
         let mut room = attic();
         room.height_m = 6.0;
         room.slopes.push(Slope { edge: 2, knee_m: 1.0, pitch_deg: 45.0 });
-        let ceiling = Ceiling::of(&room);
+        let ceiling = of(&room);
         assert!((ceiling.height_at([3.0, 2.0]) - 3.0).abs() < 1e-9);
         assert!((ceiling.volume() - 6.0 * 4.0 * 2.0).abs() < 1e-9);
         let parts = ceiling.parts();
@@ -199,14 +172,14 @@ mod tests {
         let mut room = attic();
         room.outline = vec![[0.0, 0.0], [3.0, 0.0], [6.0, 0.0], [6.0, 4.0], [0.0, 4.0]];
         room.slopes.push(Slope { edge: 1, knee_m: 1.0, pitch_deg: 45.0 });
-        let parts = Ceiling::of(&room).parts();
+        let parts = of(&room).parts();
         assert!((parts.iter().map(|p| p.1).sum::<f64>() - 24.0).abs() < 1e-6);
     }
 
     #[test]
     fn a_flat_ceiling_is_height_times_length() {
         let room = box_room("a", 0.0, 0.0, 6.0, 4.0);
-        let ceiling = Ceiling::of(&room);
+        let ceiling = of(&room);
         assert!(ceiling.is_flat());
         assert!((ceiling.volume() - 60.0).abs() < 1e-9);
         assert!((ceiling.wall_area(&edges(&room)[0], 1.0, 3.0, 0.5, 9.0) - 4.0).abs() < 1e-9);

@@ -1,9 +1,16 @@
 //! Edits of rooms that need exact geometry: one room split by a wall, two rooms merged across the wall between them.
 //! What hangs on walls or stands on the floor keeps its place.
 
-use super::faces::faces;
-use super::{Behind, distance, edges, is_simple, polygon, signed_area, within};
+use crate::plan::Plan;
+use super::walls::Behind;
+use super::{edges, is_simple};
 use crate::error::FieldError;
+use crate::geometry::distance;
+use crate::geometry::outline::clean;
+use crate::geometry::outline::nearest;
+use crate::geometry::outline::polygon;
+use crate::geometry::outline::signed_area;
+use crate::geometry::outline::within;
 use crate::job::{Job, Point, Room};
 use geo::{BooleanOps, MultiPolygon};
 
@@ -20,11 +27,23 @@ const SMALLEST_M2: f64 = 0.05;
 /// # Errors
 /// When there is no such room, an end is off the outline, or the cut does not part the room in two.
 pub fn split(job: &Job, room_id: &str, from: Point, to: Point, wall_m: f64, new_id: &str) -> Result<Job, FieldError> {
+    parted(job, room_id, from, to, wall_m, new_id)
+}
+
+/// As [`split`], without a check of what comes out: the layout parts rooms for itself.
+pub(crate) fn parted(
+    job: &Job,
+    room_id: &str,
+    from: Point,
+    to: Point,
+    wall_m: f64,
+    new_id: &str,
+) -> Result<Job, FieldError> {
     let Some(index) = job.rooms.iter().position(|r| r.id == room_id) else {
         return Err(FieldError::new("room_id", "names no room of this job"));
     };
-    if !(0.0..=super::THICKEST_WALL_M).contains(&wall_m) {
-        return Err(FieldError::new("wall_m", format!("must be between 0 and {}", super::THICKEST_WALL_M)));
+    if !(0.0..=super::walls::THICKEST_WALL_M).contains(&wall_m) {
+        return Err(FieldError::new("wall_m", format!("must be between 0 and {}", super::walls::THICKEST_WALL_M)));
     }
     let room = &job.rooms[index];
     if !is_simple(room) {
@@ -98,7 +117,7 @@ pub fn merge(job: &Job, first_id: &str, second_id: &str) -> Result<Job, FieldErr
     let walls = edges(&job.rooms[a]);
     let mut union: MultiPolygon = polygon(&job.rooms[a].outline).union(&polygon(&job.rooms[b].outline));
     let mut touching = false;
-    for face in &faces(job)[a] {
+    for face in &Plan::of(job).walls[a] {
         let Behind::Room { index, thickness_m } = face.behind else { continue };
         let Some(wall) = walls.iter().find(|w| w.index == face.edge).filter(|_| index == b) else { continue };
         touching = true;
@@ -151,21 +170,6 @@ pub fn merge(job: &Job, first_id: &str, second_id: &str) -> Result<Job, FieldErr
     Ok(out)
 }
 
-/// The wall nearest to a point: its place in the outline, the foot, the distance.
-fn nearest(outline: &[Point], p: Point) -> Option<(usize, Point, f64)> {
-    let n = outline.len();
-    (0..n)
-        .map(|i| {
-            let (a, b) = (outline[i], outline[(i + 1) % n]);
-            let (dx, dy) = (b[0] - a[0], b[1] - a[1]);
-            let l2 = (dx * dx + dy * dy).max(1e-18);
-            let t = (((p[0] - a[0]) * dx + (p[1] - a[1]) * dy) / l2).clamp(0.0, 1.0);
-            let foot = [a[0] + dx * t, a[1] + dy * t];
-            (i, foot, distance(p, foot))
-        })
-        .min_by(|x, y| x.2.total_cmp(&y.2))
-}
-
 /// The outline from `start` round to `end`, closed by the cut moved `half` into the part.
 fn trimmed(outline: &[Point], start: (usize, Point, f64), end: (usize, Point, f64), half: f64) -> Vec<Point> {
     let n = outline.len();
@@ -190,23 +194,6 @@ fn trimmed(outline: &[Point], start: (usize, Point, f64), end: (usize, Point, f6
     out[0] = first_moved;
     out[last] = last_moved;
     out
-}
-
-/// Corners to a tenth of a millimetre, without those that fall together or lie on a straight wall.
-fn clean(points: Vec<Point>) -> Vec<Point> {
-    let mut out: Vec<Point> = points.iter().map(|p| p.map(|v| (v * 1e4).round() / 1e4)).collect();
-    loop {
-        let n = out.len();
-        let needless = (0..n).find(|&i| {
-            let (p, c, q) = (out[(i + n - 1) % n], out[i], out[(i + 1) % n]);
-            let cross = (c[0] - p[0]) * (q[1] - p[1]) - (c[1] - p[1]) * (q[0] - p[0]);
-            distance(p, c) < 3e-4 || cross.abs() / distance(p, q).max(1e-9) < 3e-4
-        });
-        match needless {
-            Some(i) if n > 3 => drop(out.remove(i)),
-            _ => return out,
-        }
-    }
 }
 
 /// Puts what hung on the walls and stood on the floor of the old rooms into the new ones.

@@ -1,11 +1,16 @@
 //! What lies above and below each room, from the overlap of the levels' plans; and the outlines with half the
 //! walls, which close the gaps between rooms.
 
-use super::faces::{Face, floor_height};
-use super::{Behind, edges, polygon, signed_area};
+use super::edge::Edge;
+use super::walls::{Behind, WallPiece};
 use crate::construction;
-use crate::job::{Beyond, Job, Point};
-use geo::{Area, BooleanOps};
+use crate::geometry::outline::signed_area;
+use crate::geometry::polygon::shared_area;
+use crate::geometry::Point;
+use crate::geometry::outline::bounds;
+use crate::job::{Beyond, Job};
+use rstar::{AABB, RTree};
+use rstar::primitives::{GeomWithData, Rectangle};
 
 /// A floor upstairs lies at most this far above the ceiling below, m.
 const THICKEST_CEILING_M: f64 = 1.0;
@@ -51,14 +56,13 @@ pub fn wall_thickness(job: &Job, room: usize, edge: usize) -> f64 {
 
 /// The outline moved outward: by the wall's thickness to the outside, by half of it to a neighbour. In the order of the
 /// job's own corners.
-pub fn outer_outline(job: &Job, room: usize, faces: &[Face]) -> Vec<Point> {
-    let walls = edges(&job.rooms[room]);
+pub(super) fn outer_outline(job: &Job, room: usize, walls: &[Edge], pieces: &[WallPiece]) -> Vec<Point> {
     let n = walls.len();
     let moves: Vec<f64> = walls
         .iter()
         .map(|w| {
             let (mut sum, mut length) = (0.0, 0.0);
-            for f in faces.iter().filter(|f| f.edge == w.index) {
+            for f in pieces.iter().filter(|f| f.edge == w.index) {
                 let by = match f.behind {
                     Behind::Room { thickness_m, .. } => thickness_m / 2.0,
                     Behind::Other(Beyond::Heated) => continue,
@@ -91,44 +95,18 @@ pub fn outer_outline(job: &Job, room: usize, faces: &[Face]) -> Vec<Point> {
     out
 }
 
-/// A rectangle along the axes, for the quick way.
-fn aligned_box(outline: &[Point]) -> Option<[f64; 4]> {
-    if outline.len() != 4 {
-        return None;
-    }
-    let straight = (0..4).all(|i| {
-        let (p, q) = (outline[i], outline[(i + 1) % 4]);
-        (p[0] - q[0]).abs() < 1e-9 || (p[1] - q[1]).abs() < 1e-9
-    });
-    straight.then(|| bounds(outline))
-}
-
-pub(crate) fn bounds(outline: &[Point]) -> [f64; 4] {
-    outline.iter().fold([f64::MAX, f64::MAX, f64::MIN, f64::MIN], |b, p| {
-        [b[0].min(p[0]), b[1].min(p[1]), b[2].max(p[0]), b[3].max(p[1])]
-    })
-}
-
-/// Area that two outlines share, m².
-pub fn shared_area(a: &[Point], b: &[Point]) -> f64 {
-    let (p, q) = (bounds(a), bounds(b));
-    let (w, h) = (p[2].min(q[2]) - p[0].max(q[0]), p[3].min(q[3]) - p[1].max(q[1]));
-    if w <= 0.0 || h <= 0.0 {
-        return 0.0;
-    }
-    if aligned_box(a).is_some() && aligned_box(b).is_some() {
-        return w * h;
-    }
-    polygon(a).intersection(&polygon(b)).unsigned_area()
-}
-
 /// Above and below every room. Outlines that cross themselves share nothing.
-pub fn storeys(job: &Job, faces: &[Vec<Face>]) -> Vec<Storey> {
+pub(super) fn storeys(
+    job: &Job,
+    edges: &[Vec<Edge>],
+    walls: &[Vec<WallPiece>],
+    is_simple: &[bool],
+    floor_m: &[f64],
+) -> Vec<Storey> {
     let n = job.rooms.len();
-    let sound: Vec<bool> = job.rooms.iter().map(super::is_simple).collect();
     let mut out: Vec<Storey> = (0..n)
         .map(|i| {
-            let outer = outer_outline(job, i, &faces[i]);
+            let outer = outer_outline(job, i, &edges[i], &walls[i]);
             let (area, outer_area) = (signed_area(&job.rooms[i].outline).abs(), signed_area(&outer).abs());
             Storey {
                 open_above_m2: area,
@@ -140,14 +118,24 @@ pub fn storeys(job: &Job, faces: &[Vec<Face>]) -> Vec<Storey> {
             }
         })
         .collect();
+    let boxes = out.iter().enumerate().map(|(i, s)| {
+        let [x0, y0, x1, y1] = bounds(&s.outer);
+        GeomWithData::new(Rectangle::from_corners([x0, y0], [x1, y1]), i)
+    });
+    let index = RTree::bulk_load(boxes.collect());
     for lower in 0..n {
-        let top = floor_height(job, lower) + job.rooms[lower].height_m;
-        for upper in 0..n {
-            let thickness_m = floor_height(job, upper) - top;
+        let top = floor_m[lower] + job.rooms[lower].height_m;
+        let [x0, y0, x1, y1] = bounds(&out[lower].outer);
+        let near = index.locate_in_envelope_intersecting(AABB::from_corners([x0, y0], [x1, y1]));
+        // in the job's order, whatever the order in the index
+        let mut near: Vec<usize> = near.map(|g| g.data).collect();
+        near.sort_unstable();
+        for upper in near {
+            let thickness_m = floor_m[upper] - top;
             if job.rooms[lower].level_id == job.rooms[upper].level_id
                 || !(-0.05..=THICKEST_CEILING_M).contains(&thickness_m)
-                || !sound[lower]
-                || !sound[upper]
+                || !is_simple[lower]
+                || !is_simple[upper]
             {
                 continue;
             }
@@ -184,9 +172,9 @@ pub fn storeys(job: &Job, faces: &[Vec<Face>]) -> Vec<Storey> {
 
 #[cfg(test)]
 mod tests {
-    use super::super::faces::faces;
     use super::*;
     use crate::job::{Level, Room};
+    use crate::plan::Plan;
     use crate::samples::{box_room, job_of, shaped_room};
 
     fn two_levels(upper: Vec<Room>) -> Job {
@@ -198,7 +186,7 @@ mod tests {
     }
 
     fn read(job: &Job) -> Vec<Storey> {
-        storeys(job, &faces(job))
+        Plan::of(job).storeys
     }
 
     #[test]
@@ -240,14 +228,13 @@ mod tests {
     fn outside_faces_go_round_a_corner_and_meet_halfway_in_a_partition() {
         let mut job = job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0), box_room("b", 5.2, 0.0, 9.0, 4.0)]);
         job.envelope.ground.wall_m = 0.3;
-        let f = faces(&job);
-        let outer = outer_outline(&job, 0, &f[0]);
+        let outer = read(&job)[0].outer.clone();
         let expected = [[-0.3, -0.3], [5.1, -0.3], [5.1, 4.3], [-0.3, 4.3]];
         for (p, q) in outer.iter().zip(expected) {
             assert!((p[0] - q[0]).abs() < 1e-9 && (p[1] - q[1]).abs() < 1e-9, "{outer:?}");
         }
         job.rooms[0].outline.reverse();
-        let turned = outer_outline(&job, 0, &faces(&job)[0]);
+        let turned = read(&job)[0].outer.clone();
         assert!((signed_area(&turned).abs() - signed_area(&outer).abs()).abs() < 1e-9);
     }
 }

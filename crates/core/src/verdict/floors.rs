@@ -4,9 +4,9 @@ use super::{RULES, Writer, of_room};
 use crate::design::Design;
 use crate::design::remedy::{Remedy, RemedyKind};
 use crate::findings::{Severity, Station};
+use crate::geometry;
 use crate::job::{Beyond, Floor, Job};
 use crate::library;
-use crate::plan;
 use crate::units::{Quantity as Q, Units};
 
 pub(super) fn floors(w: &mut Writer, design: &Design) {
@@ -263,7 +263,7 @@ pub(super) fn fields(w: &mut Writer, design: &Design) {
     for (room, d) in job.rooms.iter().zip(&design.rooms) {
         for (field, f) in room.heated_fields().iter().zip(&d.fields) {
             let n = room.outline.len();
-            let length = |e: usize| plan::distance(room.outline[e], room.outline[(e + 1) % n]);
+            let length = |e: usize| geometry::distance(room.outline[e], room.outline[(e + 1) % n]);
             let (place, too_large) = match field.edge {
                 Some(e) => ("wall field", field.width_m > length(e) + 0.005 || field.height_m > room.height_m + 0.005),
                 None => ("ceiling field", field.area_m2() > d.area_m2 + 0.005),

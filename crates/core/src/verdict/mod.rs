@@ -10,7 +10,7 @@ use crate::findings::{Finding, Severity, Station, Subject, SubjectKind};
 use crate::job::{Job, Room};
 use crate::layout::Layout;
 use crate::layout::audit::{Breach, Coverage};
-use crate::plan::faces::Face;
+use crate::plan::Plan;
 use crate::units::Quantity as Q;
 
 struct Writer<'a> {
@@ -66,15 +66,15 @@ const RULES: &str = "House rules: ";
 /// Everything there is to say about a design, gravest first.
 pub fn judge(
     job: &Job,
+    plan: &Plan,
     design: &Design,
-    faces: &[Vec<Face>],
     layout: &Layout,
     breaches: &[Breach],
     coverage: &[Coverage],
 ) -> Vec<Finding> {
     let mut w = Writer { job, out: vec![] };
-    survey::survey(&mut w, faces);
-    survey::levels(&mut w);
+    survey::survey(&mut w, plan);
+    survey::levels(&mut w, plan);
     survey::climate(&mut w, design);
     floors::floors(&mut w, design);
     floors::one_water(&mut w, design);

@@ -1,17 +1,18 @@
 //! What the survey itself leaves open: outlines, openings, levels, climate.
 
+use crate::geometry::outline::within;
 use super::{Writer, of_room, subject};
 use crate::design::Design;
 use crate::findings::{Severity, Station, SubjectKind};
+use crate::geometry::polygon::shared_area;
 use crate::job::{Beyond, Job, OpeningKind, Room};
 use crate::layout;
-use crate::plan;
-use crate::plan::ceiling::Ceiling;
-use crate::plan::faces::{Face, floor_height};
-use crate::plan::storeys::shared_area;
+use crate::plan::Plan;
+use crate::plan::edge::Edge;
+use crate::plan::walls::{Behind, WallPiece};
 use crate::units::Quantity as Q;
 
-pub(super) fn survey(w: &mut Writer, faces: &[Vec<Face>]) {
+pub(super) fn survey(w: &mut Writer, plan: &Plan) {
     use Severity::{Error, Note, Warning};
     use SubjectKind as S;
     let job = w.job;
@@ -28,9 +29,8 @@ pub(super) fn survey(w: &mut Writer, faces: &[Vec<Face>]) {
         );
         return;
     }
-    let passages = plan::passages(job);
     for (i, room) in job.rooms.iter().enumerate() {
-        if !plan::is_simple(room) {
+        if !plan.is_simple[i] {
             w.add(
                 Error,
                 Station::Rooms,
@@ -43,8 +43,8 @@ pub(super) fn survey(w: &mut Writer, faces: &[Vec<Face>]) {
             );
             continue;
         }
-        for other in &job.rooms[..i] {
-            if other.level_id != room.level_id || !plan::is_simple(other) {
+        for (k, other) in job.rooms[..i].iter().enumerate() {
+            if other.level_id != room.level_id || !plan.is_simple[k] {
                 continue;
             }
             let shared = shared_area(&room.outline, &other.outline);
@@ -61,7 +61,7 @@ pub(super) fn survey(w: &mut Writer, faces: &[Vec<Face>]) {
                 );
             }
         }
-        let edges = plan::edges(room);
+        let edges = &plan.edges[i];
         for (k, o) in room.openings.iter().enumerate() {
             let Some(edge) = edges.iter().find(|e| e.index == o.edge) else { continue };
             let what = match o.kind {
@@ -85,7 +85,7 @@ pub(super) fn survey(w: &mut Writer, faces: &[Vec<Face>]) {
             }
             // under a slope the wall is lower than the room
             let middle = edge.stretch(o.offset_m + o.width_m / 2.0, 0.0).0;
-            let height = Ceiling::of(room).height_at(edge.at(middle.clamp(0.0, edge.length())));
+            let height = plan.ceilings[i].height_at(edge.at(middle.clamp(0.0, edge.length())));
             if o.sill_m + o.height_m > height + 0.01 {
                 w.add(
                     Error,
@@ -116,7 +116,7 @@ pub(super) fn survey(w: &mut Writer, faces: &[Vec<Face>]) {
                 }
             }
             let passage = matches!(o.kind, OpeningKind::Doorway | OpeningKind::Sleeve);
-            if passage && !passages.iter().any(|p| p.id == o.id) {
+            if passage && !plan.passages.iter().any(|p| p.id == o.id) {
                 w.add(
                     Warning,
                     Station::Rooms,
@@ -128,7 +128,7 @@ pub(super) fn survey(w: &mut Writer, faces: &[Vec<Face>]) {
                     "Move it to where the other room is, or make it an outside door.",
                 );
             }
-            if !passage && faces[i].iter().filter(|f| f.edge == o.edge).all(|f| is_as_warm(job, room, f)) {
+            if !passage && plan.walls[i].iter().filter(|f| f.edge == o.edge).all(|f| is_as_warm(job, room, f)) {
                 w.add(
                     Warning,
                     Station::Rooms,
@@ -141,11 +141,11 @@ pub(super) fn survey(w: &mut Writer, faces: &[Vec<Face>]) {
                 );
             }
         }
-        slivers(w, room, &edges, &faces[i]);
+        slivers(w, room, edges, &plan.walls[i]);
         for k in &room.keep_outs {
             let corners = [[k.x0_m, k.y0_m], [k.x1_m, k.y0_m], [k.x1_m, k.y1_m], [k.x0_m, k.y1_m]];
             let middle = [(k.x0_m + k.x1_m) / 2.0, (k.y0_m + k.y1_m) / 2.0];
-            if !corners.iter().chain([&middle]).any(|&c| layout::audit::contains(room, c)) {
+            if !corners.iter().chain([&middle]).any(|&c| within(&room.outline, c)) {
                 w.add(
                     Warning,
                     Station::Rooms,
@@ -158,7 +158,7 @@ pub(super) fn survey(w: &mut Writer, faces: &[Vec<Face>]) {
                 );
             }
         }
-        if plan::heatable_area(room) <= 0.0 && room.heated_floor().is_some() {
+        if plan.heatable_m2[i] <= 0.0 && room.heated_floor().is_some() {
             w.add(
                 Error,
                 Station::Rooms,
@@ -188,15 +188,15 @@ pub(super) fn survey(w: &mut Writer, faces: &[Vec<Face>]) {
 }
 
 /// Whether a face stands to a room that is heated like its own, or to a space as warm.
-fn is_as_warm(job: &Job, room: &Room, face: &Face) -> bool {
+fn is_as_warm(job: &Job, room: &Room, face: &WallPiece) -> bool {
     match face.behind {
-        plan::Behind::Room { index, .. } => job.rooms[index].is_heated() == room.is_heated(),
-        plan::Behind::Other(beyond) => beyond == Beyond::Heated,
+        Behind::Room { index, .. } => job.rooms[index].is_heated() == room.is_heated(),
+        Behind::Other(beyond) => beyond == Beyond::Heated,
     }
 }
 
 /// Walls too short to be meant, and gaps to a neighbour too thin for a wall.
-fn slivers(w: &mut Writer, room: &Room, edges: &[plan::Edge], faces: &[Face]) {
+fn slivers(w: &mut Writer, room: &Room, edges: &[Edge], faces: &[WallPiece]) {
     let job = w.job;
     if let Some(short) = edges.iter().find(|e| e.length() < 0.03) {
         let mut at = of_room(room);
@@ -213,7 +213,7 @@ fn slivers(w: &mut Writer, room: &Room, edges: &[plan::Edge], faces: &[Face]) {
         );
     }
     for face in faces {
-        let plan::Behind::Room { index, thickness_m } = face.behind else { continue };
+        let Behind::Room { index, thickness_m } = face.behind else { continue };
         let other = &job.rooms[index];
         if (0.001..0.04).contains(&thickness_m) && room.id < other.id && face.low_m < 0.05 {
             let mut at = of_room(room);
@@ -233,7 +233,7 @@ fn slivers(w: &mut Writer, room: &Room, edges: &[plan::Edge], faces: &[Face]) {
 }
 
 /// Levels in the order of their heights, and no room growing into the one above.
-pub(super) fn levels(w: &mut Writer) {
+pub(super) fn levels(w: &mut Writer, plan: &Plan) {
     let job = w.job;
     for pair in job.levels.windows(2) {
         if pair[1].floor_m <= pair[0].floor_m {
@@ -250,16 +250,16 @@ pub(super) fn levels(w: &mut Writer) {
         }
     }
     for (i, lower) in job.rooms.iter().enumerate() {
-        let top = floor_height(job, i) + lower.height_m;
+        let top = plan.floor_m[i] + lower.height_m;
         for (k, upper) in job.rooms.iter().enumerate() {
-            let floor = floor_height(job, k);
+            let floor = plan.floor_m[k];
             let into = top - floor;
             if lower.level_id == upper.level_id
                 || into <= 0.05
-                || floor < floor_height(job, i)
-                || (floor == floor_height(job, i) && i > k)
-                || !plan::is_simple(lower)
-                || !plan::is_simple(upper)
+                || floor < plan.floor_m[i]
+                || (floor == plan.floor_m[i] && i > k)
+                || !plan.is_simple[i]
+                || !plan.is_simple[k]
                 || shared_area(&lower.outline, &upper.outline) < 0.05
             {
                 continue;

@@ -7,6 +7,7 @@ use dxf::enums::{AcadVersion, Units};
 use dxf::{Drawing, LwPolylineVertex};
 use fuoco_core::error::FieldError;
 use fuoco_core::job::{Job, Point};
+use fuoco_core::geometry::{self, outline};
 use fuoco_core::plan;
 use std::collections::BTreeMap;
 
@@ -102,7 +103,7 @@ pub fn read(job: &Job, level_id: &str, bytes: &[u8], unit_m: Option<f64>) -> Res
     }
     for (_, points) in loops {
         let outline: Vec<Point> = tidy(points.iter().map(place).collect());
-        let name = texts.iter().find(|(at, _)| plan::within(&outline, place(at))).map_or("", |t| t.1.as_str());
+        let name = texts.iter().find(|(at, _)| outline::within(&outline, place(at))).map_or("", |t| t.1.as_str());
         out.add_room(level_id, name, outline, None);
     }
     if strange > 0 {
@@ -132,7 +133,7 @@ fn plain(text: &str) -> String {
 /// The corners of a closed polyline, arcs cut into short segments. None where it is open.
 fn closed(corners: &[(Point, f64)], flagged: bool) -> Option<Vec<Point>> {
     let n = corners.len();
-    let meets = n > 3 && plan::distance(corners[0].0, corners[n - 1].0) < 1e-6;
+    let meets = n > 3 && geometry::distance(corners[0].0, corners[n - 1].0) < 1e-6;
     if !(3..=5000).contains(&n) || !(flagged || meets) {
         return None;
     }
@@ -142,7 +143,7 @@ fn closed(corners: &[(Point, f64)], flagged: bool) -> Option<Vec<Point>> {
         let (p, bulge) = corners[i];
         let q = corners[(i + 1) % n].0;
         out.push(p);
-        let chord = plan::distance(p, q);
+        let chord = geometry::distance(p, q);
         if bulge.abs() < 1e-6 || chord < 1e-9 || !bulge.is_finite() {
             continue;
         }
@@ -167,11 +168,11 @@ fn closed(corners: &[(Point, f64)], flagged: bool) -> Option<Vec<Point>> {
 fn tidy(points: Vec<Point>) -> Vec<Point> {
     let mut out: Vec<Point> = Vec::with_capacity(points.len());
     for p in points {
-        if out.last().is_none_or(|l| plan::distance(*l, p) > JOIN_M) {
+        if out.last().is_none_or(|l| geometry::distance(*l, p) > JOIN_M) {
             out.push(p);
         }
     }
-    while out.len() > 1 && plan::distance(out[0], out[out.len() - 1]) <= JOIN_M {
+    while out.len() > 1 && geometry::distance(out[0], out[out.len() - 1]) <= JOIN_M {
         out.pop();
     }
     out
@@ -182,7 +183,7 @@ fn chains(segments: &[[Point; 2]]) -> Vec<Vec<Point>> {
     let key = |p: Point| ((p[0] / JOIN_M).round() as i64, (p[1] / JOIN_M).round() as i64);
     let mut at: BTreeMap<(i64, i64), Vec<usize>> = BTreeMap::new();
     for (i, s) in segments.iter().enumerate() {
-        if s.iter().flatten().all(|v| v.is_finite()) && plan::distance(s[0], s[1]) > JOIN_M {
+        if s.iter().flatten().all(|v| v.is_finite()) && geometry::distance(s[0], s[1]) > JOIN_M {
             at.entry(key(s[0])).or_default().push(i);
             at.entry(key(s[1])).or_default().push(i);
         }
@@ -254,7 +255,7 @@ pub(crate) fn write_with(job: &Job, level_id: &str, lines: &[Line], holes: &[Poi
             box_.set_is_closed(true);
             add("KEEP-OUTS", EntityType::LwPolyline(box_));
         }
-        let at = plan::inner_point(&room.outline);
+        let at = outline::inner_point(&room.outline);
         let location = dxf::Point::new(at[0], at[1], 0.0);
         add(
             "NAMES",
@@ -318,7 +319,7 @@ mod tests {
         let text = drawing(&(lines + "0\nCIRCLE\n10\n1\n20\n1\n40\n3\n0\nTEXT\n10\n100\n20\n100\n40\n2\n1\nHall\n"));
         let got = read(&empty(), "ground", text.as_bytes(), None).expect("reads");
         assert_eq!((got.added, got.job.rooms[0].name.as_str()), (1, "Hall"));
-        assert!((plan::signed_area(&got.job.rooms[0].outline).abs() - 20.0).abs() < 1e-9);
+        assert!((outline::signed_area(&got.job.rooms[0].outline).abs() - 20.0).abs() < 1e-9);
         let said: Vec<_> = got.problems.iter().map(|p| p.reason.as_str()).collect();
         assert!(
             said.iter().any(|r| r.contains("millimetres")) && said.iter().any(|r| r.contains("1 entities")),
@@ -338,7 +339,7 @@ mod tests {
         let outline = closed(&corners, true).expect("closed");
         let exact = 20.0 + std::f64::consts::PI * 2.0;
         // chords of 10 mm sagitta lose at most that over the arc's length
-        assert!((plan::signed_area(&outline) - exact).abs() < 0.01 * 6.3, "{}", plan::signed_area(&outline));
+        assert!((outline::signed_area(&outline) - exact).abs() < 0.01 * 6.3, "{}", outline::signed_area(&outline));
         assert!(outline.iter().any(|p| (p[0] - 7.0).abs() < 0.05));
     }
 

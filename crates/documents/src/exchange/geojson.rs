@@ -68,7 +68,7 @@ pub fn write(job: &Job) -> String {
     let feature = |r: &Room| {
         let mut ring: Vec<Vec<f64>> = r.outline.iter().map(|p| p.to_vec()).collect();
         // exterior rings run anticlockwise and end where they begin
-        if fuoco_core::plan::signed_area(&r.outline) < 0.0 {
+        if fuoco_core::geometry::outline::signed_area(&r.outline) < 0.0 {
             ring.reverse();
         }
         ring.extend(ring.first().cloned());

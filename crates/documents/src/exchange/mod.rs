@@ -8,7 +8,7 @@ pub mod rooms_csv;
 mod sheet;
 
 use fuoco_core::job::{Beyond, Job, MAX_CORNERS, MAX_ROOMS, Point, Room, Usage};
-use fuoco_core::plan;
+use fuoco_core::geometry::outline;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeSet;
 
@@ -84,10 +84,10 @@ fn sound(outline: &[Point]) -> Result<(), String> {
     if outline.iter().flatten().any(|v| !v.is_finite() || v.abs() > 1000.0) {
         return Err("lies more than 1000 m from the plan's origin".into());
     }
-    if plan::signed_area(outline).abs() < SMALLEST_ROOM_M2 {
+    if outline::signed_area(outline).abs() < SMALLEST_ROOM_M2 {
         return Err("is too small for a room".into());
     }
-    if !plan::is_simple_outline(outline) {
+    if !outline::is_simple(outline) {
         return Err("crosses itself".into());
     }
     Ok(())

@@ -85,7 +85,7 @@ fn opening(out: &mut Imported, row: &Row) -> Result<(), String> {
     let units = out.job.site.units;
     let shown = |m: f64| units.show(Q::Length, m);
     let room = &out.job.rooms[index];
-    let length = plan::edges(room).iter().find(|e| e.index == edge).map_or(0.0, plan::Edge::length);
+    let length = plan::edges(room).iter().find(|e| e.index == edge).map_or(0.0, plan::edge::Edge::length);
     if offset_m.unwrap_or(0.0) + width_m > length + 1e-3 {
         return Err(format!("reaches beyond wall {} of \"{name}\", which is {} long", edge + 1, shown(length)));
     }

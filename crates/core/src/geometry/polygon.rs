@@ -1,27 +1,14 @@
-//! Polygons as the layout needs them: sides, insets by different depths, parts, positions along a boundary.
+//! Regions of floor: areas that outlines share, insets by different depths, parts, places along a boundary.
 
-use super::audit::to_segment;
-use crate::job::Point;
-use crate::plan::{distance, polygon, signed_area};
-use geo::{BooleanOps, MultiPolygon, Polygon, unary_union};
+use super::outline::{bounds, polygon, sides, signed_area, within};
+use super::segment::to_segment;
+use super::{Point, distance};
+use geo::{Area, BooleanOps, MultiPolygon, Polygon, unary_union};
 
 /// Corners closer than this are one, m.
 const SAME_M: f64 = 2e-4;
 /// Pieces smaller than this are nothing, m².
 const NOTHING_M2: f64 = 1e-4;
-
-/// The sides of an outline in order.
-pub fn sides(outline: &[Point]) -> impl Iterator<Item = (Point, Point)> + '_ {
-    (0..outline.len()).map(move |i| (outline[i], outline[(i + 1) % outline.len()]))
-}
-
-/// The foot of a point on a straight through two points.
-pub fn foot(p: Point, a: Point, b: Point) -> Point {
-    let l = distance(a, b).max(1e-12);
-    let d = [(b[0] - a[0]) / l, (b[1] - a[1]) / l];
-    let t = (p[0] - a[0]) * d[0] + (p[1] - a[1]) * d[1];
-    [a[0] + d[0] * t, a[1] + d[1] * t]
-}
 
 /// How far along a straight (a point and its direction) the sides of an outline cross it, either way.
 pub fn crossings(outline: &[Point], from: Point, d: Point) -> impl Iterator<Item = f64> + '_ {
@@ -64,7 +51,7 @@ pub fn tidy(ring: &[Point]) -> Vec<Point> {
 
 /// The part of some floor that holds a point.
 pub fn part_with(floor: &MultiPolygon, at: Point) -> Option<Vec<Point>> {
-    floor.iter().map(corners).find(|c| crate::plan::within(c, at))
+    floor.iter().map(corners).find(|c| within(c, at))
 }
 
 /// The parts of an outline (anticlockwise, simple) that lie farther from each side than its depth, m; depths in the
@@ -107,6 +94,31 @@ pub fn inset(outline: &[Point], depths: &[f64]) -> Vec<Vec<Point>> {
 /// The same depth from every side.
 pub fn inset_evenly(outline: &[Point], depth: f64) -> Vec<Vec<Point>> {
     inset(outline, &vec![depth; outline.len()])
+}
+
+/// A rectangle along the axes, for the quick way.
+fn aligned_box(outline: &[Point]) -> Option<[f64; 4]> {
+    if outline.len() != 4 {
+        return None;
+    }
+    let straight = (0..4).all(|i| {
+        let (p, q) = (outline[i], outline[(i + 1) % 4]);
+        (p[0] - q[0]).abs() < 1e-9 || (p[1] - q[1]).abs() < 1e-9
+    });
+    straight.then(|| bounds(outline))
+}
+
+/// Area that two outlines share, m².
+pub fn shared_area(a: &[Point], b: &[Point]) -> f64 {
+    let (p, q) = (bounds(a), bounds(b));
+    let (w, h) = (p[2].min(q[2]) - p[0].max(q[0]), p[3].min(q[3]) - p[1].max(q[1]));
+    if w <= 0.0 || h <= 0.0 {
+        return 0.0;
+    }
+    if aligned_box(a).is_some() && aligned_box(b).is_some() {
+        return w * h;
+    }
+    polygon(a).intersection(&polygon(b)).unsigned_area()
 }
 
 /// A closed boundary measured along from its first corner.

@@ -1,0 +1,34 @@
+//! Straights from one point to another.
+
+use super::{Point, distance};
+
+/// Distance of a point from a segment, m.
+pub fn to_segment(p: Point, a: Point, b: Point) -> f64 {
+    let d = [b[0] - a[0], b[1] - a[1]];
+    let l2 = d[0] * d[0] + d[1] * d[1];
+    let t = if l2 > 0.0 { (((p[0] - a[0]) * d[0] + (p[1] - a[1]) * d[1]) / l2).clamp(0.0, 1.0) } else { 0.0 };
+    distance(p, [a[0] + d[0] * t, a[1] + d[1] * t])
+}
+
+/// Distance of two segments, m; 0 where they cross.
+///
+/// ```
+/// use fuoco_core::geometry::segment::between_segments;
+/// assert_eq!(between_segments([0.0, 0.0], [2.0, 0.0], [1.0, 0.5], [1.0, 3.0]), 0.5);
+/// assert_eq!(between_segments([0.0, 0.0], [2.0, 0.0], [1.0, -1.0], [1.0, 1.0]), 0.0);
+/// ```
+pub fn between_segments(a: Point, b: Point, c: Point, d: Point) -> f64 {
+    let side = |p: Point, q: Point, r: Point| (q[0] - p[0]) * (r[1] - p[1]) - (q[1] - p[1]) * (r[0] - p[0]);
+    if side(a, b, c) * side(a, b, d) < 0.0 && side(c, d, a) * side(c, d, b) < 0.0 {
+        return 0.0;
+    }
+    to_segment(a, c, d).min(to_segment(b, c, d)).min(to_segment(c, a, b)).min(to_segment(d, a, b))
+}
+
+/// The foot of a point on a straight through two points.
+pub fn foot(p: Point, a: Point, b: Point) -> Point {
+    let l = distance(a, b).max(1e-12);
+    let d = [(b[0] - a[0]) / l, (b[1] - a[1]) / l];
+    let t = (p[0] - a[0]) * d[0] + (p[1] - a[1]) * d[1];
+    [a[0] + d[0] * t, a[1] + d[1] * t]
+}
