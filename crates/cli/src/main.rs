@@ -6,7 +6,8 @@ use fuoco_core::layout::{
     score::{ManifoldScore, score},
 };
 use fuoco_core::plan::Plan;
-use fuoco_core::{climate::read_epw, design::design, error::FieldError, job::Job, section::file::SectionFile};
+use fuoco_core::survey::climate::read_epw;
+use fuoco_core::{design::design, error::FieldError, job::CheckedJob, section::file::SectionFile};
 use fuoco_documents::exchange::{dxf, geojson, openings_csv, rooms_csv};
 use fuoco_documents::{loop_files, plan_svg, tables};
 use std::fmt::Write as _;
@@ -96,7 +97,7 @@ fn main() -> ExitCode {
         Command::Design { job, out } => design_file(&job, out.as_deref()),
         Command::Layouts { jobs } => layouts(&jobs),
         Command::Section { section } => solve_section(&section),
-        Command::Validate => print(fuoco_core::section::validation::tables().trim_end()),
+        Command::Validate => print(fuoco_core::floor::validation::tables().trim_end()),
         Command::Climate { weather } => climate(&weather),
         Command::Schema => print(&fuoco_server::job_schema()),
         Command::Openapi => print(&fuoco_server::document()),
@@ -132,7 +133,7 @@ fn layouts(jobs: &[PathBuf]) -> Result<(), Failure> {
         "| plan | floor m² | loops | tube m | coverage | least room | spread | of limit | tube/wanted | leaders | bends/loop | breaches | not laid |\n|---|---|---|---|---|---|---|---|---|---|---|---|---|\n",
     );
     for path in jobs {
-        let job = Job::from_json(&read(path)?).map_err(|e| failed(2, format!("{}: {e}", path.display())))?;
+        let job = CheckedJob::from_json(&read(path)?).map_err(|e| failed(2, format!("{}: {e}", path.display())))?;
         let plan = Plan::of(&job);
         let layout = lay_out(&job, &plan);
         let score = score(&job, &plan, &layout);
@@ -173,6 +174,9 @@ fn print(text: &str) -> Result<(), Failure> {
 
 fn serve(data: Option<PathBuf>, demo: bool, bind: SocketAddr) -> Result<(), Failure> {
     let data = folder(data)?;
+    // to standard error: standard output has the address
+    let filter = tracing_subscriber::EnvFilter::try_from_env("FUOCO_LOG").unwrap_or_else(|_| "warn".into());
+    tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr).with_ansi(false).init();
     fuoco_server::serve(fuoco_server::Options { data, bind, demo }).map_err(|e| {
         let code = if matches!(e, fuoco_server::ServeError::NotLoopback(_)) { 2 } else { 1 };
         failed(code, e)
@@ -222,7 +226,7 @@ fn climate(path: &Path) -> Result<(), Failure> {
 
 fn design_file(path: &Path, out: Option<&Path>) -> Result<(), Failure> {
     let text = read(path)?;
-    let job = Job::from_json(&text)?;
+    let job = CheckedJob::from_json(&text)?;
     let design = design(&job)?;
     if let Some(folder) = out {
         let written = |e: std::io::Error| failed(1, format!("{}: {e}", folder.display()));

@@ -1,19 +1,23 @@
 //! `cargo bench -p fuoco-core`: the stages of a design and the whole of it, on the demo job.
 
-use fuoco_core::plan::Plan;
-use fuoco_core::design::compare::{PlateChoice, Sweep, compare};
+use fuoco_core::floor::compare::{PlateChoice, Sweep, compare};
 use fuoco_core::floor::{self, Curve, Duty, Parts};
+use fuoco_core::job::CheckedJob;
 use fuoco_core::job::Job;
+use fuoco_core::plan::Plan;
 use fuoco_core::section::film::Face;
 use fuoco_core::section::{self, Section};
-use fuoco_core::{climate, design, heat_loss, layout, library, samples};
+use fuoco_core::study::Study;
+use fuoco_core::survey::climate;
+use fuoco_core::{heat_loss, layout, library, samples};
 
 fn main() {
     divan::main();
 }
 
 fn demo() -> Job {
-    Job::from_json(include_str!("../../../demo/tamarack-dance-school.json")).expect("the demo job is sound")
+    fuoco_core::samples::read_job(include_str!("../../../demo/tamarack-dance-school.json"))
+        .expect("the demo job is sound")
 }
 
 #[divan::bench]
@@ -47,7 +51,7 @@ fn curve_of_a_known_section(bencher: divan::Bencher) {
 /// A hundred variants of which none has been solved before: every round varies the insulation a little.
 #[divan::bench(sample_count = 20, sample_size = 1)]
 fn sweep_of_100_variants(bencher: divan::Bencher) {
-    let job = demo();
+    let job = CheckedJob::new(demo()).expect("the demo job is sound");
     let Some(room) = job.rooms.iter().find(|r| r.heated_floor().is_some()) else { return };
     let mut round = 0.0;
     bencher.bench_local(|| {
@@ -60,7 +64,8 @@ fn sweep_of_100_variants(bencher: divan::Bencher) {
             plates: vec![PlateChoice::AsBuilt],
             ..Sweep::default()
         };
-        compare(&job, &room.id, &sweep, 0, 1000)
+        let study = Study::of(&job)?;
+        compare(&study, &room.id, &sweep, 0, 1000)
     });
 }
 
@@ -69,7 +74,7 @@ fn sweep_of_100_variants(bencher: divan::Bencher) {
 fn layout_of_a_plan(bencher: divan::Bencher, plan: &str) {
     let path = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join(format!("../../corpus/{plan}.json"));
     let text = std::fs::read_to_string(path).expect("a plan of the corpus");
-    let job = Job::from_json(&text).expect("the corpus is sound");
+    let job = fuoco_core::samples::read_job(&text).expect("the corpus is sound");
     bencher.bench(|| layout::lay_out(divan::black_box(&job), &Plan::of(&job)));
 }
 
@@ -95,8 +100,8 @@ fn coverage_of_the_demo(bencher: divan::Bencher) {
 
 #[divan::bench]
 fn whole_design_of_the_demo(bencher: divan::Bencher) {
-    let job = demo();
-    bencher.bench(|| design::design(divan::black_box(&job)));
+    let job = CheckedJob::new(demo()).expect("the demo job is sound");
+    bencher.bench(|| Study::solve(divan::black_box(&job).clone()));
 }
 
 /// Sixty rooms on three levels, each with a window and a doorway.
@@ -108,8 +113,8 @@ fn heat_loss_of_60_rooms(bencher: divan::Bencher) {
 
 #[divan::bench(sample_count = 10)]
 fn whole_design_of_60_rooms(bencher: divan::Bencher) {
-    let job = samples::building(3, 20);
-    bencher.bench(|| design::design(divan::black_box(&job)));
+    let job = CheckedJob::new(samples::building(3, 20)).expect("sound");
+    bencher.bench(|| Study::solve(divan::black_box(&job).clone()));
 }
 
 #[divan::bench]

@@ -3,7 +3,7 @@
 //! table, below freezing included, there is no figure: never an extrapolation.
 
 use crate::error::FieldError;
-use crate::job::{Fluid, FluidKind};
+use crate::water::part::{Fluid, FluidKind};
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
 

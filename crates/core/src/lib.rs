@@ -1,24 +1,33 @@
-//! The trade's rules and physics: from a [`job::Job`] to a [`design::Design`], as pure functions in SI units.
-//! No web, no database, no clock, no files.
+//! The trade's rules and physics: from a [job](job::Job) to a [design](design::Design), as pure functions in SI units. No web,
+//! no database, no clock, no files.
+//!
+//! | layer | modules |
+//! |---|---|
+//! | foundations | [`error`], [`units`], [`ranges`], [`geometry`], [`fluid`], [`flow`] |
+//! | engines, usable alone | [`section`] (conduction through a floor), [`layout`] (routes of loops) |
+//! | what is known | [`job`] (the document), [`library`], [`plan`] (its plan, read once) |
+//! | [chapters] of the trade | [`survey`], [`heat_loss`], [`floor`], [`loops`], [`water`] |
+//! | what comes out | [`study`] (the job solved), [`findings`], [`design`] (the document) |
+//!
+//! Imports run from below upward in this table only; a test draws the graph and keeps it so.
 
-pub mod air;
-pub mod climate;
-pub mod construction;
+pub mod chapters;
+mod check;
 pub mod design;
 pub mod error;
 pub mod findings;
-pub mod floor;
+pub mod flow;
 pub mod fluid;
 pub mod geometry;
-pub mod ground;
-pub mod heat_loss;
 pub mod job;
 pub mod layout;
 pub mod library;
 pub mod plan;
+pub mod ranges;
 #[doc(hidden)]
 pub mod samples;
 pub mod section;
+pub mod study;
 pub mod units;
-pub mod verdict;
-pub mod water;
+
+pub use chapters::{floor, heat_loss, loops, survey, water};

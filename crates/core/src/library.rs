@@ -6,8 +6,9 @@
 //! cold, by hand); the manufacturer's figure prevails. Resistances of coverings are thickness over
 //! conductivity of ordinary products.
 
-use crate::construction;
-use crate::job::{BuildUp, Construction, Material};
+use crate::floor::part::BuildUp;
+use crate::heat_loss::construction;
+use crate::heat_loss::part::{Construction, Material};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use std::sync::LazyLock;

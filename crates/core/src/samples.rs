@@ -3,6 +3,21 @@
 
 use crate::job::*;
 
+/// The design of a job that is checked first.
+pub fn designed(job: &Job) -> Result<crate::design::Design, crate::error::FieldError> {
+    crate::design::design(&CheckedJob::new(job.clone())?)
+}
+
+/// The study of a job that is checked first.
+pub fn studied(job: &Job) -> Result<std::sync::Arc<crate::study::Study>, crate::error::FieldError> {
+    crate::study::Study::of(&CheckedJob::new(job.clone())?)
+}
+
+/// A job read and checked, to be changed.
+pub fn read_job(text: &str) -> Result<Job, crate::error::FieldError> {
+    CheckedJob::from_json(text).map(CheckedJob::into_job)
+}
+
 pub fn job_of(rooms: Vec<Room>) -> Job {
     let mut job = Job::new("Test");
     job.rooms = rooms;

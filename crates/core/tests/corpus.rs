@@ -1,11 +1,11 @@
 //! The corpus of plans in `corpus/`: every one is laid within the law, covered, and even where its rules ask for it.
 
 use fuoco_core::geometry::distance;
-use fuoco_core::plan::Plan;
 use fuoco_core::job::{Job, Point};
 use fuoco_core::layout::audit::audit;
 use fuoco_core::layout::score::{Score, score};
 use fuoco_core::layout::{Layout, Problem, lay_out};
+use fuoco_core::plan::Plan;
 use fuoco_core::samples::*;
 use proptest::prelude::*;
 use std::path::Path;
@@ -19,7 +19,7 @@ fn plans() -> Vec<(String, Job)> {
         .map(|path| {
             let text = std::fs::read_to_string(&path).expect("readable");
             let name = path.file_stem().expect("named").to_string_lossy().into_owned();
-            let job = Job::from_json(&text).unwrap_or_else(|e| panic!("{name}: {e}"));
+            let job = fuoco_core::samples::read_job(&text).unwrap_or_else(|e| panic!("{name}: {e}"));
             (name, job)
         })
         .collect()
@@ -110,7 +110,8 @@ fn rooms_of_other_shapes_are_laid_within_the_law() {
             }
             let mut job = job_of(vec![room]);
             job.manifolds.push(manifold("m", "A", "a", 0, 1.9));
-            let (layout, name) = (lay_out(&job, &Plan::of(&job)), format!("shape {k} at {spacing}/{edge}, cabinets {cabinets}"));
+            let (layout, name) =
+                (lay_out(&job, &Plan::of(&job)), format!("shape {k} at {spacing}/{edge}, cabinets {cabinets}"));
             assert_eq!(audit(&job, &Plan::of(&job), &layout.loops), vec![], "{name}");
             assert!(layout.problems.is_empty(), "{name}: {:?}", layout.problems);
             covered.push(score(&job, &Plan::of(&job), &layout).coverage());
@@ -156,7 +157,7 @@ fn stepped(columns: &[(f64, f64)]) -> Vec<Point> {
 
 fn nothing_unsaid(job: &Job) -> Result<(), TestCaseError> {
     let layout = lay_out(job, &Plan::of(job));
-    let d = fuoco_core::design::design(job).expect("a checked job designs");
+    let d = fuoco_core::samples::designed(job).expect("a checked job designs");
     let named = d.findings.iter().filter(|f| f.code.starts_with("audit.")).count();
     prop_assert_eq!(named, audit(job, &Plan::of(job), &layout.loops).len(), "every breach is said");
     prop_assert!(!layout.loops.is_empty() || !layout.problems.is_empty(), "neither laid nor said");
@@ -187,7 +188,7 @@ proptest! {
         let length = fuoco_core::geometry::distance(outline[edge], outline[(edge + 1) % outline.len()]);
         let mut job = job_of(vec![room]);
         job.manifolds.push(manifold("m", "A", "a", edge, at * length));
-        if Job::from_json(&serde_json::to_string(&job).expect("JSON")).is_ok() {
+        if fuoco_core::samples::read_job(&serde_json::to_string(&job).expect("JSON")).is_ok() {
             nothing_unsaid(&job)?;
         }
     }
@@ -212,7 +213,7 @@ proptest! {
         let mut job = job_of(vec![room]);
         let width: f64 = columns.iter().map(|c| c.0).sum();
         job.manifolds.push(manifold("m", "A", "a", 0, at * width));
-        if Job::from_json(&serde_json::to_string(&job).expect("JSON")).is_ok() {
+        if fuoco_core::samples::read_job(&serde_json::to_string(&job).expect("JSON")).is_ok() {
             nothing_unsaid(&job)?;
         }
     }
@@ -222,7 +223,8 @@ proptest! {
 /// keep their number and ports.
 #[test]
 fn small_edits_make_small_changes() {
-    let demo = Job::from_json(include_str!("../../../demo/tamarack-dance-school.json")).expect("the demo is sound");
+    let demo = fuoco_core::samples::read_job(include_str!("../../../demo/tamarack-dance-school.json"))
+        .expect("the demo is sound");
     let houses = ["23-flat-5", "24-house-8", "25-house-10", "27-school"];
     let jobs = plans().into_iter().filter(|(name, _)| houses.contains(&name.as_str())).map(|p| p.1).chain([demo]);
     let (mut same, mut all) = (0, 0);

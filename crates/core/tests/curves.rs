@@ -1,8 +1,8 @@
 //! Bends of random routes: whatever the corners, the tube's centre line is one smooth curve from end to end.
 
+use fuoco_core::geometry::distance;
 use fuoco_core::job::Point;
 use fuoco_core::layout::curve::{Segment, bend, length, points, straighten};
-use fuoco_core::geometry::distance;
 use proptest::prelude::*;
 
 /// Square routes as the router makes them: legs of some length, turning left, right or not at all.

@@ -1,15 +1,16 @@
 //! The whole design against what must hold whatever the job: heat given equals heat needed, water carries what the
 //! floor gives, the worst loop sets the manifold, findings say what is wrong and nothing else.
 
-use fuoco_core::design::{Design, design};
+use fuoco_core::design::Design;
 use fuoco_core::findings::Severity;
 use fuoco_core::job::{Beyond, Fluid, FluidKind, Job};
+use fuoco_core::samples::designed as design;
 use fuoco_core::samples::*;
 use fuoco_core::units::Units;
-use fuoco_core::{fluid, water};
+use fuoco_core::{flow, fluid};
 
 fn demo() -> Job {
-    Job::from_json(include_str!("../../../demo/tamarack-dance-school.json")).expect("the demo is sound")
+    fuoco_core::samples::read_job(include_str!("../../../demo/tamarack-dance-school.json")).expect("the demo is sound")
 }
 
 fn designed(job: &Job) -> Design {
@@ -200,7 +201,7 @@ fn a_room_that_gains_heat_gets_no_flow() {
 fn the_supply_temperature_is_the_textbook_one() {
     // EN 1264-2: 60 W/m² with K_H = 4 needs 15 K of mean excess; with 7 K of drop the supply is 20 + 7/(1 − e^−(7/15))
     let by_hand = 20.0 + 7.0 / (1.0 - (-7.0_f64 / 15.0).exp());
-    assert!((water::supply_for(20.0, 15.0, 7.0) - by_hand).abs() < 1e-12);
+    assert!((flow::supply_for(20.0, 15.0, 7.0) - by_hand).abs() < 1e-12);
     assert!((by_hand - 38.7716).abs() < 1e-3, "{by_hand}");
 }
 
@@ -208,5 +209,5 @@ fn the_supply_temperature_is_the_textbook_one() {
 fn files_round_trip_unchanged() {
     let job = demo();
     let text = serde_json::to_string(&job).expect("writes");
-    assert_eq!(Job::from_json(&text).expect("reads"), job);
+    assert_eq!(fuoco_core::samples::read_job(&text).expect("reads"), job);
 }

@@ -1,13 +1,26 @@
 //! Floors in their rooms: what is compared, what helps, patches, fields, own build-ups.
 
-use fuoco_core::design::compare::{Breach, PlateChoice, Sweep, Variant, compare};
-use fuoco_core::design::picture::{Shown, section_picture};
-use fuoco_core::design::remedy::RemedyKind;
-use fuoco_core::design::{Design, design};
+use fuoco_core::design::Design;
+use fuoco_core::error::FieldError;
 use fuoco_core::findings::Severity;
+use fuoco_core::floor::compare::Compared;
+use fuoco_core::floor::compare::{PlateChoice, Sweep, Variant};
+use fuoco_core::floor::picture::{SectionPicture, Shown};
+use fuoco_core::floor::remedy::RemedyKind;
+use fuoco_core::floor::trial::BrokenLimit;
 use fuoco_core::job::*;
+use fuoco_core::samples::designed as design;
+use fuoco_core::samples::studied;
 use fuoco_core::samples::*;
 use std::cmp::Ordering;
+
+fn compare(job: &Job, room: &str, sweep: &Sweep, from: usize, most: usize) -> Result<Compared, FieldError> {
+    fuoco_core::floor::compare::compare(&*studied(job)?, room, sweep, from, most)
+}
+
+fn section_picture(job: &Job, room: &str, shown: Shown) -> Result<SectionPicture, FieldError> {
+    fuoco_core::floor::picture::section_picture(&*studied(job)?, room, shown)
+}
 
 fn job() -> Job {
     let mut room = box_room("a", 0.0, 0.0, 5.0, 4.0);
@@ -58,7 +71,7 @@ fn tighter_spacing_wants_cooler_water_and_more_tube() {
     let mut sorted = all(&thrifty, &sweep);
     sorted.sort_by(by_rank);
     assert_eq!(sorted[0].choice.floor.spacing_core_m, 0.2, "the least tube whose stripes nobody feels");
-    assert_eq!(sorted[2].outcome.as_ref().expect("solved").breaches, [Breach::Striping]);
+    assert_eq!(sorted[2].outcome.as_ref().expect("solved").breaches, [BrokenLimit::Striping]);
 }
 
 #[test]
@@ -118,7 +131,7 @@ fn a_given_supply_says_what_it_gives() {
     let sweep = Sweep { supplies_c: vec![25.0, 45.0], ..Sweep::default() };
     let variants = all(&job(), &sweep);
     let (cool, warm) = (variants[0].outcome.as_ref().expect("solved"), variants[1].outcome.as_ref().expect("solved"));
-    assert!(cool.short_w > 0.0 && cool.breaches.contains(&Breach::Short) && !cool.carries);
+    assert!(cool.short_w > 0.0 && cool.breaches.contains(&BrokenLimit::Short) && !cool.carries);
     assert!(warm.given_w > cool.given_w && warm.short_w == 0.0);
 }
 
@@ -336,7 +349,7 @@ fn the_picture_of_a_room_is_its_design() {
         spacing_m: 0.1,
     }];
     let d = designed(&j);
-    let of = |shown| section_picture(&j, &d, "a", shown).expect("draws");
+    let of = |shown| section_picture(&j, "a", shown).expect("draws");
     let core = of(Shown::Core);
     assert!((core.water_c - 20.0 - d.rooms[0].floor.as_ref().expect("solved").excess_k).abs() < 1e-9);
     let mean: f64 = core.profile_c.iter().sum::<f64>() / core.profile_c.len() as f64;
@@ -348,6 +361,6 @@ fn the_picture_of_a_room_is_its_design() {
     assert!(of(Shown::Patch { index: 0 }).flux_up_w_m2 < core.flux_up_w_m2);
     let field = of(Shown::Field { index: 0 });
     assert!((field.flux_up_w_m2 / d.rooms[0].fields[0].flux_w_m2 - 1.0).abs() < 1e-3);
-    assert_eq!(section_picture(&j, &d, "a", Shown::Patch { index: 3 }).expect_err("none").field, "shown.index");
-    assert_eq!(section_picture(&j, &d, "x", Shown::Core).expect_err("none").field, "room_id");
+    assert_eq!(section_picture(&j, "a", Shown::Patch { index: 3 }).expect_err("none").field, "shown.index");
+    assert_eq!(section_picture(&j, "x", Shown::Core).expect_err("none").field, "room_id");
 }

@@ -1,8 +1,8 @@
 //! Heat loss: the worked examples of `docs/worked-examples.md`, each with its arithmetic, and the invariants.
 
-use fuoco_core::plan::Plan;
 use fuoco_core::heat_loss::{Cause, HeatLoss, Measure, OtherSide, heat_loss};
 use fuoco_core::job::*;
+use fuoco_core::plan::Plan;
 use fuoco_core::samples::{box_room, doorway, job_of, shaped_room, typed, window};
 use proptest::prelude::*;
 

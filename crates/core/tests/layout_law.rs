@@ -1,17 +1,17 @@
 //! The layout against its law, on plans of many kinds and on random ones; the audit against planted breaches.
 
-use fuoco_core::plan::Plan;
-use fuoco_core::design::design;
 use fuoco_core::job::{Job, KeptLoop, Pattern, Point, Room};
-use fuoco_core::layout::audit::{BreachKind, audit, coverage};
+use fuoco_core::layout::audit::{ViolationKind, audit, coverage};
 use fuoco_core::layout::hand::{Grip, dragged, locked};
 use fuoco_core::layout::{LaidLoop, Layout, Problem, lay_out};
+use fuoco_core::plan::Plan;
+use fuoco_core::samples::designed as design;
 use fuoco_core::samples::*;
 use proptest::prelude::*;
 use proptest::strategy::ValueTree;
 
 fn demo() -> Job {
-    Job::from_json(include_str!("../../../demo/tamarack-dance-school.json")).expect("the demo is sound")
+    fuoco_core::samples::read_job(include_str!("../../../demo/tamarack-dance-school.json")).expect("the demo is sound")
 }
 
 /// Lays a job and checks it against the law.
@@ -209,13 +209,13 @@ fn the_audit_finds_what_is_planted() {
     };
     let shift = |l: &mut LaidLoop, dx: f64, dy: f64| l.points.iter_mut().for_each(|p| *p = [p[0] + dx, p[1] + dy]);
     assert!(found(&|_| ()).is_empty());
-    assert!(found(&|l| shift(&mut l[1], 0.07, 0.07)).contains(&BreachKind::Gap));
-    assert!(found(&|l| shift(&mut l[0], 0.0, -1.0)).contains(&BreachKind::Wall));
-    assert!(found(&|l| shift(&mut l[0], 0.0, -1.0)).contains(&BreachKind::OffManifold));
-    assert!(found(&|l| l[0].length_m += 3.0).contains(&BreachKind::PathSum));
-    assert!(found(&|l| l[0].length_m = 140.0).contains(&BreachKind::Length));
-    assert!(found(&|l| l[1].port = l[0].port).contains(&BreachKind::Port));
-    assert!(found(&|l| l.iter_mut().for_each(|l| shift(l, 0.25, 0.0))).contains(&BreachKind::KeepOut));
+    assert!(found(&|l| shift(&mut l[1], 0.07, 0.07)).contains(&ViolationKind::Gap));
+    assert!(found(&|l| shift(&mut l[0], 0.0, -1.0)).contains(&ViolationKind::Wall));
+    assert!(found(&|l| shift(&mut l[0], 0.0, -1.0)).contains(&ViolationKind::OffManifold));
+    assert!(found(&|l| l[0].length_m += 3.0).contains(&ViolationKind::PathSum));
+    assert!(found(&|l| l[0].length_m = 140.0).contains(&ViolationKind::Length));
+    assert!(found(&|l| l[1].port = l[0].port).contains(&ViolationKind::Port));
+    assert!(found(&|l| l.iter_mut().for_each(|l| shift(l, 0.25, 0.0))).contains(&ViolationKind::KeepOut));
     let tight = |l: &mut Vec<LaidLoop>| {
         for s in &mut l[2].curve {
             if let fuoco_core::layout::curve::Segment::Arc { radius_m, .. } = s {
@@ -223,7 +223,7 @@ fn the_audit_finds_what_is_planted() {
             }
         }
     };
-    assert!(found(&tight).contains(&BreachKind::Bend));
+    assert!(found(&tight).contains(&ViolationKind::Bend));
 }
 
 fn random_job() -> impl Strategy<Value = Job> {
@@ -321,7 +321,11 @@ fn loops_of_two_storeys_do_not_touch() {
     // on one level the same two would lie upon each other
     let mut flat = job.clone();
     flat.rooms[1].level_id = flat.rooms[0].level_id.clone();
-    assert!(audit(&flat, &Plan::of(&flat), &layout.loops).iter().any(|b| b.kind == BreachKind::Gap && b.loops[0] != b.loops[1]));
+    assert!(
+        audit(&flat, &Plan::of(&flat), &layout.loops)
+            .iter()
+            .any(|b| b.kind == ViolationKind::Gap && b.loops[0] != b.loops[1])
+    );
 }
 
 #[test]
@@ -415,7 +419,7 @@ proptest! {
         let breaches = audit(&job, &Plan::of(&job), &layout.loops);
         let others: Vec<_> = breaches
             .iter()
-            .filter(|b| b.kind != BreachKind::Length && b.loops.iter().any(|i| Some(*i) != wild))
+            .filter(|b| b.kind != ViolationKind::Length && b.loops.iter().any(|i| Some(*i) != wild))
             .collect();
         prop_assert!(others.is_empty(), "{:?}", others);
         prop_assert_eq!(lay_out(&job, &Plan::of(&job)), layout, "the same job, the same layout");

@@ -1,14 +1,15 @@
 //! No input makes the core panic, and no sound input gives figures that are none: random damage to the demo file,
 //! random floors of several rooms, extremes of every range.
 
-use fuoco_core::plan::Plan;
-use fuoco_core::design::{Design, design};
+use fuoco_core::design::Design;
 use fuoco_core::error::FieldError;
 use fuoco_core::heat_loss::{Cause, heat_loss};
 use fuoco_core::job::{Beyond, Job, Point, Room, Unheated};
 use fuoco_core::layout::audit::audit;
 use fuoco_core::layout::lay_out;
+use fuoco_core::plan::Plan;
 use fuoco_core::plan::{self, edit};
+use fuoco_core::samples::designed as design;
 use fuoco_core::samples::*;
 use proptest::prelude::*;
 use serde_json::{Value, json};
@@ -16,7 +17,7 @@ use serde_json::{Value, json};
 const DEMO: &str = include_str!("../../../demo/tamarack-dance-school.json");
 
 fn demo() -> Job {
-    Job::from_json(DEMO).expect("the demo is sound")
+    fuoco_core::samples::read_job(DEMO).expect("the demo is sound")
 }
 
 /// Paths of all values in a document.
@@ -63,7 +64,7 @@ proptest! {
         if let Some(value) = document.pointer_mut(&pointer) {
             *value = with[kind].clone();
         }
-        match Job::from_json(&document.to_string()) {
+        match fuoco_core::samples::read_job(&document.to_string()) {
             Err(e) => prop_assert!(!e.field.is_empty() && !e.reason.is_empty() && !e.to_string().contains('\n')),
             Ok(job) => {
                 if let Ok(d) = design(&job) {
@@ -76,7 +77,7 @@ proptest! {
     /// Bytes that are no job at all.
     #[test]
     fn noise_is_refused(text in ".{0,200}") {
-        prop_assert!(Job::from_json(&text).is_err());
+        prop_assert!(fuoco_core::samples::read_job(&text).is_err());
     }
 
     /// A corridor with rooms on both sides, doors and a manifold anywhere: laid within the law or said.

@@ -1,14 +1,14 @@
 //! Loops that rooms share, and loops whose tube is bound to a lattice: the law, the water and what is said of them.
 
-use fuoco_core::plan::Plan;
-use fuoco_core::design::design;
 use fuoco_core::findings::Severity;
 use fuoco_core::fluid;
+use fuoco_core::geometry::distance;
 use fuoco_core::job::{Axis, FloorLattice, Job, Point};
 use fuoco_core::layout::audit::{audit, holes};
 use fuoco_core::layout::hand::locked;
 use fuoco_core::layout::{Layout, lay_out};
-use fuoco_core::geometry::distance;
+use fuoco_core::plan::Plan;
+use fuoco_core::samples::designed as design;
 use fuoco_core::samples::*;
 use proptest::prelude::*;
 use std::collections::BTreeSet;

@@ -2,7 +2,7 @@
 //! when a job is handed on.
 
 use fuoco_core::error::FieldError;
-use fuoco_core::job::Job;
+use fuoco_core::job::CheckedJob;
 use std::io::{Cursor, Read, Write};
 use zip::write::SimpleFileOptions;
 use zip::{CompressionMethod, ZipArchive, ZipWriter};
@@ -15,7 +15,7 @@ const MOST_FILES: usize = 2000;
 ///
 /// # Errors
 /// When the ZIP cannot be made, for it would be too large.
-pub fn write(job: &Job, files: &[(String, Vec<u8>)]) -> Result<Vec<u8>, FieldError> {
+pub fn write(job: &CheckedJob, files: &[(String, Vec<u8>)]) -> Result<Vec<u8>, FieldError> {
     let failed = |e: &dyn std::fmt::Display| FieldError::new("bundle", format!("cannot be packed: {e}"));
     let mut zip = ZipWriter::new(Cursor::new(Vec::new()));
     let packed = SimpleFileOptions::default().compression_method(CompressionMethod::Deflated);
@@ -35,7 +35,7 @@ pub fn write(job: &Job, files: &[(String, Vec<u8>)]) -> Result<Vec<u8>, FieldErr
 ///
 /// # Errors
 /// When it is no bundle, its job does not read, or it unpacks to more than the limit.
-pub fn read(bytes: &[u8]) -> Result<(Job, Vec<Vec<u8>>), FieldError> {
+pub fn read(bytes: &[u8]) -> Result<(CheckedJob, Vec<Vec<u8>>), FieldError> {
     let failed = |e: &dyn std::fmt::Display| FieldError::new("bundle", format!("does not read: {e}"));
     let mut zip = ZipArchive::new(Cursor::new(bytes)).map_err(|e| failed(&e))?;
     if zip.len() > MOST_FILES {
@@ -56,7 +56,7 @@ pub fn read(bytes: &[u8]) -> Result<(Job, Vec<Vec<u8>>), FieldError> {
         left -= content.len() as u64;
         if name == "job.json" {
             let text = String::from_utf8(content).map_err(|e| failed(&e))?;
-            job = Some(Job::from_json(&text)?);
+            job = Some(CheckedJob::from_json(&text)?);
         } else if !content.is_empty() {
             files.push(content);
         }
@@ -67,10 +67,11 @@ pub fn read(bytes: &[u8]) -> Result<(Job, Vec<Vec<u8>>), FieldError> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use fuoco_core::job::Job;
 
     #[test]
     fn a_bundle_unpacks_to_what_was_packed() {
-        let job = Job::new("Packed");
+        let job = CheckedJob::new(Job::new("Packed")).expect("sound");
         let files = vec![("a".to_owned(), vec![1, 2, 3]), ("b".to_owned(), b"LOCATION,x".repeat(50))];
         let bytes = write(&job, &files).expect("packs");
         let (back, contents) = read(&bytes).expect("reads");
@@ -85,7 +86,7 @@ mod tests {
         empty.start_file("else.txt", SimpleFileOptions::default()).expect("starts");
         let bytes = empty.finish().expect("ends").into_inner();
         assert!(read(&bytes).expect_err("refused").reason.contains("job.json"));
-        let whole = write(&Job::new("x"), &[]).expect("packs");
+        let whole = write(&CheckedJob::new(Job::new("x")).expect("sound"), &[]).expect("packs");
         assert!(read(&whole[..whole.len() / 2]).is_err());
     }
 }

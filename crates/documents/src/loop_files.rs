@@ -2,8 +2,8 @@
 
 use crate::exchange::dxf::{self, Line};
 use fuoco_core::design::{Design, LoopDesign};
-use fuoco_core::job::{Job, Point};
 use fuoco_core::geometry::distance;
+use fuoco_core::job::{Job, Point};
 use fuoco_core::units::Quantity as Q;
 use geojson::{Feature, FeatureCollection, GeoJson, Geometry, GeometryValue, JsonObject};
 
@@ -97,11 +97,12 @@ fn layer(tag: &str) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use fuoco_core::design::design;
+    use fuoco_core::samples::designed;
     use fuoco_core::units::Units;
 
     fn demo() -> (Job, Design) {
-        let job = Job::from_json(include_str!("../../../demo/tamarack-dance-school.json")).expect("the demo is sound");
+        let job = fuoco_core::samples::read_job(include_str!("../../../demo/tamarack-dance-school.json"))
+            .expect("the demo is sound");
         let design = design(&job).expect("designs");
         (job, design)
     }
@@ -166,7 +167,7 @@ mod tests {
     #[test]
     fn dxf_shows_the_holes_in_joists() {
         let text = include_str!("../../../corpus/36-joists.json");
-        let job = Job::from_json(text).expect("the plan is sound");
+        let job = fuoco_core::samples::read_job(text).expect("the plan is sound");
         let design = design(&job).expect("it designs");
         let bytes = dxf(&job, &design, &job.levels[0].id);
         let drawing = ::dxf::Drawing::load(&mut std::io::Cursor::new(&bytes)).expect("reads");

@@ -132,12 +132,12 @@ fn escape(text: &str) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use fuoco_core::design::design;
+    use fuoco_core::samples::designed;
 
     #[test]
     fn the_drawing_is_true_to_scale_and_complete() {
-        let mut job =
-            Job::from_json(include_str!("../../../demo/tamarack-dance-school.json")).expect("the demo is sound");
+        let mut job = fuoco_core::samples::read_job(include_str!("../../../demo/tamarack-dance-school.json"))
+            .expect("the demo is sound");
         job.name = "<Tamarack & co>".into();
         let design = design(&job).expect("designs");
         let svg = plan(&job, &design, "ground", 50.0);

@@ -117,11 +117,12 @@ pub fn heat_loss(job: &Job, design: &Design) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use fuoco_core::design::design;
+    use fuoco_core::samples::designed;
     use fuoco_core::units::Units;
 
     fn demo() -> Job {
-        Job::from_json(include_str!("../../../demo/tamarack-dance-school.json")).expect("the demo is sound")
+        fuoco_core::samples::read_job(include_str!("../../../demo/tamarack-dance-school.json"))
+            .expect("the demo is sound")
     }
 
     #[test]

@@ -2,15 +2,16 @@
 
 use crate::guard::JsonText;
 use crate::problem::Problem;
+use crate::work::{Workshop, failed};
 use fuoco_core::design::{Design, design};
 use fuoco_core::error::FieldError;
-use fuoco_core::job::Job;
+use fuoco_core::job::{CheckedJob, Job};
 use fuoco_core::library::{Library, library};
 use fuoco_documents::tables;
-use fuoco_store::{JobEntry, Store, StoredJob};
+use fuoco_store::{JobEntry, Store, StoreError, StoredJob};
 use rocket::http::{ContentType, Header, Status};
 use rocket::serde::json::Json;
-use rocket::{Responder, Route, State, delete, get, post, put, routes};
+use rocket::{Responder, State, delete, get, post, put};
 use serde::{Deserialize, Serialize};
 
 pub(crate) type Answer<T> = Result<Json<T>, Problem>;
@@ -54,17 +55,19 @@ pub(crate) fn parse<T: for<'a> Deserialize<'a>>(text: &str) -> Result<T, Problem
         .map_err(|e| Problem::new(Status::UnprocessableEntity, "The request does not read", e.to_string()))
 }
 
-/// Off the threads that answer requests.
-pub(crate) async fn work<T: Send + 'static>(
-    f: impl FnOnce() -> Result<T, FieldError> + Send + 'static,
-) -> Result<T, Problem> {
-    let done = rocket::tokio::task::spawn_blocking(f).await;
-    let done = done.map_err(|e| Problem::new(Status::InternalServerError, "The work failed", e.to_string()))?;
-    done.map_err(|e| {
-        let mut problem: Problem = e.into();
-        problem.title = "Not taken".into();
-        problem
-    })
+/// A job within a request, of this version or an older one.
+#[derive(Debug, Deserialize, Serialize)]
+#[serde(transparent)]
+pub struct JobInput(serde_json::Value);
+
+impl JobInput {
+    /// The job, checked.
+    ///
+    /// # Errors
+    /// As [`CheckedJob::from_json`].
+    pub(crate) fn checked(&self) -> Result<CheckedJob, FieldError> {
+        CheckedJob::from_json(&self.0.to_string())
+    }
 }
 
 /// The level that was asked for, or the first.
@@ -90,7 +93,7 @@ pub async fn list_jobs(store: &State<Store>) -> Answer<Vec<JobEntry>> {
 #[post("/jobs", data = "<body>")]
 pub async fn create_job(store: &State<Store>, body: JsonText) -> Answer<StoredJob> {
     let NewName { name } = parse(&body.0)?;
-    Ok(Json(store.add(Job::new(name.trim())).await?))
+    Ok(Json(store.add(CheckedJob::new(Job::new(name.trim()))?).await?))
 }
 
 /// Adds the job of a file.
@@ -130,13 +133,17 @@ pub async fn restore_job(store: &State<Store>, id: &str) -> Result<Status, Probl
     Ok(Status::NoContent)
 }
 
+/// The job by another name.
+fn named(job: CheckedJob, name: &str) -> Result<CheckedJob, FieldError> {
+    CheckedJob::new(Job { name: name.trim().to_owned(), ..job.into_job() })
+}
+
 /// Copies a job under a new name.
 #[utoipa::path(context_path = "/api", request_body = NewName, responses((status = 200, body = StoredJob), (status = 404, body = Problem), (status = 422, body = Problem)))]
 #[post("/jobs/<id>/copy", data = "<body>")]
 pub async fn copy_job(store: &State<Store>, id: &str, body: JsonText) -> Answer<StoredJob> {
     let NewName { name } = parse(&body.0)?;
-    let mut job = store.get(id).await?.job;
-    job.name = name.trim().to_owned();
+    let job = named(store.get(id).await?.job, &name)?;
     Ok(Json(store.add(job).await?))
 }
 
@@ -145,8 +152,12 @@ pub async fn copy_job(store: &State<Store>, id: &str, body: JsonText) -> Answer<
 #[post("/jobs/<id>/rename?<revision>", data = "<body>")]
 pub async fn rename_job(store: &State<Store>, id: &str, revision: i64, body: JsonText) -> Answer<Saved> {
     let NewName { name } = parse(&body.0)?;
-    let mut job = store.get(id).await?.job;
-    job.name = name.trim().to_owned();
+    let stored = store.get(id).await?;
+    // what is written is the job of that revision, not whichever was read
+    if stored.revision != revision {
+        return Err(StoreError::Stale { current: stored.revision }.into());
+    }
+    let job = named(stored.job, &name)?;
     Ok(Json(Saved { revision: store.save(id, revision, &job).await? }))
 }
 
@@ -155,44 +166,36 @@ pub async fn rename_job(store: &State<Store>, id: &str, revision: i64, body: Jso
 #[get("/jobs/<id>/file")]
 pub async fn download_job(store: &State<Store>, id: &str) -> Result<Download, Problem> {
     let job = store.get(id).await?.job;
-    let text = serde_json::to_string_pretty(&job)
-        .map_err(|e| Problem::new(Status::InternalServerError, "Not written", e.to_string()))?;
+    let text = serde_json::to_string_pretty(&job).map_err(|e| failed(&e.to_string()))?;
     Ok(Download::new(&job, ".json", ContentType::JSON, text))
 }
 
 /// The table of loops.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = String, content_type = "text/csv"), (status = 404, body = Problem)))]
 #[get("/jobs/<id>/loops.csv")]
-pub async fn loops_csv(store: &State<Store>, id: &str) -> Result<Download, Problem> {
-    let (job, design) = designed(store, id).await?;
+pub async fn loops_csv(store: &State<Store>, work: &State<Workshop>, id: &str) -> Result<Download, Problem> {
+    let (job, design) = designed(store, work, id).await?;
     Ok(Download::new(&job, "-loops.csv", ContentType::CSV, tables::loops(&job, &design)))
 }
 
 /// The table of rooms.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = String, content_type = "text/csv"), (status = 404, body = Problem)))]
 #[get("/jobs/<id>/rooms.csv")]
-pub async fn rooms_csv(store: &State<Store>, id: &str) -> Result<Download, Problem> {
-    let (job, design) = designed(store, id).await?;
+pub async fn rooms_csv(store: &State<Store>, work: &State<Workshop>, id: &str) -> Result<Download, Problem> {
+    let (job, design) = designed(store, work, id).await?;
     Ok(Download::new(&job, "-rooms.csv", ContentType::CSV, tables::rooms(&job, &design)))
 }
 
-pub(crate) async fn designed(store: &Store, id: &str) -> Result<(Job, Design), Problem> {
+pub(crate) async fn designed(store: &Store, work: &Workshop, id: &str) -> Result<(CheckedJob, Design), Problem> {
     let job = store.get(id).await?.job;
-    compute(job).await
-}
-
-/// Designs off the threads that answer requests.
-async fn compute(job: Job) -> Result<(Job, Design), Problem> {
-    let done = rocket::tokio::task::spawn_blocking(move || design(&job).map(|d| (job, d))).await;
-    let done = done.map_err(|e| Problem::new(Status::InternalServerError, "The design failed", e.to_string()))?;
-    Ok(done?)
+    work.run(move || design(&job).map(|d| (job, d))).await
 }
 
 /// Designs a job without keeping it.
 #[utoipa::path(context_path = "/api", request_body = Job, responses((status = 200, body = Design), (status = 422, body = Problem)))]
 #[post("/design", data = "<body>")]
-pub async fn design_job(body: JsonText) -> Answer<Design> {
-    Ok(Json(compute(body.job()?).await?.1))
+pub async fn design_job(work: &State<Workshop>, body: JsonText) -> Answer<Design> {
+    Ok(Json(work.run(move || design(&body.job()?)).await?))
 }
 
 /// Tubes, coverings and build-ups that ship with Fuoco.
@@ -206,24 +209,4 @@ pub fn read_library() -> Json<&'static Library> {
 #[get("/openapi.json")]
 pub fn read_openapi() -> (ContentType, String) {
     (ContentType::JSON, crate::document())
-}
-
-pub(crate) fn routes() -> Vec<Route> {
-    routes![
-        list_jobs,
-        create_job,
-        open_file,
-        read_job,
-        save_job,
-        delete_job,
-        restore_job,
-        copy_job,
-        rename_job,
-        download_job,
-        loops_csv,
-        rooms_csv,
-        design_job,
-        read_library,
-        read_openapi
-    ]
 }

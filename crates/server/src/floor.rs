@@ -1,16 +1,15 @@
 //! The floor's handlers: the section drawn, floors side by side.
 
-use crate::api::{Answer, parse};
+use crate::api::{Answer, JobInput, parse};
 use crate::guard::JsonText;
 use crate::problem::Problem;
-use fuoco_core::design::compare::{Compared, Sweep, compare};
-use fuoco_core::design::design;
-use fuoco_core::design::picture::{SectionPicture, Shown, section_picture};
-use fuoco_core::error::FieldError;
+use crate::work::Workshop;
+use fuoco_core::floor::compare::{Compared, Sweep, compare};
+use fuoco_core::floor::picture::{SectionPicture, Shown, section_picture};
 use fuoco_core::job::Job;
-use rocket::http::Status;
+use fuoco_core::study::Study;
 use rocket::serde::json::Json;
-use rocket::{Route, post, routes};
+use rocket::{State, post};
 use serde::{Deserialize, Serialize};
 
 /// A part of a room to be drawn.
@@ -18,7 +17,8 @@ use serde::{Deserialize, Serialize};
 #[serde(deny_unknown_fields)]
 pub struct DrawSection {
     /// The job.
-    pub job: Job,
+    #[schema(value_type = Job)]
+    pub job: JobInput,
     /// The room.
     pub room_id: String,
     /// Which part of it.
@@ -30,7 +30,8 @@ pub struct DrawSection {
 #[serde(deny_unknown_fields)]
 pub struct CompareFloors {
     /// The job.
-    pub job: Job,
+    #[schema(value_type = Job)]
+    pub job: JobInput,
     /// The room.
     pub room_id: String,
     /// What is varied.
@@ -41,31 +42,18 @@ pub struct CompareFloors {
     pub most: usize,
 }
 
-/// Computes off the threads that answer requests.
-async fn blocking<T: Send + 'static>(
-    work: impl FnOnce() -> Result<T, FieldError> + Send + 'static,
-) -> Result<Json<T>, Problem> {
-    let done = rocket::tokio::task::spawn_blocking(work).await;
-    let done = done.map_err(|e| Problem::new(Status::InternalServerError, "The floor failed", e.to_string()))?;
-    Ok(Json(done?))
-}
-
 /// The section of a part of a room at the design's water, to be drawn.
 #[utoipa::path(context_path = "/api", request_body = DrawSection, responses((status = 200, body = SectionPicture), (status = 422, body = Problem)))]
 #[post("/floor/section", data = "<body>")]
-pub async fn draw_section(body: JsonText) -> Answer<SectionPicture> {
+pub async fn draw_section(work: &State<Workshop>, body: JsonText) -> Answer<SectionPicture> {
     let DrawSection { job, room_id, shown } = parse(&body.0)?;
-    blocking(move || section_picture(&job, &design(&job)?, &room_id, shown)).await
+    Ok(Json(work.run(move || section_picture(&*Study::of(&job.checked()?)?, &room_id, shown)).await?))
 }
 
 /// Floors for a room side by side.
 #[utoipa::path(context_path = "/api", request_body = CompareFloors, responses((status = 200, body = Compared), (status = 422, body = Problem)))]
 #[post("/floor/compare", data = "<body>")]
-pub async fn compare_floors(body: JsonText) -> Answer<Compared> {
+pub async fn compare_floors(work: &State<Workshop>, body: JsonText) -> Answer<Compared> {
     let CompareFloors { job, room_id, sweep, from, most } = parse(&body.0)?;
-    blocking(move || compare(&job, &room_id, &sweep, from, most)).await
-}
-
-pub(crate) fn routes() -> Vec<Route> {
-    routes![draw_section, compare_floors]
+    Ok(Json(work.run(move || compare(&*Study::of(&job.checked()?)?, &room_id, &sweep, from, most)).await?))
 }

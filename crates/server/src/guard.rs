@@ -8,7 +8,7 @@ use std::net::IpAddr;
 
 use crate::problem::Problem;
 use fuoco_core::error::FieldError;
-use fuoco_core::job::Job;
+use fuoco_core::job::CheckedJob;
 
 /// Headers that keep a browser from doing what the app never needs.
 pub struct Headers;
@@ -182,7 +182,7 @@ impl<'r> FromData<'r> for BundleBytes {
 
 impl JsonText {
     /// The body as a checked job.
-    pub fn job(&self) -> Result<Job, FieldError> {
-        Job::from_json(&self.0)
+    pub fn job(&self) -> Result<CheckedJob, FieldError> {
+        CheckedJob::from_json(&self.0)
     }
 }

@@ -4,13 +4,15 @@
 mod api;
 mod floor;
 mod guard;
+mod log;
 mod loops;
 mod openapi;
 mod pages;
 pub mod problem;
 mod survey;
+mod work;
 
-use fuoco_core::job::Job;
+use fuoco_core::job::CheckedJob;
 use fuoco_store::{Store, StoreError};
 use rocket::config::{Ident, LogLevel, Shutdown};
 use rocket::data::{Limits, ToByteUnit};
@@ -65,7 +67,7 @@ pub fn serve(options: Options) -> Result<(), ServeError> {
     rocket::execute(async move {
         let store = Store::open(&options.data).await?;
         if options.demo {
-            let demo = Job::from_json(DEMO).map_err(StoreError::from)?;
+            let demo = CheckedJob::from_json(DEMO).map_err(StoreError::from)?;
             if !store.list().await?.iter().any(|j| j.name == demo.name) {
                 store.add_file(survey::EPW, DEMO_YEAR.as_bytes()).await?;
                 store.add(demo).await?;
@@ -123,8 +125,10 @@ pub fn build(store: Store, bind: SocketAddr) -> rocket::Rocket<rocket::Build> {
     };
     rocket::custom(config)
         .manage(store)
+        .manage(work::Workshop::default())
         .attach(guard::Gate)
         .attach(guard::Headers)
+        .attach(log::Requests)
         .attach(AdHoc::on_liftoff("address", |rocket| {
             Box::pin(async move {
                 let c = rocket.config();
@@ -132,10 +136,7 @@ pub fn build(store: Store, bind: SocketAddr) -> rocket::Rocket<rocket::Build> {
             })
         }))
         .mount("/", pages::routes())
-        .mount("/api", api::routes())
-        .mount("/api", floor::routes())
-        .mount("/api", loops::routes())
-        .mount("/api", survey::routes())
+        .mount("/api", openapi::routes())
         .register("/", pages::catchers())
         .register("/api", problem::catchers())
 }

@@ -1,20 +1,22 @@
 //! Handlers of the loops: shaping by hand, maps of the floor, places for manifolds, files.
 
-use crate::api::{Answer, Download, designed, level_of, parse, work};
+use crate::api::{Answer, Download, JobInput, designed, level_of, parse};
 use crate::guard::JsonText;
 use crate::problem::Problem;
-use fuoco_core::design::floor_map::{FloorMap, floor_map};
+use crate::work::Workshop;
 use fuoco_core::error::FieldError;
 use fuoco_core::job::{Job, Point};
-use fuoco_core::layout::hand::{Grip, dragged};
+use fuoco_core::layout::hand::{self, Grip};
 use fuoco_core::layout::lay_out;
 use fuoco_core::layout::places::{Place, places};
+use fuoco_core::loops::map::{FloorMap, floor_map};
 use fuoco_core::plan::Plan;
+use fuoco_core::study::Study;
 use fuoco_documents::{loop_files, plan_svg};
 use fuoco_store::Store;
 use rocket::http::ContentType;
 use rocket::serde::json::Json;
-use rocket::{Route, State, get, post, routes};
+use rocket::{State, get, post};
 use serde::{Deserialize, Serialize};
 
 /// A run or corner of a kept loop, dragged.
@@ -23,7 +25,7 @@ use serde::{Deserialize, Serialize};
 pub struct Drag {
     /// The job before.
     #[schema(value_type = Job)]
-    pub job: serde_json::Value,
+    pub job: JobInput,
     /// One of its kept loops.
     pub loop_id: String,
     /// What of it is dragged.
@@ -50,7 +52,7 @@ pub struct Dragged {
 pub struct Mapped {
     /// The job.
     #[schema(value_type = Job)]
-    pub job: serde_json::Value,
+    pub job: JobInput,
     /// The level.
     pub level_id: String,
 }
@@ -61,66 +63,57 @@ pub struct Mapped {
 pub struct Placing {
     /// The job.
     #[schema(value_type = Job)]
-    pub job: serde_json::Value,
+    pub job: JobInput,
     /// The manifold to be moved; none for a new one.
     #[serde(default)]
     pub manifold_id: Option<String>,
 }
 
-fn job_of(value: &serde_json::Value) -> Result<Job, FieldError> {
-    Job::from_json(&value.to_string())
-}
-
 /// The corners of a kept loop after a run or a corner was dragged: the rest follows within the rules.
 #[utoipa::path(context_path = "/api", request_body = Drag, responses((status = 200, body = Dragged), (status = 422, body = Problem)))]
 #[post("/loops/drag", data = "<body>")]
-pub async fn drag_loop(body: JsonText) -> Answer<Dragged> {
+pub async fn drag_loop(work: &State<Workshop>, body: JsonText) -> Answer<Dragged> {
     let drag: Drag = parse(&body.0)?;
-    let corners = work(move || {
-        let job = job_of(&drag.job)?;
-        if !drag.by.iter().all(|v| v.is_finite() && v.abs() <= 1000.0) {
-            return Err(FieldError::new("by", "must be within 1000 m"));
-        }
-        let plan = Plan::of(&job);
-        let layout = lay_out(&job, &plan);
-        let kept = job.loops.iter().position(|l| l.id == drag.loop_id);
-        let index = layout.loops.iter().position(|l| l.kept.is_some() && l.kept == kept);
-        let index = index.ok_or_else(|| FieldError::new("loop_id", "names no kept loop of this job"))?;
-        Ok(dragged(&job, &plan, &layout.loops, index, drag.grip, drag.by, drag.alone))
-    })
-    .await?;
+    let corners = work
+        .run(move || {
+            let job = drag.job.checked()?;
+            let plan = Plan::of(&job);
+            let layout = lay_out(&job, &plan);
+            hand::drag(&job, &plan, &layout, &drag.loop_id, drag.grip, drag.by, drag.alone)
+        })
+        .await?;
     Ok(Json(Dragged { corners }))
 }
 
 /// How far from tube and how warm each spot of a level's heated floors is.
 #[utoipa::path(context_path = "/api", request_body = Mapped, responses((status = 200, body = FloorMap), (status = 422, body = Problem)))]
 #[post("/loops/map", data = "<body>")]
-pub async fn map_floor(body: JsonText) -> Answer<FloorMap> {
+pub async fn map_floor(work: &State<Workshop>, body: JsonText) -> Answer<FloorMap> {
     let asked: Mapped = parse(&body.0)?;
-    Ok(Json(work(move || floor_map(&job_of(&asked.job)?, &asked.level_id)).await?))
+    Ok(Json(work.run(move || floor_map(&*Study::of(&asked.job.checked()?)?, &asked.level_id)).await?))
 }
 
 /// The best places for a manifold, best first.
 #[utoipa::path(context_path = "/api", request_body = Placing, responses((status = 200, body = Vec<Place>), (status = 422, body = Problem)))]
 #[post("/loops/places", data = "<body>")]
-pub async fn place_manifold(body: JsonText) -> Answer<Vec<Place>> {
+pub async fn place_manifold(work: &State<Workshop>, body: JsonText) -> Answer<Vec<Place>> {
     let asked: Placing = parse(&body.0)?;
-    Ok(Json(work(move || places(&job_of(&asked.job)?, asked.manifold_id.as_deref())).await?))
+    Ok(Json(work.run(move || places(&asked.job.checked()?, asked.manifold_id.as_deref())).await?))
 }
 
 /// Every point of every loop with its running length.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = String, content_type = "text/csv"), (status = 404, body = Problem)))]
 #[get("/jobs/<id>/loop-points.csv")]
-pub async fn points_csv(store: &State<Store>, id: &str) -> Result<Download, Problem> {
-    let (job, design) = designed(store, id).await?;
+pub async fn points_csv(store: &State<Store>, work: &State<Workshop>, id: &str) -> Result<Download, Problem> {
+    let (job, design) = designed(store, work, id).await?;
     Ok(Download::new(&job, "-loop-points.csv", ContentType::CSV, loop_files::points_csv(&job, &design)))
 }
 
 /// The loops as lines in GeoJSON, in metres.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = String, content_type = "application/geo+json"), (status = 404, body = Problem)))]
 #[get("/jobs/<id>/loops.geojson")]
-pub async fn loops_geojson(store: &State<Store>, id: &str) -> Result<Download, Problem> {
-    let (job, design) = designed(store, id).await?;
+pub async fn loops_geojson(store: &State<Store>, work: &State<Workshop>, id: &str) -> Result<Download, Problem> {
+    let (job, design) = designed(store, work, id).await?;
     let kind = ContentType::new("application", "geo+json");
     Ok(Download::new(&job, "-loops.geojson", kind, loop_files::geojson(&design)))
 }
@@ -128,12 +121,13 @@ pub async fn loops_geojson(store: &State<Store>, id: &str) -> Result<Download, P
 /// A level with its loops as DXF in metres, a layer for each loop.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = Vec<u8>, content_type = "image/vnd.dxf"), (status = 404, body = Problem)))]
 #[get("/jobs/<id>/loops.dxf?<level>")]
-pub async fn loops_dxf( 
+pub async fn loops_dxf(
     store: &State<Store>,
+    work: &State<Workshop>,
     id: &str,
     level: Option<&str>,
 ) -> Result<Download, Problem> {
-    let (job, design) = designed(store, id).await?;
+    let (job, design) = designed(store, work, id).await?;
     let level = level_of(&job, level)?;
     let kind = ContentType::new("image", "vnd.dxf");
     Ok(Download::new(&job, "-loops.dxf", kind, loop_files::dxf(&job, &design, &level)))
@@ -142,8 +136,9 @@ pub async fn loops_dxf(
 /// A level's plan with its loops, true to scale (1:50 where none is named, 1:5 to 1:1000).
 #[utoipa::path(context_path = "/api", responses((status = 200, body = String, content_type = "image/svg+xml"), (status = 404, body = Problem), (status = 422, body = Problem)))]
 #[get("/jobs/<id>/plan.svg?<level>&<scale>")]
-pub async fn plan_drawing( 
+pub async fn plan_drawing(
     store: &State<Store>,
+    work: &State<Workshop>,
     id: &str,
     level: Option<&str>,
     scale: Option<f64>,
@@ -152,11 +147,7 @@ pub async fn plan_drawing(
     if !(5.0..=1000.0).contains(&scale) {
         return Err(FieldError::new("scale", "must be between 5 and 1000").into());
     }
-    let (job, design) = designed(store, id).await?;
+    let (job, design) = designed(store, work, id).await?;
     let level = level_of(&job, level)?;
     Ok(Download::new(&job, "-plan.svg", ContentType::SVG, plan_svg::plan(&job, &design, &level, scale)))
-}
-
-pub(crate) fn routes() -> Vec<Route> {
-    routes![drag_loop, map_floor, place_manifold, points_csv, loops_geojson, loops_dxf, plan_drawing]
 }

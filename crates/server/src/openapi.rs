@@ -1,54 +1,67 @@
 //! The OpenAPI document and the job file's JSON Schema, both from the types in the code.
 
 use crate::{api, floor, loops, survey};
+use fuoco_core::ranges::{Bounds, Range};
+use rocket::Route;
 use serde_json::{Value, json};
 use utoipa::OpenApi;
 
-#[derive(OpenApi)]
-#[openapi(
-    info(title = "Fuoco", description = "Designs radiant floors: jobs, and the design of a job."),
-    paths(
-        api::list_jobs,
-        api::create_job,
-        api::open_file,
-        api::read_job,
-        api::save_job,
-        api::delete_job,
-        api::restore_job,
-        api::copy_job,
-        api::rename_job,
-        api::download_job,
-        api::loops_csv,
-        api::rooms_csv,
-        api::design_job,
-        api::read_library,
-        floor::draw_section,
-        floor::compare_floors,
-        loops::drag_loop,
-        loops::map_floor,
-        loops::place_manifold,
-        loops::points_csv,
-        loops::loops_geojson,
-        loops::loops_dxf,
-        loops::plan_drawing,
-        survey::add_picture,
-        survey::read_file,
-        survey::read_weather,
-        survey::split_room,
-        survey::merge_rooms,
-        survey::import_rooms,
-        survey::import_openings,
-        survey::rooms_table,
-        survey::openings_table,
-        survey::outlines_geojson,
-        survey::outlines_dxf,
-        survey::heat_loss_csv,
-        survey::heat_loss_json,
-        survey::bundle_job,
-        survey::open_bundle
-    )
-)]
-struct Api;
+/// Every endpoint once: what is listed here is mounted, and stands in the OpenAPI document.
+macro_rules! endpoints {
+    ($($module:ident::$name:ident),* $(,)?) => {
+        pub(crate) fn routes() -> Vec<Route> {
+            rocket::routes![api::read_openapi, $($module::$name),*]
+        }
+
+        #[derive(OpenApi)]
+        #[openapi(
+            info(title = "Fuoco", description = "Designs radiant floors: jobs, and the design of a job."),
+            paths($($module::$name),*)
+        )]
+        struct Api;
+    };
+}
+
+endpoints![
+    api::list_jobs,
+    api::create_job,
+    api::open_file,
+    api::read_job,
+    api::save_job,
+    api::delete_job,
+    api::restore_job,
+    api::copy_job,
+    api::rename_job,
+    api::download_job,
+    api::loops_csv,
+    api::rooms_csv,
+    api::design_job,
+    api::read_library,
+    floor::draw_section,
+    floor::compare_floors,
+    loops::drag_loop,
+    loops::map_floor,
+    loops::place_manifold,
+    loops::points_csv,
+    loops::loops_geojson,
+    loops::loops_dxf,
+    loops::plan_drawing,
+    survey::add_picture,
+    survey::read_file,
+    survey::read_weather,
+    survey::split_room,
+    survey::merge_rooms,
+    survey::import_rooms,
+    survey::import_openings,
+    survey::rooms_table,
+    survey::openings_table,
+    survey::outlines_geojson,
+    survey::outlines_dxf,
+    survey::heat_loss_csv,
+    survey::heat_loss_json,
+    survey::bundle_job,
+    survey::open_bundle,
+];
 
 fn value() -> Value {
     let mut value = serde_json::to_value(Api::openapi()).unwrap_or_default();
@@ -58,7 +71,60 @@ fn value() -> Value {
             *job = json!({ "$ref": "#/components/schemas/Job", "description": "The document." });
         }
     }
+    bound(&mut value["components"]["schemas"]);
     value
+}
+
+/// Puts the ranges of the job's figures, what they measure and their defaults into the schemas.
+fn bound(schemas: &mut Value) {
+    for of in fuoco_core::chapters::ranges() {
+        let Some(schema) = schemas.get_mut(of.name) else { continue };
+        // an enum has its fields in its variants
+        let variants = schema.get("oneOf").and_then(Value::as_array).map_or(0, Vec::len);
+        let mut parts = vec![String::new()];
+        parts.extend((0..variants).map(|i| format!("/oneOf/{i}")));
+        for part in parts {
+            for range in of.ranges {
+                if let Some(field) = schema.pointer_mut(&format!("{part}/properties/{}", range.field)) {
+                    bound_field(field, range);
+                }
+            }
+        }
+    }
+    for (name, document) in fuoco_core::chapters::defaults() {
+        let Value::Object(fields) = document else { continue };
+        for (field, value) in fields.into_iter().filter(|(_, v)| v.is_number() || v.is_string() || v.is_boolean()) {
+            let at = schemas.pointer_mut(&format!("/{name}/properties/{field}")).and_then(Value::as_object_mut);
+            if let Some(schema) = at.filter(|s| !s.contains_key("$ref")) {
+                schema.insert("default".into(), value);
+            }
+        }
+    }
+}
+
+fn bound_field(field: &mut Value, range: &Range) {
+    let figure = |v: f64| if v.fract() == 0.0 { json!(v as i64) } else { json!(v) };
+    match range.bounds {
+        Bounds::Items => {
+            // a map counts its entries, not items
+            let (least, most) = match field.get("additionalProperties") {
+                Some(_) => ("minProperties", "maxProperties"),
+                None => ("minItems", "maxItems"),
+            };
+            field[least] = figure(range.least);
+            field[most] = figure(range.most);
+        }
+        Bounds::Figure(quantity) => {
+            // of a list, a map or a point each figure is bounded
+            let mut at = field;
+            while let Some(inner) = ["items", "additionalProperties"].into_iter().find(|k| at[*k].is_object()) {
+                at = &mut at[inner];
+            }
+            at["minimum"] = figure(range.least);
+            at["maximum"] = figure(range.most);
+            at["x-quantity"] = serde_json::to_value(quantity).unwrap_or_default();
+        }
+    }
 }
 
 /// The OpenAPI document, indented JSON.

@@ -1,18 +1,20 @@
 //! Handlers of the survey: pictures, weather, edits that need exact geometry, exchange in open formats.
 
-use crate::api::{Answer, Download, designed, level_of, parse, work};
+use crate::api::{Answer, Download, JobInput, designed, level_of, parse};
 use crate::guard::{BundleBytes, FileBytes, JsonText, LargeJsonText};
 use crate::problem::Problem;
-use fuoco_core::climate::{Weather, read_epw};
+use crate::work::{Workshop, failed};
 use fuoco_core::error::FieldError;
-use fuoco_core::job::{Job, Point};
+use fuoco_core::heat_loss::heat_loss;
+use fuoco_core::job::{CheckedJob, Job, Point};
 use fuoco_core::plan::{Plan, edit};
+use fuoco_core::survey::climate::{Weather, read_epw};
 use fuoco_documents::exchange::{Imported, dxf, geojson, openings_csv, rooms_csv};
 use fuoco_documents::{bundle, pictures, tables};
 use fuoco_store::{Store, StoreError, StoredJob};
-use rocket::http::{ContentType, Header, Status};
+use rocket::http::{ContentType, Header};
 use rocket::serde::json::Json;
-use rocket::{Responder, Route, State, get, post, routes};
+use rocket::{Responder, State, get, post};
 use serde::{Deserialize, Serialize};
 
 /// Media type under which weather files are kept.
@@ -64,15 +66,16 @@ pub async fn read_file(store: &State<Store>, id: &str) -> Result<Kept, Problem> 
 /// Reads and keeps an EPW weather file.
 #[utoipa::path(context_path = "/api", request_body(content = Vec<u8>, content_type = "application/octet-stream"), responses((status = 200, body = Weather), (status = 413, body = Problem), (status = 422, body = Problem)))]
 #[post("/weather", data = "<body>")]
-pub async fn read_weather(store: &State<Store>, body: FileBytes) -> Answer<Weather> {
-    let (mut weather, bytes) = work(move || {
-        // older files are not always UTF-8; the figures are
-        let text = String::from_utf8_lossy(&body.0);
-        let weather = read_epw(&text)?;
-        drop(text);
-        Ok((weather, body.0))
-    })
-    .await?;
+pub async fn read_weather(store: &State<Store>, work: &State<Workshop>, body: FileBytes) -> Answer<Weather> {
+    let (mut weather, bytes) = work
+        .run(move || {
+            // older files are not always UTF-8; the figures are
+            let text = String::from_utf8_lossy(&body.0);
+            let weather = read_epw(&text)?;
+            drop(text);
+            Ok((weather, body.0))
+        })
+        .await?;
     weather.file_id = Some(store.add_file(EPW, &bytes).await?);
     Ok(Json(weather))
 }
@@ -83,7 +86,7 @@ pub async fn read_weather(store: &State<Store>, body: FileBytes) -> Answer<Weath
 pub struct Split {
     /// The job before.
     #[schema(value_type = Job)]
-    pub job: serde_json::Value,
+    pub job: JobInput,
     /// The room.
     pub room_id: String,
     /// One end of the wall, m.
@@ -104,7 +107,7 @@ pub struct Split {
 pub struct Merge {
     /// The job before.
     #[schema(value_type = Job)]
-    pub job: serde_json::Value,
+    pub job: JobInput,
     /// The room that stays.
     pub first_id: String,
     /// The room that is taken in.
@@ -114,13 +117,11 @@ pub struct Merge {
 /// Splits a room by a straight wall; answers the job after.
 #[utoipa::path(context_path = "/api", request_body = Split, responses((status = 200, body = Job), (status = 422, body = Problem)))]
 #[post("/plan/split", data = "<body>")]
-pub async fn split_room(body: JsonText) -> Answer<Job> {
+pub async fn split_room(work: &State<Workshop>, body: JsonText) -> Answer<CheckedJob> {
     let s: Split = parse(&body.0)?;
-    let done = work(move || {
-        let job = Job::from_json(&s.job.to_string())?;
-        let after = edit::split(&job, &s.room_id, s.from, s.to, s.wall_m, &s.new_id)?;
-        after.check()?;
-        Ok(after)
+    let done = work.run(move || {
+        let Split { job, room_id, from, to, wall_m, new_id } = s;
+        edit::split(&job.checked()?, &room_id, from, to, wall_m, &new_id)
     });
     Ok(Json(done.await?))
 }
@@ -128,14 +129,9 @@ pub async fn split_room(body: JsonText) -> Answer<Job> {
 /// Merges two neighbours across the wall between them; answers the job after.
 #[utoipa::path(context_path = "/api", request_body = Merge, responses((status = 200, body = Job), (status = 422, body = Problem)))]
 #[post("/plan/merge", data = "<body>")]
-pub async fn merge_rooms(body: JsonText) -> Answer<Job> {
+pub async fn merge_rooms(work: &State<Workshop>, body: JsonText) -> Answer<CheckedJob> {
     let m: Merge = parse(&body.0)?;
-    let done = work(move || {
-        let job = Job::from_json(&m.job.to_string())?;
-        let after = edit::merge(&job, &m.first_id, &m.second_id)?;
-        after.check()?;
-        Ok(after)
-    });
+    let done = work.run(move || edit::merge(&m.job.checked()?, &m.first_id, &m.second_id));
     Ok(Json(done.await?))
 }
 
@@ -155,7 +151,7 @@ pub enum RoomFormat {
 pub struct RoomFile {
     /// The job before.
     #[schema(value_type = Job)]
-    pub job: serde_json::Value,
+    pub job: JobInput,
     /// The level that the rooms are put on, where the file does not say.
     pub level_id: String,
     /// What the file is.
@@ -170,10 +166,10 @@ pub struct RoomFile {
 /// Reads rooms from a file; answers the job after, and what was not taken.
 #[utoipa::path(context_path = "/api", request_body = RoomFile, responses((status = 200, body = Imported), (status = 413, body = Problem), (status = 422, body = Problem)))]
 #[post("/import/rooms", data = "<body>")]
-pub async fn import_rooms(body: LargeJsonText) -> Answer<Imported> {
+pub async fn import_rooms(work: &State<Workshop>, body: LargeJsonText) -> Answer<Imported> {
     let f: RoomFile = parse(&body.0)?;
-    let done = work(move || {
-        let job = Job::from_json(&f.job.to_string())?;
+    let done = work.run(move || {
+        let job = f.job.checked()?;
         if job.level(&f.level_id).is_none() {
             return Err(FieldError::new("level_id", "names no level of this job"));
         }
@@ -192,7 +188,7 @@ pub async fn import_rooms(body: LargeJsonText) -> Answer<Imported> {
 pub struct OpeningFile {
     /// The job before.
     #[schema(value_type = Job)]
-    pub job: serde_json::Value,
+    pub job: JobInput,
     /// The table.
     pub text: String,
 }
@@ -200,9 +196,9 @@ pub struct OpeningFile {
 /// Reads openings from a CSV table; answers the job after, and what was not taken.
 #[utoipa::path(context_path = "/api", request_body = OpeningFile, responses((status = 200, body = Imported), (status = 413, body = Problem), (status = 422, body = Problem)))]
 #[post("/import/openings", data = "<body>")]
-pub async fn import_openings(body: LargeJsonText) -> Answer<Imported> {
+pub async fn import_openings(work: &State<Workshop>, body: LargeJsonText) -> Answer<Imported> {
     let f: OpeningFile = parse(&body.0)?;
-    Ok(Json(work(move || openings_csv::read(&Job::from_json(&f.job.to_string())?, &f.text)).await?))
+    Ok(Json(work.run(move || openings_csv::read(&f.job.checked()?, &f.text)).await?))
 }
 
 /// The rooms as a table that reads back.
@@ -232,11 +228,7 @@ pub async fn outlines_geojson(store: &State<Store>, id: &str) -> Result<Download
 /// The outlines of a level's rooms as DXF in metres; the first level where none is named.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = Vec<u8>, content_type = "image/vnd.dxf"), (status = 404, body = Problem)))]
 #[get("/jobs/<id>/rooms.dxf?<level>")]
-pub async fn outlines_dxf( 
-    store: &State<Store>,
-    id: &str,
-    level: Option<&str>,
-) -> Result<Download, Problem> {
+pub async fn outlines_dxf(store: &State<Store>, id: &str, level: Option<&str>) -> Result<Download, Problem> {
     let job = store.get(id).await?.job;
     let level = level_of(&job, level)?;
     Ok(Download::new(&job, ".dxf", ContentType::new("image", "vnd.dxf"), dxf::write(&job, &level)))
@@ -245,8 +237,8 @@ pub async fn outlines_dxf(
 /// Every part of every room's heat loss as a table.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = String, content_type = "text/csv"), (status = 404, body = Problem)))]
 #[get("/jobs/<id>/heat-loss.csv")]
-pub async fn heat_loss_csv(store: &State<Store>, id: &str) -> Result<Download, Problem> {
-    let (job, design) = designed(store, id).await?;
+pub async fn heat_loss_csv(store: &State<Store>, work: &State<Workshop>, id: &str) -> Result<Download, Problem> {
+    let (job, design) = designed(store, work, id).await?;
     Ok(Download::new(&job, "-heat-loss.csv", ContentType::CSV, tables::heat_loss(&job, &design)))
 }
 
@@ -255,15 +247,14 @@ pub async fn heat_loss_csv(store: &State<Store>, id: &str) -> Result<Download, P
 #[get("/jobs/<id>/heat-loss.json")]
 pub async fn heat_loss_json(store: &State<Store>, id: &str) -> Result<Download, Problem> {
     let job = store.get(id).await?.job;
-    let text = serde_json::to_string_pretty(&fuoco_core::heat_loss::heat_loss(&job, &Plan::of(&job)))
-        .map_err(|e| Problem::new(Status::InternalServerError, "Not written", e.to_string()))?;
+    let text = serde_json::to_string_pretty(&heat_loss(&job, &Plan::of(&job))).map_err(|e| failed(&e.to_string()))?;
     Ok(Download::new(&job, "-heat-loss.json", ContentType::JSON, text))
 }
 
 /// The job with its pictures and weather file in one ZIP.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = Vec<u8>, content_type = "application/zip"), (status = 404, body = Problem)))]
 #[get("/jobs/<id>/bundle")]
-pub async fn bundle_job(store: &State<Store>, id: &str) -> Result<Download, Problem> {
+pub async fn bundle_job(store: &State<Store>, work: &State<Workshop>, id: &str) -> Result<Download, Problem> {
     let job = store.get(id).await?.job;
     let mut files = Vec::new();
     for file in job.file_ids() {
@@ -274,15 +265,15 @@ pub async fn bundle_job(store: &State<Store>, id: &str) -> Result<Download, Prob
             Err(e) => return Err(e.into()),
         }
     }
-    let (job, bytes) = work(move || bundle::write(&job, &files).map(|b| (job, b))).await?;
+    let (job, bytes) = work.run(move || bundle::write(&job, &files).map(|b| (job, b))).await?;
     Ok(Download::new(&job, ".zip", ContentType::ZIP, bytes))
 }
 
 /// Adds the job of a bundle with its files.
 #[utoipa::path(context_path = "/api", request_body(content = Vec<u8>, content_type = "application/zip"), responses((status = 200, body = StoredJob), (status = 413, body = Problem), (status = 422, body = Problem)))]
 #[post("/jobs/from-bundle", data = "<body>")]
-pub async fn open_bundle(store: &State<Store>, body: BundleBytes) -> Answer<StoredJob> {
-    let (job, files) = work(move || bundle::read(&body.0)).await?;
+pub async fn open_bundle(store: &State<Store>, work: &State<Workshop>, body: BundleBytes) -> Answer<StoredJob> {
+    let (job, files) = work.run(move || bundle::read(&body.0)).await?;
     for bytes in files {
         // only what is known by its bytes is kept
         let media_type = match pictures::recognise(&bytes) {
@@ -293,24 +284,4 @@ pub async fn open_bundle(store: &State<Store>, body: BundleBytes) -> Answer<Stor
         store.add_file(media_type, &bytes).await?;
     }
     Ok(Json(store.add(job).await?))
-}
-
-pub(crate) fn routes() -> Vec<Route> {
-    routes![
-        add_picture,
-        read_file,
-        read_weather,
-        split_room,
-        merge_rooms,
-        import_rooms,
-        import_openings,
-        rooms_table,
-        openings_table,
-        outlines_geojson,
-        outlines_dxf,
-        heat_loss_csv,
-        heat_loss_json,
-        bundle_job,
-        open_bundle
-    ]
 }

@@ -121,7 +121,7 @@ async fn files_come_with_names_and_types_of_their_own() {
 
 /// Floats and defaults as the program writes them.
 fn with_defaults(demo: Value) -> Value {
-    let job = fuoco_core::job::Job::from_json(&demo.to_string()).expect("reads");
+    let job = fuoco_core::job::CheckedJob::from_json(&demo.to_string()).expect("reads");
     serde_json::to_value(job).expect("writes")
 }
 

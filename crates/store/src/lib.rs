@@ -2,7 +2,7 @@
 //! a killed server and a power cut. Each save names the revision it started from; a stale one is refused.
 
 use fuoco_core::error::FieldError;
-use fuoco_core::job::Job;
+use fuoco_core::job::CheckedJob;
 use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};
 use sqlx::sqlite::{SqliteConnectOptions, SqliteJournalMode, SqlitePool, SqlitePoolOptions, SqliteSynchronous};
@@ -31,7 +31,7 @@ pub struct JobEntry {
 }
 
 /// A job with its revision.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
 pub struct StoredJob {
     /// Id of the job in this store.
     pub id: String,
@@ -39,7 +39,7 @@ pub struct StoredJob {
     pub revision: i64,
     /// The document.
     #[schema(value_type = Object)]
-    pub job: Job,
+    pub job: CheckedJob,
 }
 
 /// A picture, photo or weather file.
@@ -184,12 +184,12 @@ impl Store {
             .fetch_optional(&self.pool)
             .await?
             .ok_or_else(|| StoreError::NotFound(id.into()))?;
-        let job = Job::from_json(row.try_get("body")?)?;
+        let job = CheckedJob::from_json(row.try_get("body")?)?;
         Ok(StoredJob { id: id.into(), revision: row.try_get("revision")?, job })
     }
 
     /// Adds a job under a new id.
-    pub async fn add(&self, job: Job) -> Result<StoredJob> {
+    pub async fn add(&self, job: CheckedJob) -> Result<StoredJob> {
         let body = document(&job)?;
         let row = sqlx::query(
             "INSERT INTO jobs (id, name, revision, body) VALUES (lower(hex(randomblob(8))), ?, 1, ?) RETURNING id",
@@ -202,7 +202,7 @@ impl Store {
     }
 
     /// Saves a job that was read at `revision`; returns the new revision.
-    pub async fn save(&self, id: &str, revision: i64, job: &Job) -> Result<i64> {
+    pub async fn save(&self, id: &str, revision: i64, job: &CheckedJob) -> Result<i64> {
         let body = document(job)?;
         let saved = sqlx::query(
             "UPDATE jobs SET name = ?, body = ?, revision = revision + 1,
@@ -270,8 +270,7 @@ impl Store {
     }
 }
 
-fn document(job: &Job) -> Result<String> {
-    job.check()?;
+fn document(job: &CheckedJob) -> Result<String> {
     serde_json::to_string(job).map_err(|e| StoreError::Unreadable(FieldError::new("document", e.to_string())))
 }
 

@@ -1,7 +1,7 @@
 //! Older job files brought to this version, step by step.
 
-use super::check::read;
 use super::{Job, VERSION};
+use crate::check::read;
 use crate::error::FieldError;
 use serde_json::{Map, Value, json};
 
@@ -54,9 +54,10 @@ fn from_1(document: &mut Value) -> Result<(), FieldError> {
 
 #[cfg(test)]
 mod tests {
-    use crate::plan::Plan;
     use super::*;
     use crate::heat_loss::heat_loss;
+    use crate::plan::Plan;
+    use crate::samples::read_job;
 
     /// A job as the first released version wrote it, and the losses that version reckoned for it, W. All its rooms are
     /// equally high: that version took a wall beside a lower room for a partition up to its own ceiling.
@@ -65,7 +66,7 @@ mod tests {
 
     #[test]
     fn a_job_of_the_first_version_reads_and_loses_what_it_lost() {
-        let job = Job::from_json(FIRST).expect("reads");
+        let job = read_job(FIRST).expect("reads");
         assert_eq!(job.version, VERSION);
         let losses = heat_loss(&job, &Plan::of(&job));
         for (id, expected) in LOSSES {
@@ -95,13 +96,13 @@ mod tests {
         const SECOND: &str = include_str!("../../tests/data/job-version-2.json");
         let mut before: Value = serde_json::from_str(SECOND).expect("json");
         assert_eq!(before["version"], 2);
-        let job = Job::from_json(SECOND).expect("reads");
+        let job = read_job(SECOND).expect("reads");
         assert_eq!(job.version, VERSION);
         before["version"] = VERSION.into();
         assert!(kept(&before, &serde_json::to_value(&job).expect("writes")));
         let floors = job.rooms.iter().filter_map(|r| r.floor.as_ref());
         assert!(floors.clone().any(|f| f.build_up_id == "slab") && floors.clone().any(|f| f.build_up_id == "overlay"));
-        crate::design::design(&job).expect("designs");
+        crate::samples::designed(&job).expect("designs");
     }
 
     /// A file as the third released version wrote it.
@@ -110,7 +111,7 @@ mod tests {
         const THIRD: &str = include_str!("../../tests/data/job-version-3.json");
         let mut before: Value = serde_json::from_str(THIRD).expect("json");
         assert_eq!(before["version"], 3);
-        let job = Job::from_json(THIRD).expect("reads");
+        let job = read_job(THIRD).expect("reads");
         assert!(job.loops.is_empty(), "nothing was kept by hand then");
         before["version"] = VERSION.into();
         assert!(kept(&before, &serde_json::to_value(&job).expect("writes")));
@@ -122,7 +123,7 @@ mod tests {
         const FOURTH: &str = include_str!("../../tests/data/job-version-4.json");
         let mut before: Value = serde_json::from_str(FOURTH).expect("json");
         assert_eq!(before["version"], 4);
-        let job = Job::from_json(FOURTH).expect("reads");
+        let job = read_job(FOURTH).expect("reads");
         assert_eq!(job.loops.len(), 1);
         assert!(job.rooms.iter().all(|r| r.zone.is_none()), "every room had loops of its own");
         before["version"] = VERSION.into();
@@ -135,12 +136,12 @@ mod tests {
         if let Some(e) = document["envelope"].as_object_mut() {
             e.remove("roof_u");
         }
-        assert_eq!(Job::from_json(&document.to_string()).expect_err("incomplete").field, "envelope.roof_u");
+        assert_eq!(read_job(&document.to_string()).expect_err("incomplete").field, "envelope.roof_u");
         document["envelope"] = Value::Null;
-        assert_eq!(Job::from_json(&document.to_string()).expect_err("incomplete").field, "envelope");
+        assert_eq!(read_job(&document.to_string()).expect_err("incomplete").field, "envelope");
         // fields that the first version did not know are refused under their name
         let mut strange: Value = serde_json::from_str(FIRST).expect("json");
         strange["rooms"][0]["unheard_of"] = json!(1);
-        assert!(Job::from_json(&strange.to_string()).expect_err("strange").reason.contains("unheard_of"));
+        assert!(read_job(&strange.to_string()).expect_err("strange").reason.contains("unheard_of"));
     }
 }

@@ -1,8 +1,8 @@
 //! The firm's rules.
 
-use super::MAX_ITEMS;
-use super::check::{count, range, text};
+use crate::check::text;
 use crate::error::FieldError;
+use crate::ranges::{Ranged, ranges};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
@@ -146,41 +146,40 @@ impl Default for HouseRules {
     }
 }
 
-impl HouseRules {
-    pub(super) fn check(&self) -> Result<(), FieldError> {
-        text("rules.name", &self.name, 0)?;
-        text("rules.reason", &self.reason, 0)?;
-        count("rules.longest_loop_m", self.longest_loop_m.len(), 0, MAX_ITEMS)?;
-        for (tube, &limit) in &self.longest_loop_m {
-            range(&format!("rules.longest_loop_m.{tube}"), limit, 10.0, 300.0)?;
-        }
-        count("rules.spacings_m", self.spacings_m.len(), 1, 20)?;
-        for (i, &s) in self.spacings_m.iter().enumerate() {
-            range(&format!("rules.spacings_m[{i}]"), s, 0.05, 0.6)?;
-        }
-        for (name, value, low, high) in [
-            ("edge_band_m", self.edge_band_m, 0.0, 3.0),
-            ("wall_clearance_m", self.wall_clearance_m, 0.05, 0.5),
-            ("lane_spacing_m", self.lane_spacing_m, 0.03, 0.3),
-            ("share_below_m", self.share_below_m, 0.0, 300.0),
-            ("min_gap_m", self.min_gap_m, 0.02, 0.2),
-            ("surface_limit_c", self.surface_limit_c, 20.0, 40.0),
-            ("surface_limit_edge_c", self.surface_limit_edge_c, 20.0, 45.0),
-            ("surface_limit_bath_over_room_k", self.surface_limit_bath_over_room_k, 0.0, 20.0),
-            ("surface_limit_wall_c", self.surface_limit_wall_c, 20.0, 60.0),
-            ("surface_limit_ceiling_c", self.surface_limit_ceiling_c, 20.0, 50.0),
-            ("striping_limit_k", self.striping_limit_k, 0.1, 20.0),
-            ("temperature_drop_k", self.temperature_drop_k, 1.0, 25.0),
-            ("largest_drop_k", self.largest_drop_k, 1.0, 40.0),
-            ("head_limit_pa", self.head_limit_pa, 1000.0, 200_000.0),
-        ] {
-            range(&format!("rules.{name}"), value, low, high)?;
-        }
-        count("rules.flat_rates", self.flat_rates.len(), 0, 10)?;
-        for (i, rate) in self.flat_rates.iter().enumerate() {
-            text(&format!("rules.flat_rates[{i}].name"), &rate.name, 0)?;
-            range(&format!("rules.flat_rates[{i}].w_m2"), rate.w_m2, 1.0, 1000.0)?;
-        }
-        Ok(())
+ranges! {
+    of HouseRules {
+        longest_loop_m: items 0..=100,
+        longest_loop_m: Tube 10.0..=300.0,
+        spacings_m: items 1..=20,
+        spacings_m: Size 0.05..=0.6,
+        edge_band_m: Length 0.0..=3.0,
+        wall_clearance_m: Size 0.05..=0.5,
+        lane_spacing_m: Size 0.03..=0.3,
+        min_gap_m: Size 0.02..=0.2,
+        surface_limit_c: Temperature 20.0..=40.0,
+        surface_limit_edge_c: Temperature 20.0..=45.0,
+        surface_limit_bath_over_room_k: Difference 0.0..=20.0,
+        surface_limit_wall_c: Temperature 20.0..=60.0,
+        surface_limit_ceiling_c: Temperature 20.0..=50.0,
+        striping_limit_k: Difference 0.1..=20.0,
+        temperature_drop_k: Difference 1.0..=25.0,
+        largest_drop_k: Difference 1.0..=40.0,
+        head_limit_pa: Head 1000.0..=200_000.0,
+        share_below_m: Tube 0.0..=300.0,
+        flat_rates: items 0..=10,
     }
+    of FlatRate { w_m2: Flux 1.0..=1000.0 }
+}
+
+/// That the rules are rules.
+pub(super) fn check(rules: &HouseRules) -> Result<(), FieldError> {
+    text("rules.name", &rules.name, 0)?;
+    text("rules.reason", &rules.reason, 0)?;
+    rules.check_ranges("rules")?;
+    for (i, rate) in rules.flat_rates.iter().enumerate() {
+        let path = format!("rules.flat_rates[{i}]");
+        text(&format!("{path}.name"), &rate.name, 0)?;
+        rate.check_ranges(&path)?;
+    }
+    Ok(())
 }

@@ -8,12 +8,12 @@
 //! 5. joists are crossed at holes, no tube runs within one;
 //! 6. the heatable floor is covered.
 
-use crate::geometry::outline::to_sides;
-use crate::geometry::outline::in_quadrangle;
-use crate::geometry::outline::within;
 use super::LaidLoop;
 use crate::geometry::distance;
 use crate::geometry::outline;
+use crate::geometry::outline::in_quadrangle;
+use crate::geometry::outline::to_sides;
+use crate::geometry::outline::within;
 use crate::geometry::raster::within_reach;
 use crate::geometry::segment::between_segments;
 use crate::geometry::segment::to_segment;
@@ -35,9 +35,9 @@ const RASTER_M: f64 = 0.1;
 
 /// A breach of the law.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Breach {
+pub struct Violation {
     /// What is wrong.
-    pub kind: BreachKind,
+    pub kind: ViolationKind,
     /// Indices of the loops concerned.
     pub loops: Vec<usize>,
     /// Where, m.
@@ -51,7 +51,7 @@ pub struct Breach {
 /// Kinds of breach.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 #[allow(missing_docs)]
-pub enum BreachKind {
+pub enum ViolationKind {
     Gap,
     Bend,
     Wall,
@@ -60,6 +60,8 @@ pub enum BreachKind {
     PathSum,
     Port,
     OffManifold,
+    /// The loop runs there and straight back: nothing of it is tube.
+    NoTube,
     /// Tube runs within a joist, along it, instead of through a hole.
     Joist,
 }
@@ -76,16 +78,16 @@ pub struct Coverage {
 }
 
 /// Checks all loops of a job. At most one breach of a kind is reported for each loop (pair of loops for gaps).
-pub fn audit(job: &Job, plan: &Plan, loops: &[LaidLoop]) -> Vec<Breach> {
+pub fn audit(job: &Job, plan: &Plan, loops: &[LaidLoop]) -> Vec<Violation> {
     check(job, plan, loops, None)
 }
 
 /// Checks one loop beside the others.
-pub fn audit_loop(job: &Job, plan: &Plan, loops: &[LaidLoop], index: usize) -> Vec<Breach> {
+pub fn audit_loop(job: &Job, plan: &Plan, loops: &[LaidLoop], index: usize) -> Vec<Violation> {
     check(job, plan, loops, Some(index))
 }
 
-fn check(job: &Job, plan: &Plan, loops: &[LaidLoop], only: Option<usize>) -> Vec<Breach> {
+fn check(job: &Job, plan: &Plan, loops: &[LaidLoop], only: Option<usize>) -> Vec<Violation> {
     let mut out = Vec::new();
     let bodies: Vec<Body> = (0..job.manifolds.len()).filter_map(|m| Body::of(job, plan, loops, m)).collect();
     gaps(job, loops, &bodies, only, &mut out);
@@ -104,13 +106,13 @@ fn check(job: &Job, plan: &Plan, loops: &[LaidLoop], only: Option<usize>) -> Vec
 }
 
 /// Loops that have one port pair.
-fn ports(loops: &[LaidLoop], only: Option<usize>, out: &mut Vec<Breach>) {
+fn ports(loops: &[LaidLoop], only: Option<usize>, out: &mut Vec<Violation>) {
     let mut seen = std::collections::BTreeMap::new();
     for (i, l) in loops.iter().enumerate() {
         if let Some(other) = seen.insert((l.manifold, l.port), i)
             && only.is_none_or(|o| o == i || o == other)
         {
-            out.push(breach(BreachKind::Port, &[other, i], start(l), f64::from(l.port), f64::from(l.port)));
+            out.push(violation(ViolationKind::Port, &[other, i], start(l), f64::from(l.port), f64::from(l.port)));
         }
     }
 }
@@ -121,32 +123,36 @@ fn start(l: &LaidLoop) -> Point {
 }
 
 /// The length of a loop, against its limit and against its path.
-fn lengths(job: &Job, i: usize, l: &LaidLoop, out: &mut Vec<Breach>) {
+fn lengths(job: &Job, i: usize, l: &LaidLoop, out: &mut Vec<Violation>) {
+    if l.points.is_empty() {
+        out.push(violation(ViolationKind::NoTube, &[i], start(l), 0.0, 0.0));
+        return;
+    }
     let limit = super::limit_of(job, l.room);
     if l.length_m > limit + SLACK_M {
         let middle = l.points.get(l.points.len() / 2).copied().unwrap_or_else(|| start(l));
-        out.push(breach(BreachKind::Length, &[i], middle, l.length_m, limit));
+        out.push(violation(ViolationKind::Length, &[i], middle, l.length_m, limit));
     }
     let sum: f64 = l.points.windows(2).map(|w| distance(w[0], w[1])).sum();
     // chords of arcs at the path's sagitta are at most 0.5 % short
     if (sum - l.length_m).abs() > 0.005 * l.length_m + SLACK_M {
-        out.push(breach(BreachKind::PathSum, &[i], start(l), sum, l.length_m));
+        out.push(violation(ViolationKind::PathSum, &[i], start(l), sum, l.length_m));
     }
 }
 
 /// The ends of a loop at its manifold.
-fn ends(i: usize, l: &LaidLoop, body: Option<&Body>, out: &mut Vec<Breach>) {
+fn ends(i: usize, l: &LaidLoop, body: Option<&Body>, out: &mut Vec<Violation>) {
     let (Some(body), Some(first), Some(last)) = (body, l.points.first(), l.points.last()) else { return };
     for &p in [first, last] {
         let off = body.distance_to(p);
         if off > SLACK_M {
-            out.push(breach(BreachKind::OffManifold, &[i], p, off, 0.0));
+            out.push(violation(ViolationKind::OffManifold, &[i], p, off, 0.0));
         }
     }
 }
 
-fn breach(kind: BreachKind, loops: &[usize], at: Point, measured: f64, bound: f64) -> Breach {
-    Breach { kind, loops: loops.to_vec(), at, measured, bound }
+fn violation(kind: ViolationKind, loops: &[usize], at: Point, measured: f64, bound: f64) -> Violation {
+    Violation { kind, loops: loops.to_vec(), at, measured, bound }
 }
 
 /// A manifold's body on its wall: from its first to its last tube. Beside a corner it moves off as far as its tubes need
@@ -182,7 +188,7 @@ impl<'a> Body<'a> {
     }
 }
 
-fn gaps(job: &Job, loops: &[LaidLoop], bodies: &[Body], only: Option<usize>, out: &mut Vec<Breach>) {
+fn gaps(job: &Job, loops: &[LaidLoop], bodies: &[Body], only: Option<usize>, out: &mut Vec<Violation>) {
     type Piece = GeomWithData<Line<Point>, (usize, f64, f64)>;
     let mut pieces: Vec<Piece> = Vec::new();
     // of one loop alone only what lies near it matters
@@ -235,7 +241,7 @@ fn gaps(job: &Job, loops: &[LaidLoop], bodies: &[Body], only: Option<usize>, out
                     continue;
                 }
                 if told.insert((i.min(j), i.max(j))) {
-                    out.push(breach(BreachKind::Gap, &[i, j], at, d, gap));
+                    out.push(violation(ViolationKind::Gap, &[i, j], at, d, gap));
                 }
             }
         }
@@ -246,7 +252,7 @@ fn is_chord(piece: &Line<Point>) -> bool {
     distance(piece.from, piece.to) < 0.06
 }
 
-fn bends(job: &Job, i: usize, l: &LaidLoop, out: &mut Vec<Breach>) {
+fn bends(job: &Job, i: usize, l: &LaidLoop, out: &mut Vec<Violation>) {
     let tube = job.rooms[l.room].heated_floor().and_then(|f| library::tube(&f.tube_id));
     let Some(tube) = tube else { return };
     let tightest = l
@@ -260,7 +266,7 @@ fn bends(job: &Job, i: usize, l: &LaidLoop, out: &mut Vec<Breach>) {
     if let Some((radius, at)) = tightest
         && radius < tube.bend_radius_m - 1e-4
     {
-        out.push(breach(BreachKind::Bend, &[i], at, radius, tube.bend_radius_m));
+        out.push(violation(ViolationKind::Bend, &[i], at, radius, tube.bend_radius_m));
     }
 }
 
@@ -284,7 +290,7 @@ fn lattice_of(job: &Job, room: usize) -> Option<FloorLattice> {
     job.rooms[room].heated_floor().and_then(|f| f.lattice)
 }
 
-fn joists(job: &Job, i: usize, l: &LaidLoop, bodies: &[&Body], out: &mut Vec<Breach>) {
+fn joists(job: &Job, i: usize, l: &LaidLoop, bodies: &[&Body], out: &mut Vec<Violation>) {
     for room in l.rooms() {
         let Some(FloorLattice::Joists { along, centres_m, width_m, one_m }) = lattice_of(job, room) else { continue };
         let (a, k) = (along.index(), 1 - along.index());
@@ -299,20 +305,13 @@ fn joists(job: &Job, i: usize, l: &LaidLoop, bodies: &[&Body], out: &mut Vec<Bre
             within.then_some((at, off))
         });
         if let Some((at, off)) = found {
-            out.push(breach(BreachKind::Joist, &[i], at, off, width_m / 2.0));
+            out.push(violation(ViolationKind::Joist, &[i], at, off, width_m / 2.0));
             return;
         }
     }
 }
 
-fn places(
-    job: &Job,
-    i: usize,
-    l: &LaidLoop,
-    passages: &[Passage],
-    bodies: &[&Body],
-    out: &mut Vec<Breach>,
-) {
+fn places(job: &Job, i: usize, l: &LaidLoop, passages: &[Passage], bodies: &[&Body], out: &mut Vec<Violation>) {
     let level = &job.rooms[l.room].level_id;
     let rooms: Vec<&Room> = job.rooms.iter().filter(|r| &r.level_id == level).collect();
     let clearance = job.rules.wall_clearance_m;
@@ -335,7 +334,7 @@ fn places(
                     || bodies.iter().any(|b| b.distance_to(p) < SLACK_M);
                 if !excused {
                     wall_told = true;
-                    out.push(breach(BreachKind::Wall, &[i], p, clear.max(0.0), clearance));
+                    out.push(violation(ViolationKind::Wall, &[i], p, clear.max(0.0), clearance));
                 }
             }
             if !keep_told {
@@ -345,7 +344,7 @@ fn places(
                 });
                 if let Some((d, want)) = hit {
                     keep_told = true;
-                    out.push(breach(BreachKind::KeepOut, &[i], p, d, want));
+                    out.push(violation(ViolationKind::KeepOut, &[i], p, d, want));
                 }
             }
         }
@@ -391,7 +390,10 @@ fn room_coverage(job: &Job, loops: &[LaidLoop], index: usize) -> Option<Coverage
     for j in 0..size[1] {
         for i in 0..size[0] {
             let p = place(i, j);
-            if !within(&room.outline, p) || to_sides(&room.outline, p) < job.rules.wall_clearance_m || in_keep_out(room, p) {
+            if !within(&room.outline, p)
+                || to_sides(&room.outline, p) < job.rules.wall_clearance_m
+                || in_keep_out(room, p)
+            {
                 continue;
             }
             all += 1;

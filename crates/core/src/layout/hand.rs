@@ -4,10 +4,12 @@
 //! and pushes parallel runs of the same loop ahead of it, never nearer than the tube can turn back (or than they lay
 //! before). It stops where going on would break the law against a wall, a keep-out or another loop.
 
-use crate::plan::Plan;
 use super::{LaidLoop, audit, curve, sweep_of};
+use crate::error::FieldError;
 use crate::geometry::distance;
-use crate::job::{Job, KeptLoop, MAX_PLACE_M, Point};
+use crate::job::{CheckedJob, Job, KeptLoop, MAX_PLACE_M, Point};
+use crate::layout::Layout;
+use crate::plan::Plan;
 use serde::{Deserialize, Serialize};
 
 /// How near to the end of what is lawful a drag stops, as share of the drag: 2⁻⁷.
@@ -24,6 +26,34 @@ pub enum Grip {
     Run(usize),
     /// The corner of that index.
     Corner(usize),
+}
+
+/// Where a kept loop of a job lies after a drag, as [`dragged`] has it.
+///
+/// # Errors
+/// When the job keeps no such loop, the drag is none, or the loop would no longer be one.
+pub fn drag(
+    job: &CheckedJob,
+    plan: &Plan,
+    layout: &Layout,
+    loop_id: &str,
+    grip: Grip,
+    by: Point,
+    alone: bool,
+) -> Result<Vec<Point>, FieldError> {
+    if !by.iter().all(|v| v.is_finite() && v.abs() <= MAX_PLACE_M) {
+        return Err(FieldError::new("by", format!("must be within {MAX_PLACE_M} m")));
+    }
+    let kept = job.loops.iter().position(|l| l.id == loop_id);
+    let index = layout.loops.iter().position(|l| l.kept.is_some() && l.kept == kept);
+    let (Some(kept), Some(index)) = (kept, index) else {
+        return Err(FieldError::new("loop_id", "names no kept loop of this job that is laid"));
+    };
+    let corners = dragged(job, plan, &layout.loops, index, grip, by, alone);
+    let mut after = Job::clone(job);
+    after.loops[kept].corners.clone_from(&corners);
+    CheckedJob::new(after).map_err(|e| FieldError::new("by", e.to_string()))?;
+    Ok(corners)
 }
 
 /// A laid loop as one that is kept where it lies.
@@ -261,7 +291,7 @@ mod tests {
         assert!((distance(put[run], loops[0].corners[run]) - 1.0).abs() < 1e-9);
         let mut all = loops.clone();
         all[0] = loops[0].rerouted(&job, put.clone(), 0.0);
-        assert!(audit::audit(&job, &Plan::of(&job), &all).iter().any(|b| b.kind == audit::BreachKind::Wall));
+        assert!(audit::audit(&job, &Plan::of(&job), &all).iter().any(|b| b.kind == audit::ViolationKind::Wall));
     }
 
     #[test]
@@ -273,7 +303,11 @@ mod tests {
         let moved = dragged(&job, &Plan::of(&job), &loops, 0, Grip::Corner(run), by, false);
         assert!((distance(moved[run], corners[run]) - 0.04).abs() < 1e-6);
         assert_eq!((moved[0], moved.last()), (corners[0], corners.last()), "the ports stay");
-        assert_eq!(dragged(&job, &Plan::of(&job), &loops, 0, Grip::Corner(0), by, false), *corners, "a port is no corner");
+        assert_eq!(
+            dragged(&job, &Plan::of(&job), &loops, 0, Grip::Corner(0), by, false),
+            *corners,
+            "a port is no corner"
+        );
         assert_eq!(dragged(&job, &Plan::of(&job), &loops, 0, Grip::Run(9999), by, false), *corners);
         assert!(dragged(&job, &Plan::of(&job), &loops, 99, Grip::Run(0), by, false).is_empty());
     }

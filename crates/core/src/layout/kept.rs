@@ -3,12 +3,12 @@
 //! A kept loop with all that it encloses is cut out of the rooms that it crosses. What is left of a room is rooms of its
 //! own, each with the doorways and the side of the manifold that it touches; the layout never needs to know why.
 
-use crate::geometry::outline::within;
 use super::parts::{Parted, hang};
 use super::{LaidLoop, Problem, Stretch, curve, manifold_place, metres_by_room, place_of, sweep_of};
 use crate::geometry::distance;
 use crate::geometry::outline;
 use crate::geometry::outline::polygon;
+use crate::geometry::outline::within;
 use crate::geometry::polygon as shape;
 use crate::job::{Job, Manifold, Opening, Point, Room};
 use crate::plan;
@@ -390,10 +390,10 @@ fn beyond_neck(outline: &[Point], at: Point, inward: Point) -> Option<(Vec<Point
 
 #[cfg(test)]
 mod tests {
-    use crate::plan::Plan;
     use super::*;
     use crate::layout::hand::locked as keep;
     use crate::layout::{audit, lay_out};
+    use crate::plan::Plan;
     use crate::samples::{box_room, doorway, job_of, manifold};
 
     fn hall() -> Job {
@@ -480,7 +480,7 @@ mod tests {
         let layout = lay_out(&job, &Plan::of(&job));
         assert_eq!(layout.loops.iter().filter(|l| l.kept.is_some()).count(), 1);
         let told = audit::audit(&job, &Plan::of(&job), &layout.loops);
-        assert!(told.iter().any(|b| b.kind == audit::BreachKind::Wall), "{told:?}");
+        assert!(told.iter().any(|b| b.kind == audit::ViolationKind::Wall), "{told:?}");
         job.rooms[0].floor = None;
         let layout = lay_out(&job, &Plan::of(&job));
         assert!(layout.loops.is_empty(), "a floor that is not heated has no loops");

@@ -26,12 +26,12 @@ pub mod task;
 mod tie;
 mod tree;
 
-use crate::plan::Plan;
-use crate::geometry::outline::within;
 use crate::geometry::distance;
+use crate::geometry::outline::within;
 use crate::job::{HouseRules, Job, Manifold, Point};
 use crate::library::{self, Tube};
 use crate::plan;
+use crate::plan::Plan;
 use std::collections::{BTreeMap, BTreeSet};
 use task::Obstruction;
 use tree::Tree;
@@ -224,7 +224,8 @@ fn yield_to_kept(job: &Job, plan: &Plan, layout: &mut Layout) {
     let beside = |l: &LaidLoop| l.kept.is_none() && !rooms(l).is_disjoint(&passed);
     for _ in 0..layout.loops.len() {
         let breaches = audit::audit(job, plan, &layout.loops);
-        let counted = |b: &&audit::Breach| !matches!(b.kind, audit::BreachKind::Length | audit::BreachKind::PathSum);
+        let counted =
+            |b: &&audit::Violation| !matches!(b.kind, audit::ViolationKind::Length | audit::ViolationKind::PathSum);
         // the loop with most breaches goes first: it may be the cause of its neighbours'
         let mut told = vec![0usize; layout.loops.len()];
         for b in breaches.iter().filter(counted) {
@@ -314,7 +315,7 @@ fn kinked(job: &Job, _: &Plan, layout: &Layout) -> BTreeMap<usize, usize> {
 fn unlawful(job: &Job, plan: &Plan, layout: &Layout) -> BTreeMap<usize, usize> {
     let mut out = kinked(job, plan, layout);
     for b in audit::audit(job, plan, &layout.loops) {
-        use audit::BreachKind::{Gap, Joist, KeepOut, Wall};
+        use audit::ViolationKind::{Gap, Joist, KeepOut, Wall};
         if matches!(b.kind, Gap | Joist | KeepOut | Wall) {
             b.loops.iter().for_each(|&l| *out.entry(layout.loops[l].room).or_default() += 1);
         }

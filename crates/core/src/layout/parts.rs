@@ -12,8 +12,8 @@ use crate::geometry::outline;
 use crate::geometry::polygon as shape;
 use crate::job::{Job, Manifold, Opening, OpeningKind, Point, Room};
 use crate::plan::{self, Plan};
-use std::sync::{Arc, OnceLock};
 use std::collections::{BTreeMap, BTreeSet};
+use std::sync::{Arc, OnceLock};
 
 /// A cut between two manifolds may lie so far off the middle, to spare a doorway, m.
 const SHIFTS_M: [f64; 9] = [0.0, 0.3, -0.3, 0.6, -0.6, 0.9, -0.9, 1.3, -1.3];

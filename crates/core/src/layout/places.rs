@@ -1,12 +1,12 @@
 //! Where a manifold might hang: spots on the walls, first by the rough length of all ways, the best few by their layout.
 
-use crate::plan::Plan;
 use super::tree::Tree;
 use super::{lay_out, longest_loop, parts, score};
 use crate::error::FieldError;
-use crate::job::{Job, Manifold, Room};
+use crate::job::{CheckedJob, Job, Manifold, Room};
 use crate::library;
 use crate::plan;
+use crate::plan::Plan;
 use serde::{Deserialize, Serialize};
 
 /// Clear wall to either side of a manifold's middle, m.
@@ -52,10 +52,9 @@ pub struct Place {
 /// then leader metres. Kept loops of the manifold are left out of account.
 ///
 /// # Errors
-/// As [`Job::check`], and when the manifold is unknown.
-pub fn places(job: &Job, manifold_id: Option<&str>) -> Result<Vec<Place>, FieldError> {
-    job.check()?;
-    let mut job = job.clone();
+/// When the manifold is unknown.
+pub fn places(job: &CheckedJob, manifold_id: Option<&str>) -> Result<Vec<Place>, FieldError> {
+    let mut job = Job::clone(job);
     let index = match manifold_id {
         Some(id) => {
             let found = job.manifolds.iter().position(|m| m.id == id);
@@ -175,6 +174,10 @@ fn judged(job: &Job, plan: &Plan, index: usize) -> Place {
 mod tests {
     use super::*;
     use crate::samples::{box_room, doorway, job_of, manifold, window};
+
+    fn places(job: &Job, manifold: Option<&str>) -> Result<Vec<Place>, FieldError> {
+        super::places(&CheckedJob::new(job.clone())?, manifold)
+    }
 
     /// Three rooms in a row with doorways; the middle one has a window on its south wall.
     fn row() -> Job {

@@ -5,13 +5,13 @@
 //! doors on the left (nearest door outermost), then the room's own loops, then those for doors on the right. In
 //! that order no lane ever needs to cross another.
 
-use crate::geometry::outline::to_sides;
 use super::lanes::{Strip, beside_corners, hug_both, packed, pitch, sides, wall_of};
 use super::region::{Frame, Region};
 use super::task::{Chain, Obstruction, Own, RoomRoute, RoomTask};
 use super::tie::{self, Tube};
 use super::{skew, square};
 use crate::geometry::distance;
+use crate::geometry::outline::to_sides;
 use crate::geometry::raster::within_reach;
 use crate::geometry::segment::between_segments;
 use crate::job::{Pattern, Point};

@@ -1,16 +1,16 @@
 //! How good a layout is: the figures by which two layouts are compared, by room and by manifold.
 
-use crate::plan::Plan;
-use crate::geometry::outline::to_sides;
-use crate::geometry::outline::within;
 use super::audit::{self, Coverage};
 use super::{LaidLoop, Layout, Stretch, longest_loop};
 use crate::geometry;
 use crate::geometry::outline;
+use crate::geometry::outline::to_sides;
+use crate::geometry::outline::within;
 use crate::geometry::raster;
 use crate::geometry::segment;
 use crate::job::{Job, KeepOut, Point};
 use crate::library;
+use crate::plan::Plan;
 
 /// Distance of the points at which the tube wanted is counted, m; in a large room larger, so that there are no more than
 /// the next figure.

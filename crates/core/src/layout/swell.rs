@@ -1,10 +1,10 @@
 //! Turns back at a spacing tighter than the tube bends swell beyond their legs. Beside a wall or keep-out they lean to the
 //! other side.
 
-use crate::geometry::outline::to_sides;
 use super::task::{RoomRoute, RoomTask, Run};
 use super::{audit, curve};
 use crate::geometry::distance;
+use crate::geometry::outline::to_sides;
 use crate::job::Point;
 use std::f64::consts::PI;
 

@@ -1,7 +1,6 @@
 //! Edits of rooms that need exact geometry: one room split by a wall, two rooms merged across the wall between them.
 //! What hangs on walls or stands on the floor keeps its place.
 
-use crate::plan::Plan;
 use super::walls::Behind;
 use super::{edges, is_simple};
 use crate::error::FieldError;
@@ -9,13 +8,18 @@ use crate::geometry::distance;
 use crate::geometry::outline::clean;
 use crate::geometry::outline::nearest;
 use crate::geometry::outline::polygon;
+use crate::geometry::outline::sides;
 use crate::geometry::outline::signed_area;
 use crate::geometry::outline::within;
-use crate::job::{Job, Point, Room};
+use crate::job::{CheckedJob, Field, Job, Point, Room, Slope, Wall};
+use crate::plan::Plan;
+use crate::plan::edge::Edge;
 use geo::{BooleanOps, MultiPolygon};
 
 /// A point this near to a wall is on it, m.
 const ON_WALL_M: f64 = 0.002;
+/// No corner is put nearer to another than this, m.
+const LEAST_WALL_M: f64 = 0.05;
 /// How far beside the outline the ends of a cut may be given, m.
 const REACH_M: f64 = 0.5;
 /// A room smaller than this is no room, m².
@@ -25,9 +29,17 @@ const SMALLEST_M2: f64 = 0.05;
 /// it). The part on the left of the cut keeps the id, the other gets `new_id`.
 ///
 /// # Errors
-/// When there is no such room, an end is off the outline, or the cut does not part the room in two.
-pub fn split(job: &Job, room_id: &str, from: Point, to: Point, wall_m: f64, new_id: &str) -> Result<Job, FieldError> {
-    parted(job, room_id, from, to, wall_m, new_id)
+/// When there is no such room, an end is off the outline, the cut does not part the room in two, or the job is not sound
+/// with what comes out (an id that is taken, too many rooms).
+pub fn split(
+    job: &CheckedJob,
+    room_id: &str,
+    from: Point,
+    to: Point,
+    wall_m: f64,
+    new_id: &str,
+) -> Result<CheckedJob, FieldError> {
+    CheckedJob::new(parted(job, room_id, from, to, wall_m, new_id)?)
 }
 
 /// As [`split`], without a check of what comes out: the layout parts rooms for itself.
@@ -102,7 +114,7 @@ pub(crate) fn parted(
 ///
 /// # Errors
 /// When the two are not neighbours, or would enclose a third.
-pub fn merge(job: &Job, first_id: &str, second_id: &str) -> Result<Job, FieldError> {
+pub fn merge(job: &CheckedJob, first_id: &str, second_id: &str) -> Result<CheckedJob, FieldError> {
     let place = |field: &str, id: &str| {
         let found = job.rooms.iter().position(|r| r.id == id);
         found.ok_or_else(|| FieldError::new(field, "names no room of this job"))
@@ -114,38 +126,12 @@ pub fn merge(job: &Job, first_id: &str, second_id: &str) -> Result<Job, FieldErr
     if !is_simple(&job.rooms[a]) || !is_simple(&job.rooms[b]) {
         return Err(FieldError::new("first_id", "the outline of one of the two crosses itself"));
     }
-    let walls = edges(&job.rooms[a]);
-    let mut union: MultiPolygon = polygon(&job.rooms[a].outline).union(&polygon(&job.rooms[b].outline));
-    let mut touching = false;
-    for face in &Plan::of(job).walls[a] {
-        let Behind::Room { index, thickness_m } = face.behind else { continue };
-        let Some(wall) = walls.iter().find(|w| w.index == face.edge).filter(|_| index == b) else { continue };
-        touching = true;
-        // the stretch of wall between the two, a hair over both faces so that the three surely join
-        let n = wall.inward();
-        let (p, q) = (wall.at(face.from_m), wall.at(face.to_m));
-        let at = |p: Point, d: f64| [p[0] + n[0] * d, p[1] + n[1] * d];
-        let gap = [at(p, 1e-5), at(p, -thickness_m - 1e-5), at(q, -thickness_m - 1e-5), at(q, 1e-5)];
-        union = union.union(&polygon(&gap));
-    }
-    let [whole] = union.0.as_slice() else {
-        return Err(FieldError::new("second_id", "is no neighbour: no wall stands between the two"));
-    };
-    if !touching {
-        return Err(FieldError::new("second_id", "is no neighbour: no wall stands between the two"));
-    }
-    if !whole.interiors().is_empty() {
-        return Err(FieldError::new("second_id", "the two together would enclose another room"));
-    }
-    let ring = &whole.exterior().0;
-    let mut outline = clean(ring[..ring.len() - 1].iter().map(|c| [c.x, c.y]).collect());
-    if signed_area(&outline) < 0.0 {
-        outline.reverse();
-    }
+    let outline = joined(job, a, b)?;
+    let outline = with_corners(outline, job, [a, b]);
     if outline.len() > crate::job::MAX_CORNERS {
         return Err(FieldError::new("second_id", "the two together would have too many corners"));
     }
-    let mut out = job.clone();
+    let mut out = Job::clone(job);
     let gone = out.rooms[b].clone();
     out.rooms[a].outline = outline;
     out.rooms[a].emitters.extend(gone.emitters);
@@ -167,7 +153,79 @@ pub fn merge(job: &Job, first_id: &str, second_id: &str) -> Result<Job, FieldErr
     out.rooms.remove(b);
     let merged = if b < a { a - 1 } else { a };
     rehang(job, &[a, b], &mut out, &[merged]);
-    Ok(out)
+    CheckedJob::new(out)
+}
+
+/// The outline of two rooms with the wall between them.
+fn joined(job: &Job, a: usize, b: usize) -> Result<Vec<Point>, FieldError> {
+    let walls = edges(&job.rooms[a]);
+    let mut union: MultiPolygon = polygon(&job.rooms[a].outline).union(&polygon(&job.rooms[b].outline));
+    let mut touching = false;
+    for face in &Plan::of(job).walls[a] {
+        let Behind::Room { index, thickness_m } = face.behind else { continue };
+        let Some(wall) = walls.iter().find(|w| w.index == face.edge).filter(|_| index == b) else { continue };
+        touching = true;
+        // the stretch of wall between the two, a hair over both faces so that the three surely join
+        let n = wall.inward();
+        let (p, q) = (wall.at(face.from_m), wall.at(face.to_m));
+        let at = |p: Point, d: f64| [p[0] + n[0] * d, p[1] + n[1] * d];
+        let gap = [at(p, 1e-5), at(p, -thickness_m - 1e-5), at(q, -thickness_m - 1e-5), at(q, 1e-5)];
+        union = union.union(&polygon(&gap));
+    }
+    let apart = || FieldError::new("second_id", "is no neighbour: no wall stands between the two");
+    let [whole] = union.0.as_slice() else { return Err(apart()) };
+    if !touching {
+        return Err(apart());
+    }
+    if !whole.interiors().is_empty() {
+        return Err(FieldError::new("second_id", "the two together would enclose another room"));
+    }
+    let ring = &whole.exterior().0;
+    let mut outline = clean(ring[..ring.len() - 1].iter().map(|c| [c.x, c.y]).collect());
+    if signed_area(&outline) < 0.0 {
+        outline.reverse();
+    }
+    Ok(outline)
+}
+
+/// What is said of one wall, and the slope over it.
+type Word = (Option<Wall>, Option<Slope>);
+
+fn word(room: &Room, edge: usize) -> Word {
+    let wall = room.walls.iter().find(|w| w.edge == edge).map(|w| Wall { edge: 0, ..w.clone() });
+    (wall, room.slopes.iter().find(|s| s.edge == edge).map(|s| Slope { edge: 0, ..*s }))
+}
+
+/// The outline with a corner more wherever two walls of the old rooms lie on one of its own, and different things are said
+/// of them.
+fn with_corners(outline: Vec<Point>, job: &Job, old: [usize; 2]) -> Vec<Point> {
+    let mut out = Vec::with_capacity(outline.len());
+    for (a, b) in sides(&outline) {
+        let new = Edge { index: 0, a, b, reversed: false };
+        let d = new.direction();
+        let along = |p: Point| (p[0] - a[0]) * d[0] + (p[1] - a[1]) * d[1];
+        let mut on: Vec<(f64, f64, Word)> = Vec::new();
+        for room in old.map(|i| &job.rooms[i]) {
+            let walls = edges(room).into_iter().filter(|w| w.length() > ON_WALL_M && lies_on(w, &new));
+            on.extend(walls.map(|w| (along(w.a), along(w.b), word(room, w.index))));
+        }
+        on.sort_by(|x, y| x.0.total_cmp(&y.0));
+        out.push(a);
+        for pair in on.windows(2).filter(|p| p[0].2 != p[1].2) {
+            let at = new.at(pair[0].1);
+            if distance(at, a) > LEAST_WALL_M && distance(at, b) > LEAST_WALL_M {
+                out.push(at.map(|v| (v * 1e4).round() / 1e4));
+            }
+        }
+    }
+    out
+}
+
+/// Whether a wall lies along another, the inside on the same side.
+fn lies_on(wall: &Edge, other: &Edge) -> bool {
+    let (d, e) = (wall.direction(), other.direction());
+    let near = |p: Point| crate::geometry::segment::to_segment(p, other.a, other.b) < ON_WALL_M;
+    d[0] * e[0] + d[1] * e[1] > 0.99 && near(wall.a) && near(wall.b)
 }
 
 /// The outline from `start` round to `end`, closed by the cut moved `half` into the part.
@@ -214,6 +272,7 @@ fn rehang(job: &Job, old: &[usize], out: &mut Job, new: &[usize]) {
     for &i in new {
         let room = &mut out.rooms[i];
         (room.openings, room.keep_outs, room.walls, room.slopes) = (vec![], vec![], vec![], vec![]);
+        room.fields.clear();
     }
     for &i in old {
         let room = &job.rooms[i];
@@ -232,24 +291,36 @@ fn rehang(job: &Job, old: &[usize], out: &mut Job, new: &[usize]) {
             let to = new.iter().find(|&&n| within(&out.rooms[n].outline, middle)).copied().unwrap_or(new[0]);
             out.rooms[to].keep_outs.push(k.clone());
         }
+        for field in &room.fields {
+            // a field goes with the wall that has most of its own; one in the ceiling with the largest part
+            let at = field.edge.and_then(|edge| walls.iter().find(|w| w.index == edge));
+            let place = match at {
+                Some(wall) => most_of(wall, &places),
+                None => largest(&out.rooms, new).map(|to| (to, None)),
+            };
+            if let Some((to, edge)) = place {
+                out.rooms[to].fields.push(Field { edge, ..field.clone() });
+            }
+        }
         // a wall's word goes with each new wall that lies on it
         for (to, new_walls) in &places {
             for w in new_walls {
                 let middle = w.at(w.length() / 2.0);
-                let Some(from) = walls.iter().find(|v| {
+                let on = |v: &&Edge| {
                     let d = v.direction();
                     let (dx, dy) = (middle[0] - v.a[0], middle[1] - v.a[1]);
                     let along = dx * d[0] + dy * d[1];
                     (d[0] * dy - d[1] * dx).abs() < ON_WALL_M && along > 0.0 && along < v.length()
-                }) else {
-                    continue;
                 };
-                let walls = room.walls.iter().filter(|v| v.edge == from.index);
-                let walls: Vec<_> = walls.map(|v| crate::job::Wall { edge: w.index, ..v.clone() }).collect();
-                let slopes = room.slopes.iter().filter(|v| v.edge == from.index);
-                let slopes: Vec<_> = slopes.map(|v| crate::job::Slope { edge: w.index, ..*v }).collect();
-                out.rooms[*to].walls.extend(walls);
-                out.rooms[*to].slopes.extend(slopes);
+                let Some(from) = walls.iter().find(on) else { continue };
+                let to = &mut out.rooms[*to];
+                let (wall, slope) = word(room, from.index);
+                if !to.walls.iter().any(|o| o.edge == w.index) {
+                    to.walls.extend(wall.map(|v| Wall { edge: w.index, ..v }));
+                }
+                if !to.slopes.iter().any(|o| o.edge == w.index) {
+                    to.slopes.extend(slope.map(|v| Slope { edge: w.index, ..v }));
+                }
             }
         }
         for m in 0..out.manifolds.len() {
@@ -267,10 +338,42 @@ fn rehang(job: &Job, old: &[usize], out: &mut Job, new: &[usize]) {
     }
 }
 
+/// The new wall that shares most with an old one: its room and index.
+fn most_of(old: &Edge, places: &[(usize, Vec<Edge>)]) -> Option<(usize, Option<usize>)> {
+    let d = old.direction();
+    let along = |p: Point| (p[0] - old.a[0]) * d[0] + (p[1] - old.a[1]) * d[1];
+    let off = |p: Point| ((p[0] - old.a[0]) * d[1] - (p[1] - old.a[1]) * d[0]).abs();
+    let walls = places.iter().flat_map(|(room, walls)| walls.iter().map(|w| (*room, w)));
+    let shared = walls.filter(|(_, w)| off(w.a) < ON_WALL_M && off(w.b) < ON_WALL_M).map(|(room, w)| {
+        let (s, t) = (along(w.a).min(along(w.b)), along(w.a).max(along(w.b)));
+        (t.min(old.length()) - s.max(0.0), room, w.index)
+    });
+    let most = shared.filter(|s| s.0 > 0.0).max_by(|x, y| x.0.total_cmp(&y.0))?;
+    Some((most.1, Some(most.2)))
+}
+
+/// The largest of some rooms.
+fn largest(rooms: &[Room], of: &[usize]) -> Option<usize> {
+    let area = |i: usize| signed_area(&rooms[i].outline).abs();
+    of.iter().copied().max_by(|&a, &b| area(a).total_cmp(&area(b)))
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
     use crate::samples::{box_room, cabinet, doorway, job_of, manifold, shaped_room, window};
+
+    fn checked(job: &Job) -> CheckedJob {
+        CheckedJob::new(job.clone()).expect("sound")
+    }
+
+    fn split(job: &Job, room: &str, from: Point, to: Point, wall_m: f64, new: &str) -> Result<Job, FieldError> {
+        super::split(&checked(job), room, from, to, wall_m, new).map(CheckedJob::into_job)
+    }
+
+    fn merge(job: &Job, first: &str, second: &str) -> Result<Job, FieldError> {
+        super::merge(&checked(job), first, second).map(CheckedJob::into_job)
+    }
 
     fn furnished() -> Job {
         let mut room = box_room("a", 0.0, 0.0, 8.0, 4.0);
@@ -314,6 +417,52 @@ mod tests {
         let mut ids: Vec<_> = merged.rooms[0].openings.iter().map(|o| o.id.as_str()).collect();
         ids.sort_unstable();
         assert_eq!(ids, ["south-window", "west-window"], "the door fell with its wall");
+    }
+
+    /// A wall field, a ceiling field, a wall's own construction and a slope, each on the wall on which it was.
+    #[test]
+    fn fields_walls_and_slopes_survive_a_split_and_a_merge() {
+        let mut whole = furnished();
+        let room = &mut whole.rooms[0];
+        let field = |id: &str, edge, build_up: &str| Field {
+            id: id.into(),
+            edge,
+            width_m: 1.0,
+            height_m: 1.0,
+            build_up_id: build_up.into(),
+            tube_id: "pex-12x1.3".into(),
+            spacing_m: 0.15,
+        };
+        room.fields = vec![field("north", Some(2), "wall-board"), field("above", None, "ceiling-board")];
+        room.walls.push(Wall { edge: 0, beyond: None, u: Some(0.2), construction_id: None });
+        room.slopes.push(Slope { edge: 3, knee_m: 1.5, pitch_deg: 45.0 });
+        let looks = |job: &Job, id: &str, edge: usize| {
+            let room = job.room(id).expect("there");
+            edges(room).into_iter().find(|e| e.index == edge).expect("a wall").inward()
+        };
+        let parted = split(&whole, "a", [5.0, 4.0], [5.0, 0.0], 0.1, "b").expect("parts");
+        let (east, west) = (&parted.rooms[0], &parted.rooms[1]);
+        let ids: Vec<Vec<&str>> =
+            parted.rooms.iter().map(|r| r.fields.iter().map(|f| f.id.as_str()).collect()).collect();
+        assert_eq!(ids, [vec![], vec!["north", "above"]], "the west part has more of the wall, and of the ceiling");
+        assert_eq!(looks(&parted, "b", west.fields[0].edge.expect("a wall")), [0.0, -1.0]);
+        for room in [east, west] {
+            assert_eq!(room.walls.len(), 1, "the south wall is in both");
+            assert_eq!(looks(&parted, &room.id, room.walls[0].edge), [0.0, 1.0]);
+        }
+        assert_eq!((east.slopes.len(), west.slopes.len()), (0, 1));
+
+        // with another word on the one part of the south wall, the merged room keeps both
+        let mut other = parted.clone();
+        other.rooms[0].walls[0].u = Some(0.5);
+        let merged = merge(&other, "a", "b").expect("merges");
+        let room = &merged.rooms[0];
+        assert_eq!(room.outline.len(), 5, "a corner where the word changes: {:?}", room.outline);
+        let us: Vec<_> = room.walls.iter().map(|w| w.u).collect();
+        assert!(us.contains(&Some(0.2)) && us.contains(&Some(0.5)), "{us:?}");
+        assert_eq!((room.fields.len(), room.slopes.len()), (2, 1));
+        let same = merge(&parted, "a", "b").expect("merges");
+        assert_eq!((same.rooms[0].outline.len(), same.rooms[0].walls.len()), (4, 1), "one word, one wall");
     }
 
     #[test]

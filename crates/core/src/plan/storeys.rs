@@ -3,14 +3,14 @@
 
 use super::edge::Edge;
 use super::walls::{Behind, WallPiece};
-use crate::construction;
-use crate::geometry::outline::signed_area;
-use crate::geometry::polygon::shared_area;
 use crate::geometry::Point;
 use crate::geometry::outline::bounds;
+use crate::geometry::outline::signed_area;
+use crate::geometry::polygon::shared_area;
+use crate::heat_loss::construction;
 use crate::job::{Beyond, Job};
-use rstar::{AABB, RTree};
 use rstar::primitives::{GeomWithData, Rectangle};
+use rstar::{AABB, RTree};
 
 /// A floor upstairs lies at most this far above the ceiling below, m.
 const THICKEST_CEILING_M: f64 = 1.0;

@@ -13,7 +13,7 @@ use crate::error::FieldError;
 /// Temperatures around a section, °C.
 #[derive(Debug, Clone, Copy, PartialEq)]
 #[allow(missing_docs)]
-pub struct Around {
+pub struct Surroundings {
     pub room_c: f64,
     pub below_c: f64,
     pub water_c: f64,
@@ -49,7 +49,7 @@ const IMPOSED: f64 = 1e8;
 pub fn picture(
     section: &Section,
     films: &Films,
-    around: &Around,
+    around: &Surroundings,
     step_k: f64,
     lines: usize,
 ) -> Result<Picture, FieldError> {

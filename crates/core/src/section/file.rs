@@ -3,10 +3,11 @@
 
 use super::film::{self, Face, Mode};
 use super::{Conductances, Films, Layer, Plate, Profile, Rib, Section, Tube, solve};
+use crate::check::{range, read};
 use crate::error::FieldError;
+use crate::flow;
 use crate::fluid;
-use crate::job::{Fluid, range, read};
-use crate::water;
+use crate::job::Fluid;
 use serde::{Deserialize, Serialize};
 
 /// A section and the temperatures around it.
@@ -257,7 +258,7 @@ impl SectionFile {
             (Some(flow), None) => {
                 range("flow.flow_l_min", flow.flow_l_min, 1e-3, 1000.0)?;
                 let bore = self.tube.od_m - 2.0 * self.tube.wall_m;
-                let velocity = water::velocity(flow.flow_l_min / 60_000.0, bore);
+                let velocity = flow::velocity(flow.flow_l_min / 60_000.0, bore);
                 let properties = fluid::properties(&flow.fluid, self.water_c)
                     .map_err(|e| FieldError::new(format!("flow.{}", e.field), e.reason))?;
                 film::water(bore, velocity, &properties)

@@ -1,7 +1,7 @@
 //! Films: between a heated or cooled surface and its room, under a floor, and of the water in the tube.
 
-use crate::construction::Direction;
 use crate::fluid::Properties;
+use crate::heat_loss::construction::Direction;
 use serde::{Deserialize, Serialize};
 
 /// Film between a heated floor and its room by the reference of EN 1264-2's tables, W/m²K.

@@ -21,10 +21,9 @@ pub mod file;
 pub mod film;
 mod mesh;
 mod reduced;
-pub mod validation;
 
+use crate::check::range;
 use crate::error::FieldError;
-use crate::job::range;
 use lru::LruCache;
 use reduced::Reduced;
 use serde::{Deserialize, Serialize};

@@ -1,13 +1,13 @@
 //! Room outlines as DXF: closed polylines (arcs as short segments) and closed chains of lines become rooms, a text
 //! inside one its name. Where there are layers named for rooms, only those are read.
 
-use super::{Imported, LARGEST_FILE};
+use super::{Import, Imported, LARGEST_FILE};
 use dxf::entities::{Circle, Entity, EntityCommon, EntityType, LwPolyline, Text};
 use dxf::enums::{AcadVersion, Units};
 use dxf::{Drawing, LwPolylineVertex};
 use fuoco_core::error::FieldError;
-use fuoco_core::job::{Job, Point};
 use fuoco_core::geometry::{self, outline};
+use fuoco_core::job::{CheckedJob, Job, Point};
 use fuoco_core::plan;
 use std::collections::BTreeMap;
 
@@ -26,7 +26,7 @@ const SAGITTA_M: f64 = 0.01;
 ///
 /// # Errors
 /// When the file is no DXF, or too large.
-pub fn read(job: &Job, level_id: &str, bytes: &[u8], unit_m: Option<f64>) -> Result<Imported, FieldError> {
+pub fn read(job: &CheckedJob, level_id: &str, bytes: &[u8], unit_m: Option<f64>) -> Result<Imported, FieldError> {
     if bytes.len() > LARGEST_FILE {
         return Err(FieldError::new("file", format!("must not be larger than {} MB", LARGEST_FILE >> 20)));
     }
@@ -43,7 +43,7 @@ pub fn read(job: &Job, level_id: &str, bytes: &[u8], unit_m: Option<f64>) -> Res
     if entities.len() > MOST_ENTITIES {
         return Err(FieldError::new("file", format!("must not have more than {MOST_ENTITIES} entities")));
     }
-    let mut out = Imported::new(job);
+    let mut out = Import::new(job);
     let unit = unit_m.or_else(|| metres(drawing.header.default_drawing_units));
 
     let mut loops: Vec<(String, Vec<Point>)> = Vec::new();
@@ -109,7 +109,7 @@ pub fn read(job: &Job, level_id: &str, bytes: &[u8], unit_m: Option<f64>) -> Res
     if strange > 0 {
         out.problem(None, format!("{strange} entities of other kinds were left out"));
     }
-    Ok(out)
+    out.done()
 }
 
 fn metres(units: Units) -> Option<f64> {
@@ -283,7 +283,7 @@ mod tests {
     use proptest::prelude::*;
 
     fn demo() -> Job {
-        Job::from_json(include_str!("../../../../demo/tamarack-dance-school.json")).expect("the demo is sound")
+        read_job(include_str!("../../../../demo/tamarack-dance-school.json")).expect("the demo is sound")
     }
 
     fn empty() -> Job {

@@ -1,21 +1,21 @@
 //! Room outlines as GeoJSON (RFC 7946 geometry, plan coordinates in metres instead of degrees).
 
-use super::{Imported, LARGEST_FILE};
+use super::{Import, Imported, LARGEST_FILE};
 use fuoco_core::error::FieldError;
-use fuoco_core::job::{Job, Point, Room};
+use fuoco_core::job::{CheckedJob, Job, Point, Room};
 use geojson::{Feature, FeatureCollection, GeoJson, Geometry, GeometryValue as Value, JsonObject, Position};
 
 /// Reads polygons into a level of the job; the property `name` is the room's name. Holes are left out.
 ///
 /// # Errors
 /// When the text is no GeoJSON.
-pub fn read(job: &Job, level_id: &str, text: &str) -> Result<Imported, FieldError> {
+pub fn read(job: &CheckedJob, level_id: &str, text: &str) -> Result<Imported, FieldError> {
     if text.len() > LARGEST_FILE {
         return Err(FieldError::new("file", format!("must not be larger than {} MB", LARGEST_FILE >> 20)));
     }
     let json: GeoJson =
         text.parse().map_err(|e: geojson::Error| FieldError::new("file", format!("is no GeoJSON that reads: {e}")))?;
-    let mut out = Imported::new(job);
+    let mut out = Import::new(job);
     let mut polygons: Vec<(String, Vec<Vec<Vec<f64>>>)> = Vec::new();
     let mut strange = 0;
     let features = match json {
@@ -56,7 +56,7 @@ pub fn read(job: &Job, level_id: &str, text: &str) -> Result<Imported, FieldErro
     if strange > 0 {
         out.problem(None, format!("{strange} features are no polygons and were left out"));
     }
-    Ok(out)
+    out.done()
 }
 
 fn rings(polygon: &[Vec<Position>]) -> Vec<Vec<Vec<f64>>> {
@@ -94,7 +94,7 @@ mod tests {
     use super::*;
 
     fn demo() -> Job {
-        Job::from_json(include_str!("../../../../demo/tamarack-dance-school.json")).expect("the demo is sound")
+        read_job(include_str!("../../../../demo/tamarack-dance-school.json")).expect("the demo is sound")
     }
 
     #[test]

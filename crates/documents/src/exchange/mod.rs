@@ -7,15 +7,19 @@ pub mod openings_csv;
 pub mod rooms_csv;
 mod sheet;
 
-use fuoco_core::job::{Beyond, Job, MAX_CORNERS, MAX_ROOMS, Point, Room, Usage};
+use fuoco_core::error::FieldError;
 use fuoco_core::geometry::outline;
+use fuoco_core::job::{Beyond, CheckedJob, Job, MAX_CORNERS, MAX_ROOMS, Point, Room, Usage};
 use serde::{Deserialize, Serialize};
+use sheet::Row;
 use std::collections::BTreeSet;
 
 /// A file larger than this is refused, bytes.
 pub const LARGEST_FILE: usize = 24 << 20;
 /// At most this many problems are told; the rest are counted.
 const MOST_PROBLEMS: usize = 50;
+/// Of more rows than this none is checked by itself.
+const MOST_ROWS_CHECKED: usize = 1000;
 /// An outline smaller than this is furniture, m².
 const SMALLEST_ROOM_M2: f64 = 0.4;
 
@@ -30,11 +34,11 @@ pub struct ImportProblem {
 }
 
 /// A job with what a file brought.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
 pub struct Imported {
     /// The job with it.
     #[schema(value_type = Object)]
-    pub job: Job,
+    pub job: CheckedJob,
     /// Rooms or openings added.
     pub added: usize,
     /// Rooms or openings changed.
@@ -43,9 +47,57 @@ pub struct Imported {
     pub problems: Vec<ImportProblem>,
 }
 
-impl Imported {
-    fn new(job: &Job) -> Imported {
-        Imported { job: job.clone(), added: 0, changed: 0, problems: vec![] }
+/// A job while a file is taken into it.
+#[derive(Clone)]
+struct Import {
+    job: Job,
+    added: usize,
+    changed: usize,
+    problems: Vec<ImportProblem>,
+}
+
+impl Import {
+    fn new(job: &CheckedJob) -> Import {
+        Import { job: Job::clone(job), added: 0, changed: 0, problems: vec![] }
+    }
+
+    /// What was taken.
+    ///
+    /// # Errors
+    /// When the job is no longer sound with it.
+    fn done(self) -> Result<Imported, FieldError> {
+        let Import { job, added, changed, problems } = self;
+        Ok(Imported { job: CheckedJob::new(job)?, added, changed, problems })
+    }
+
+    /// Takes rows one after the other. Where the whole is not sound, each row is looked at by itself, and those after which
+    /// the job is not are left out and named.
+    ///
+    /// # Errors
+    /// When the job is not sound and there are too many rows to look at each.
+    fn rows(
+        self,
+        rows: &[Row],
+        take: impl Fn(&mut Import, &Row) -> Result<(), String>,
+    ) -> Result<Imported, FieldError> {
+        let mut all = self.clone();
+        for row in rows {
+            if let Err(reason) = take(&mut all, row) {
+                all.problem(Some(row.line), reason);
+            }
+        }
+        if all.job.check().is_ok() || rows.len() > MOST_ROWS_CHECKED {
+            return all.done();
+        }
+        let mut sound = self;
+        for row in rows {
+            let mut with = sound.clone();
+            match take(&mut with, row).and_then(|()| with.job.check().map_err(|e| e.to_string())) {
+                Ok(()) => sound = with,
+                Err(reason) => sound.problem(Some(row.line), reason),
+            }
+        }
+        sound.done()
     }
 
     fn problem(&mut self, line: Option<usize>, reason: impl Into<String>) {
@@ -103,7 +155,9 @@ fn new_id(job: &Job, kind: &str) -> String {
                 .chain(r.openings.iter().map(|o| o.id.as_str()))
                 .chain(r.keep_outs.iter().map(|k| k.id.as_str()))
                 .chain(r.emitters.iter().map(|e| e.id.as_str()))
+                .chain(r.fields.iter().map(|f| f.id.as_str()))
         })
+        .chain(job.loops.iter().map(|l| l.id.as_str()))
         .chain(job.manifolds.iter().map(|m| m.id.as_str()))
         .chain(job.marks.iter().map(|m| m.id.as_str()))
         .collect();

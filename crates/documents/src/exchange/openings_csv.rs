@@ -1,9 +1,9 @@
 //! Openings as a table: one row a window, door, doorway or sleeve. Walls count from 1 in the order of the outline.
 
 use super::sheet::{Heading, Row, Sheet};
-use super::{Imported, new_id};
+use super::{Import, Imported, new_id};
 use fuoco_core::error::FieldError;
-use fuoco_core::job::{Job, Opening, OpeningKind};
+use fuoco_core::job::{CheckedJob, Job, Opening, OpeningKind};
 use fuoco_core::plan;
 use fuoco_core::units::{Quantity as Q, Units};
 
@@ -57,18 +57,13 @@ pub fn write(job: &Job) -> String {
 ///
 /// # Errors
 /// When the table's headings do not read.
-pub fn read(job: &Job, text: &str) -> Result<Imported, FieldError> {
+pub fn read(job: &CheckedJob, text: &str) -> Result<Imported, FieldError> {
     let sheet = Sheet::read(text, &HEADINGS, &["room", "wall", "kind", "width", "height"], job.site.units)?;
-    let mut out = Imported::new(job);
-    for row in sheet.rows() {
-        if let Err(reason) = opening(&mut out, &row) {
-            out.problem(Some(row.line), reason);
-        }
-    }
-    Ok(out)
+    let rows: Vec<Row> = sheet.rows().collect();
+    Import::new(job).rows(&rows, |out, row| opening(out, row))
 }
 
-fn opening(out: &mut Imported, row: &Row) -> Result<(), String> {
+fn opening(out: &mut Import, row: &Row) -> Result<(), String> {
     let name = row.text("room");
     let index = out.job.rooms.iter().position(|r| r.name == name || r.id == name);
     let index = index.ok_or_else(|| format!("there is no room \"{name}\""))?;
@@ -125,7 +120,7 @@ mod tests {
     use super::*;
 
     fn demo() -> Job {
-        Job::from_json(include_str!("../../../../demo/tamarack-dance-school.json")).expect("the demo is sound")
+        read_job(include_str!("../../../../demo/tamarack-dance-school.json")).expect("the demo is sound")
     }
 
     #[test]

@@ -1,9 +1,9 @@
 //! Rooms as a table: one row a room, a rectangle by its corner and sides, any other outline by its corners.
 
 use super::sheet::{Heading, Row, Sheet};
-use super::{Imported, sound};
+use super::{Import, Imported, sound};
 use fuoco_core::error::FieldError;
-use fuoco_core::job::{Job, Point, Room, Unheated, Usage};
+use fuoco_core::job::{CheckedJob, Job, Point, Room, Unheated, Usage};
 use fuoco_core::units::Quantity as Q;
 
 const HEADINGS: [Heading; 14] = [
@@ -74,18 +74,13 @@ fn rectangle(room: &Room) -> Option<[f64; 4]> {
 ///
 /// # Errors
 /// When the table's headings do not read.
-pub fn read(job: &Job, level_id: &str, text: &str) -> Result<Imported, FieldError> {
+pub fn read(job: &CheckedJob, level_id: &str, text: &str) -> Result<Imported, FieldError> {
     let sheet = Sheet::read(text, &HEADINGS, &["room"], job.site.units)?;
-    let mut out = Imported::new(job);
-    for row in sheet.rows() {
-        if let Err(reason) = room(&mut out, level_id, &row) {
-            out.problem(Some(row.line), reason);
-        }
-    }
-    Ok(out)
+    let rows: Vec<Row> = sheet.rows().collect();
+    Import::new(job).rows(&rows, |out, row| room(out, level_id, row))
 }
 
-fn room(out: &mut Imported, level_id: &str, row: &Row) -> Result<(), String> {
+fn room(out: &mut Import, level_id: &str, row: &Row) -> Result<(), String> {
     let name = row.text("room");
     if name.is_empty() {
         return Err("the room has no name".into());
@@ -182,7 +177,7 @@ mod tests {
     use fuoco_core::units::Units;
 
     fn demo() -> Job {
-        Job::from_json(include_str!("../../../../demo/tamarack-dance-school.json")).expect("the demo is sound")
+        read_job(include_str!("../../../../demo/tamarack-dance-school.json")).expect("the demo is sound")
     }
 
     #[test]

@@ -1,0 +1,210 @@
+//! What one zone of a floor, wall or ceiling does at a water temperature: all that the rest of the design sees of a section.
+
+use crate::error::FieldError;
+use crate::section::film::{self, Face, Mode};
+use crate::section::{self, Films, Section, Solution};
+use std::sync::Arc;
+
+/// What surrounds a zone.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Duty {
+    /// Which way it looks.
+    pub face: Face,
+    /// Room, °C.
+    pub room_c: f64,
+    /// Below (behind), °C.
+    pub below_c: f64,
+    /// From the underside to what is below, m²K/W: a film, or the ground.
+    pub below_m2k_w: f64,
+    /// Film of the water, W/m²K of bore.
+    pub water_film_w_m2k: f64,
+}
+
+impl Duty {
+    /// Conductance from the underside to what is below, W/m²K, above zero and finite whatever the ground.
+    pub fn film_down(&self) -> f64 {
+        (1.0 / self.below_m2k_w).clamp(1e-3, 1e6)
+    }
+}
+
+/// What a section does under one upper film.
+#[derive(Debug, Clone, Copy, PartialEq)]
+struct Row {
+    film: f64,
+    up: f64,
+    through: f64,
+    down: f64,
+    /// Warmth of the surface's warmest and coolest line per kelvin of water, of below.
+    crest: [f64; 2],
+    trough: [f64; 2],
+}
+
+impl Row {
+    fn values(&self) -> [f64; 7] {
+        let Row { up, through, down, crest, trough, .. } = *self;
+        [up, through, down, crest[0], crest[1], trough[0], trough[1]]
+    }
+}
+
+/// What a zone does at a water temperature: the plain interface between the floor stage and all others.
+///
+/// A table over the film between surface and room, which depends on the flux; between its rows a polynomial. The tests
+/// compare it with the solution itself.
+#[derive(Debug, Clone)]
+pub struct Curve {
+    rows: Vec<Row>,
+    duty: Duty,
+    /// Estimated error of the grid, relative.
+    pub grid_error: f64,
+    /// Heat held in the steady state per kelvin of water over room, J/m²K.
+    pub heat_content_j_m2k: f64,
+    /// Mean delay of the heat into the room after a step of the water's temperature, s.
+    pub time_constant_s: f64,
+}
+
+/// Films of a heated floor from next to nothing to 400 W/m².
+const FILM_NODES: [f64; 4] = [5.0, 7.5, 10.0, 12.6];
+/// The flux changes with the tenth power of its film: each round gains a digit.
+const ROUNDS: usize = 7;
+
+impl Curve {
+    /// The curve of a section at its duty.
+    ///
+    /// # Errors
+    /// As [`Section::check`].
+    pub fn new(section: &Section, duty: Duty) -> Result<Curve, FieldError> {
+        let solution: Arc<Solution> = section::solve(section)?;
+        let floor = duty.face == Face::Floor;
+        let nodes: Vec<f64> = if floor { FILM_NODES.to_vec() } else { vec![film::film(duty.face, Mode::Heating, 1.0)] };
+        let responses: Vec<_> = nodes
+            .iter()
+            .map(|&up| solution.respond(&Films { up, down: duty.film_down(), water: duty.water_film_w_m2k }))
+            .collect();
+        let rows = nodes.iter().zip(&responses).map(|(&film, (c, p))| {
+            let line = |better: fn(&f64, &f64) -> bool| {
+                let i =
+                    (1..p.water.len()).fold(0, |best, i| if better(&p.water[i], &p.water[best]) { i } else { best });
+                [p.water[i], p.below[i]]
+            };
+            let (crest, trough) = (line(f64::gt), line(f64::lt));
+            Row { film, up: c.up_w_m2k, through: c.through_w_m2k, down: c.down_w_m2k, crest, trough }
+        });
+        // delay and heat held hardly change with the film: those of an ordinary day
+        let ordinary = responses[nodes.len() / 2].0;
+        Ok(Curve {
+            rows: rows.collect(),
+            duty,
+            grid_error: ordinary.grid_error,
+            heat_content_j_m2k: ordinary.heat_content_j_m2k,
+            time_constant_s: ordinary.time_constant_s,
+        })
+    }
+
+    /// What surrounds it.
+    pub fn duty(&self) -> &Duty {
+        &self.duty
+    }
+
+    fn row(&self, film: f64) -> Row {
+        let mut out = [0.0; 7];
+        for (i, node) in self.rows.iter().enumerate() {
+            let others = self.rows.iter().enumerate().filter(|(j, _)| *j != i);
+            let weight: f64 = others.map(|(_, o)| (film - o.film) / (node.film - o.film)).product();
+            out.iter_mut().zip(node.values()).for_each(|(a, v)| *a += weight * v);
+        }
+        let [up, through, down, c0, c1, t0, t1] = out;
+        Row { film, up, through, down, crest: [c0, c1], trough: [t0, t1] }
+    }
+
+    fn film(&self, flux_w_m2: f64) -> f64 {
+        let film = film::film(self.duty.face, Mode::Heating, flux_w_m2);
+        if self.rows.len() > 1 { film.clamp(FILM_NODES[0], FILM_NODES[3]) } else { film }
+    }
+
+    fn flux_of(&self, row: &Row, excess_k: f64) -> f64 {
+        row.up * excess_k + row.through * (self.duty.below_c - self.duty.room_c)
+    }
+
+    fn at(&self, excess_k: f64) -> Row {
+        let mut row = self.row(self.film(50.0));
+        if self.rows.len() > 1 {
+            for _ in 0..ROUNDS {
+                row = self.row(self.film(self.flux_of(&row, excess_k)));
+            }
+        }
+        row
+    }
+
+    /// Upward flux at that mean excess of water over room, W/m²; below zero where the water is too cool to keep what is
+    /// below from cooling the room.
+    pub fn flux_up(&self, excess_k: f64) -> f64 {
+        self.flux_of(&self.at(excess_k), excess_k)
+    }
+
+    /// Mean excess of water over room that gives that flux, K. Exact without iteration: the flux tells the film.
+    pub fn excess_for(&self, flux_w_m2: f64) -> f64 {
+        let row = self.row(self.film(flux_w_m2));
+        (flux_w_m2 - row.through * (self.duty.below_c - self.duty.room_c)) / row.up
+    }
+
+    /// Downward flux at that excess, W/m². Never negative: heat that comes up from a warmer room below is not the water's.
+    pub fn flux_down(&self, excess_k: f64) -> f64 {
+        let row = self.at(excess_k);
+        let Duty { room_c, below_c, .. } = self.duty;
+        (row.down * (room_c + excess_k - below_c) - row.through * (below_c - room_c)).max(0.0)
+    }
+
+    /// Upward flux per kelvin of water over room at that excess, W/m²K.
+    pub fn k_up(&self, excess_k: f64) -> f64 {
+        self.at(excess_k).up
+    }
+
+    /// Mean surface temperature at that flux, °C.
+    pub fn surface_mean(&self, flux_w_m2: f64) -> f64 {
+        self.duty.room_c + film::excess(self.duty.face, Mode::Heating, flux_w_m2)
+    }
+
+    /// Flux at which the mean surface has that temperature, W/m².
+    pub fn flux_at_surface(&self, surface_c: f64) -> f64 {
+        film::flux(self.duty.face, Mode::Heating, surface_c - self.duty.room_c)
+    }
+
+    /// Warmest and coolest line of the surface at that excess, °C.
+    pub fn surface_range(&self, excess_k: f64) -> (f64, f64) {
+        let row = self.at(excess_k);
+        let Duty { room_c, below_c, .. } = self.duty;
+        let line = |w: [f64; 2]| room_c + w[0] * excess_k + w[1] * (below_c - room_c);
+        (line(row.crest), line(row.trough))
+    }
+
+    /// Mean of the underside at that excess, °C.
+    pub fn underside(&self, excess_k: f64) -> f64 {
+        self.duty.below_c + self.flux_down(excess_k) * self.duty.below_m2k_w
+    }
+
+    /// Film between surface and room at that excess, W/m²K.
+    pub fn film_at(&self, excess_k: f64) -> f64 {
+        self.at(excess_k).film
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::floor::assembly::{Parts, section};
+    use crate::library;
+
+    /// Films at the back by where heat flows, and a ground of no resistance that still gives a figure.
+    #[test]
+    fn a_curve_stands_any_ground() {
+        let (build_up, tube) = (library::build_up("slab").expect("there"), library::tube("pex-16x2").expect("tube"));
+        let covering = library::covering("tile");
+        let parts = Parts { build_up, covering, rug_m2k_w: 0.0, tube, spacing_m: 0.2, insulation_m2k_w: None };
+        let section = section(&parts, &library::material).expect("builds");
+        let at = |below_m2k_w: f64| {
+            let duty = Duty { face: Face::Floor, room_c: 20.0, below_c: 10.0, below_m2k_w, water_film_w_m2k: 1500.0 };
+            Curve::new(&section, duty).expect("solves").flux_down(15.0)
+        };
+        assert!(at(0.0) > at(0.17) && at(0.17) > at(3.0) && at(3.0) > at(1e9) && at(1e9) >= 0.0);
+    }
+}

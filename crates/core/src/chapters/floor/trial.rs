@@ -1,0 +1,191 @@
+//! A floor tried in a room: what it does there, judged against the room's load and the house rules.
+
+use super::assembly::Parts;
+use super::heating::{
+    FIRST_FILM_W_M2K, FieldState, FloorState, Heating, edge_share, field_state, floor_state, water_film,
+};
+use crate::error::FieldError;
+use crate::flow;
+use crate::heat_loss::losses::HeatLoss;
+use crate::job::{Floor, Job};
+use crate::layout;
+use crate::plan::Plan;
+use serde::{Deserialize, Serialize};
+
+/// A house rule or limit that a variant breaks.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum BrokenLimit {
+    /// It does not carry the room within its surface limit.
+    Surface,
+    /// The water it needs (or is given) is more than covering or build-up stand.
+    Supply,
+    /// It does not carry the room at the supply temperature asked for.
+    Short,
+    /// Bare feet feel the tubes.
+    Striping,
+    /// The firm does not lay that spacing.
+    Spacing,
+    /// The covering holds back more than 0.15 m²K/W.
+    Covering,
+}
+
+/// What a variant does in its room.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Outcome {
+    /// Whether it gives what the room needs within every limit of surface and water.
+    pub carries: bool,
+    /// Supply temperature it needs, or the one asked for, °C.
+    pub supply_c: f64,
+    /// Heat into the room, fields included, W.
+    pub given_w: f64,
+    /// What it gives less than the room needs, W.
+    pub short_w: f64,
+    /// Heat into the room, W/m².
+    pub flux_w_m2: f64,
+    /// The most it gives within its surface limit, W/m².
+    pub flux_limit_w_m2: f64,
+    /// Heat to below, W/m².
+    pub down_w_m2: f64,
+    /// Mean surface, °C.
+    pub surface_mean_c: f64,
+    /// Warmest line, °C.
+    pub surface_max_c: f64,
+    /// Striping, K.
+    pub striping_k: f64,
+    /// Tube in the field, without leaders, m.
+    pub tube_m: f64,
+    /// Height it adds, m.
+    pub height_m: f64,
+    /// Weight it adds, kg/m².
+    pub weight_kg_m2: f64,
+    /// Mean delay of the heat after a step of the water, s.
+    pub time_constant_s: f64,
+    /// What it breaks.
+    pub breaches: Vec<BrokenLimit>,
+}
+
+/// A room to be heated, with all that does not change from floor to floor.
+pub struct FloorTrial<'a> {
+    pub(super) job: &'a Job,
+    plan: &'a Plan,
+    index: usize,
+    heat: &'a HeatLoss,
+    area_m2: f64,
+    need_w: f64,
+    fields: Vec<FieldState>,
+}
+
+impl<'a> FloorTrial<'a> {
+    /// The task of that room. Leaders of other rooms are not counted: they move with the layout.
+    ///
+    /// # Errors
+    /// As the design of the room's fields.
+    pub fn new(job: &'a Job, plan: &'a Plan, index: usize, heat: &'a HeatLoss) -> Result<FloorTrial<'a>, FieldError> {
+        let mut fields = Vec::new();
+        for field in job.rooms[index].heated_fields() {
+            fields.extend(field_state(job, plan, index, field, heat)?);
+        }
+        let area_m2 = plan.heatable_m2[index];
+        Ok(FloorTrial { job, plan, index, heat, area_m2, need_w: heat.rooms[index].heat_w, fields })
+    }
+
+    /// What a floor of those parts does here, at the supply temperature asked for or at the one it needs: once with
+    /// turbulent water, then with the film of the flow that came out.
+    ///
+    /// # Errors
+    /// When the parts do not go together, or the fluid has no properties at that temperature.
+    pub fn outcome(&self, floor: &Floor, parts: &Parts, asked: Option<f64>) -> Result<Outcome, FieldError> {
+        let (state, water) = self.run(floor, parts, asked, FIRST_FILM_W_M2K)?;
+        let loops = (self.tube_m(floor) / layout::longest_loop(self.job, parts.tube)).ceil().max(1.0);
+        let heat = (state.flux_up(water.own) + state.flux_down(water.own)) * self.area_m2;
+        let drop = self.job.rules.temperature_drop_k;
+        let film = water_film(self.job, parts.tube, heat, loops, water.supply_c, drop)?;
+        let (state, water) = self.run(floor, parts, asked, film.unwrap_or(FIRST_FILM_W_M2K))?;
+        Ok(self.judge(floor, parts, &state, &water, asked.is_some()))
+    }
+
+    /// The floor under that film of water, and the water that runs in it.
+    fn run(
+        &self,
+        floor: &Floor,
+        parts: &Parts,
+        asked: Option<f64>,
+        film: f64,
+    ) -> Result<(FloorState, Supplied), FieldError> {
+        let drop = self.job.rules.temperature_drop_k;
+        let room_c = self.job.rooms[self.index].room_c;
+        let state =
+            floor_state(self.job, self.plan, self.index, floor, parts, &self.heat.below[self.index], film, false)?;
+        let limit = state.excess_limit_k;
+        let heating = Heating { floor: Some(state), fields: self.fields.clone() };
+        let excess = match asked {
+            Some(supply) => flow::mean_excess(room_c, supply, drop),
+            None => heating.excess_for(self.area_m2, self.need_w),
+        };
+        let water = Supplied {
+            supply_c: asked.unwrap_or_else(|| flow::supply_for(room_c, excess, drop)),
+            supply_limit_c: heating.supply_limit_c(),
+            own: if asked.is_some() { excess } else { excess.min(limit) },
+            fields_w: heating.fields_heat(excess),
+        };
+        let state = heating.floor.ok_or_else(|| FieldError::new("floor", "cannot be solved"))?;
+        Ok((state, water))
+    }
+
+    fn tube_m(&self, floor: &Floor) -> f64 {
+        let edge = edge_share(self.job, self.plan, self.index, floor);
+        self.area_m2 * (edge / floor.spacing_edge_m + (1.0 - edge) / floor.spacing_core_m)
+    }
+
+    fn judge(&self, floor: &Floor, parts: &Parts, state: &FloorState, w: &Supplied, asked: bool) -> Outcome {
+        let rules = &self.job.rules;
+        let flux = state.flux_up(w.own);
+        let given_w = flux * self.area_m2 + w.fields_w;
+        let short_w = (self.need_w - given_w).max(0.0);
+        let over_surface = w.own > state.excess_limit_k * 1.001 + 1e-6;
+        let surface = state.surface(w.own);
+        let is_short = short_w > 0.002 * self.need_w.max(1.0);
+        let mut breaches = Vec::new();
+        let mut breach = |broken: bool, what| broken.then(|| breaches.push(what));
+        breach(if asked { over_surface } else { is_short }, BrokenLimit::Surface);
+        breach(w.supply_c > w.supply_limit_c + 0.05, BrokenLimit::Supply);
+        breach(asked && is_short, BrokenLimit::Short);
+        breach(surface.striping_k > rules.striping_limit_k, BrokenLimit::Striping);
+        let offered = |s: f64| rules.spacings_m.iter().any(|o| (o - s).abs() < 1e-6);
+        breach(!offered(floor.spacing_core_m) || !offered(floor.spacing_edge_m), BrokenLimit::Spacing);
+        breach(parts.covering.is_some_and(|c| c.resistance_m2k_w > 0.15 + 1e-9), BrokenLimit::Covering);
+        let carries =
+            !breaches.iter().any(|b| matches!(b, BrokenLimit::Surface | BrokenLimit::Supply | BrokenLimit::Short));
+        Outcome {
+            carries,
+            supply_c: w.supply_c,
+            given_w,
+            short_w: if is_short { short_w } else { 0.0 },
+            flux_w_m2: flux,
+            flux_limit_w_m2: state.flux_up(state.excess_limit_k),
+            down_w_m2: state.flux_down(w.own),
+            surface_mean_c: state.core().surface_mean(flux),
+            surface_max_c: surface.max_c,
+            striping_k: surface.striping_k,
+            tube_m: self.tube_m(floor),
+            height_m: state.height_m,
+            weight_kg_m2: state.weight_kg_m2,
+            time_constant_s: state.core().time_constant_s,
+            breaches,
+        }
+    }
+}
+
+/// The water of a variant.
+struct Supplied {
+    supply_c: f64,
+    /// Highest that floor and fields stand, °C.
+    supply_limit_c: f64,
+    /// Excess in the floor, K.
+    own: f64,
+    /// Heat of the room's fields, W.
+    fields_w: f64,
+}

@@ -1,0 +1,90 @@
+//! Air through a room: infiltration from a typed figure or a blower-door test, and mechanical ventilation.
+
+use super::part::{Air, AirMethod, Shielding};
+
+/// Specific heat of air, J/kgK.
+const CP: f64 = 1006.0;
+
+/// Density of air at 20 °C and the pressure of the standard atmosphere at that altitude, kg/m³ (ISO 2533).
+pub fn density(altitude_m: f64) -> f64 {
+    let pressure = 101_325.0 * (1.0 - 2.255_77e-5 * altitude_m).powf(5.255_88);
+    pressure / (287.05 * 293.15)
+}
+
+/// Heat held by a cubic metre of air for each kelvin, Wh/m³K.
+pub fn volumetric_heat(altitude_m: f64) -> f64 {
+    density(altitude_m) * CP / 3600.0
+}
+
+/// Shielding coefficient e of EN 12831-1 by the number of sides of a room that stand to the wind.
+pub fn shielding(shielding: Shielding, exposed_sides: usize) -> f64 {
+    let row = match shielding {
+        Shielding::None => [0.0, 0.03, 0.05],
+        Shielding::Moderate => [0.0, 0.02, 0.03],
+        Shielding::Heavy => [0.0, 0.01, 0.02],
+    };
+    row[exposed_sides.min(2)]
+}
+
+/// Height correction ε of EN 12831-1 by the middle of the room over the ground, m.
+pub fn height_factor(middle_m: f64) -> f64 {
+    if middle_m > 30.0 {
+        1.5
+    } else if middle_m > 10.0 {
+        1.2
+    } else {
+        1.0
+    }
+}
+
+/// Air change of a room with the outside by leaks and windows, per hour, and where it comes from.
+///
+/// A figure typed for the room is taken as it is. From the blower door, people's least air counts where the
+/// leaks give less, unless a ventilation supplies the room. `exposed_sides`: directions to which the room has outside
+/// walls; `middle_m`: height of its middle over the ground.
+pub fn air_change(air: &Air, typed: Option<f64>, exposed_sides: usize, middle_m: f64, ventilated: bool) -> f64 {
+    if let Some(n) = typed {
+        return n;
+    }
+    let least = if ventilated { 0.0 } else { air.least_per_h };
+    let leaks = match air.method {
+        AirMethod::Typed => return air.least_per_h,
+        AirMethod::BlowerDoor => air.n50_per_h * shielding(air.shielding, exposed_sides) * height_factor(middle_m),
+        AirMethod::Divided => air.n50_per_h / air.divisor,
+    };
+    (leaks * air.direction_factor).max(least)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn thinner_air_carries_less() {
+        // ISO 2533: at 1500 m the pressure is 84 556 Pa, so the density at 20 °C is 1.0048 kg/m³
+        assert!((density(0.0) - 1.2041).abs() < 1e-4);
+        assert!((density(1500.0) - 1.0048).abs() < 5e-4);
+    }
+
+    #[test]
+    fn both_ways_from_the_blower_door() {
+        let mut air = Air { method: AirMethod::BlowerDoor, n50_per_h: 6.0, least_per_h: 0.0, ..Air::default() };
+        // two exposed sides, moderate shielding: 6 · 0.03 = 0.18 /h
+        assert!((air_change(&air, None, 2, 1.5, false) - 0.18).abs() < 1e-12);
+        assert_eq!(air_change(&air, None, 0, 1.5, false), 0.0, "an inner room has no leaks");
+        assert!((air_change(&air, None, 2, 12.0, false) - 0.216).abs() < 1e-12, "higher up the wind is stronger");
+        air.direction_factor = 2.0;
+        assert!((air_change(&air, None, 2, 1.5, false) - 0.36).abs() < 1e-12);
+        air.direction_factor = 1.0;
+        air.method = AirMethod::Divided;
+        assert!((air_change(&air, None, 2, 1.5, false) - 0.3).abs() < 1e-12);
+    }
+
+    #[test]
+    fn people_need_their_air_unless_a_ventilation_brings_it() {
+        let air = Air { method: AirMethod::BlowerDoor, n50_per_h: 1.0, ..Air::default() };
+        assert_eq!(air_change(&air, None, 2, 1.5, false), 0.5);
+        assert!((air_change(&air, None, 2, 1.5, true) - 0.03).abs() < 1e-12);
+        assert_eq!(air_change(&air, Some(0.2), 2, 1.5, false), 0.2, "what is typed counts");
+    }
+}

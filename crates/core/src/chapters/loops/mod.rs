@@ -1,0 +1,13 @@
+//! Loops: manifolds, locked loops and what is wanted of the layout; the layout itself is the engine in [`crate::layout`].
+
+pub mod check;
+mod findings;
+pub(crate) mod manifolds;
+pub mod map;
+pub mod part;
+pub mod report;
+pub(crate) mod spots;
+
+use super::Chapter;
+
+pub(crate) const CHAPTER: Chapter = Chapter { check: check::check, ranges: &[part::RANGES], rules: findings::RULES };

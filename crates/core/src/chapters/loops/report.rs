@@ -1,0 +1,135 @@
+//! The loops' part of the report: every loop and manifold as the design tells them.
+
+use crate::geometry::Point;
+use serde::{Deserialize, Serialize};
+
+/// One loop designed.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct LoopDesign {
+    /// Stable as long as the plan is.
+    pub id: String,
+    /// Manifold letter and port number.
+    pub tag: String,
+    /// The manifold.
+    pub manifold_id: String,
+    /// Port pair, from 1 at the left as one faces the manifold.
+    pub port: u32,
+    /// The rooms it heats.
+    pub room_ids: Vec<String>,
+    /// The tube.
+    pub tube_id: String,
+    /// From port to port, m.
+    pub length_m: f64,
+    /// Both leaders, m.
+    pub leader_length_m: f64,
+    /// Longest loop the rules allow, m.
+    pub limit_m: f64,
+    /// Centre line in flow order from the supply port to the return port, m.
+    #[cfg_attr(feature = "schema", schema(value_type = Vec<[f64; 2]>))]
+    pub path: Vec<Point>,
+    /// Water temperature at each point of the path, °C.
+    pub path_c: Vec<f64>,
+    /// Corners of its route, into which the bends are put, m.
+    #[cfg_attr(feature = "schema", schema(value_type = Vec<[f64; 2]>))]
+    pub corners: Vec<Point>,
+    /// Its turns in flow order, and the end.
+    pub turns: Vec<TurnDesign>,
+    /// Locked where it lies: it is the job's kept loop of the same id.
+    pub locked: bool,
+    /// Shaped by hand.
+    pub by_hand: bool,
+    /// Spacing in the core, m.
+    pub spacing_m: f64,
+    /// Flow, L/min.
+    pub flow_l_min: f64,
+    /// Velocity, m/s.
+    pub velocity_m_s: f64,
+    /// Reynolds number.
+    pub reynolds: f64,
+    /// Supply temperature, °C.
+    pub supply_c: f64,
+    /// Return temperature, °C.
+    pub return_c: f64,
+    /// Heat upward into the rooms, leaders included, W.
+    pub output_up_w: f64,
+    /// Heat downward, W.
+    pub output_down_w: f64,
+    /// Head of loop and ports, Pa.
+    pub head_loss_pa: f64,
+    /// To be taken by the balancing valve so that the loop draws its flow beside the worst one, Pa.
+    pub balancing_pa: f64,
+}
+
+/// A turn of a loop, as the crew finds it by the marks on the tube.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct TurnDesign {
+    /// Middle of the bend, m.
+    #[cfg_attr(feature = "schema", schema(value_type = [f64; 2]))]
+    pub at: Point,
+    /// Tube from the supply port to there, m.
+    pub along_m: f64,
+    /// Turned angle, degrees, positive to the left; 0 for the end.
+    pub turn_deg: f64,
+}
+
+/// One manifold designed.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct ManifoldDesign {
+    /// The manifold.
+    pub id: String,
+    /// Letter of its tags.
+    pub letter: String,
+    /// Its level.
+    pub level_id: String,
+    /// Middle of the manifold on its wall, m; none when it is beyond its wall.
+    #[cfg_attr(feature = "schema", schema(value_type = Option<[f64; 2]>))]
+    pub position: Option<Point>,
+    /// Unit vector into its room.
+    #[cfg_attr(feature = "schema", schema(value_type = Option<[f64; 2]>))]
+    pub inward: Option<Point>,
+    /// Port pairs.
+    pub ports: u32,
+    /// Port pairs in use.
+    pub ports_used: u32,
+    /// Sum of its loops, L/min.
+    pub flow_l_min: f64,
+    /// Head of its worst loop, Pa.
+    pub head_needed_pa: f64,
+    /// Mixed return of its loops, °C.
+    pub return_c: Option<f64>,
+    /// Tube of its loops, m.
+    pub tube_m: f64,
+    /// Largest deviation of a loop's length from their mean, as share of the mean.
+    pub spread: f64,
+    /// Largest share of its limit that a loop takes.
+    pub of_limit: f64,
+    /// Leaders' share of the tube.
+    pub leaders: f64,
+    /// Bends of all loops in quarter turns.
+    pub bends: f64,
+}
+
+/// The point of a floor that is farthest from any tube.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct ColdSpot {
+    /// Where, m.
+    #[cfg_attr(feature = "schema", schema(value_type = [f64; 2]))]
+    pub at: Point,
+    /// From there to the nearest tube, m.
+    pub distance_m: f64,
+}
+
+/// The warmest spot of a floor.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct WarmSpot {
+    /// Where, m.
+    #[cfg_attr(feature = "schema", schema(value_type = [f64; 2]))]
+    pub at: Point,
+    /// Its surface, °C.
+    pub surface_c: f64,
+}

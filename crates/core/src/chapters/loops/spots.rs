@@ -1,0 +1,204 @@
+//! Spots of a floor: the tube round each, and how warm it makes them.
+//!
+//! The surface is that of a floor at the spacing that is found round the spot: the tube in a cone of [`REACH_M`] gives
+//! metres per square metre, and between field spacing and a bundle of leaders the flux goes with the spacing.
+
+use super::report::{ColdSpot, LoopDesign, WarmSpot};
+use crate::floor::heating::{FloorState, SLEEVED};
+use crate::geometry::outline::{self, bounds};
+use crate::geometry::{self, Point};
+use crate::job::Job;
+use crate::layout::audit;
+
+/// Raster of a map, m.
+pub(super) const STEP_M: f64 = 0.1;
+/// Raster on which the warmest spot is looked for with every design, m.
+const COARSE_M: f64 = 0.2;
+/// Tube within this counts for a spot, m; wider where the spacing is.
+const REACH_M: f64 = 0.3;
+/// Distances are told up to this, m.
+const FAR_M: f64 = 0.8;
+/// More spots than this are not mapped.
+const MOST_SPOTS: usize = 4_000_000;
+
+/// The warmest spot of a room's floor.
+pub(crate) fn warmest(job: &Job, room: usize, state: &FloorState, loops: &[LoopDesign]) -> Option<WarmSpot> {
+    let spots = Spots::of(job, room, loops, COARSE_M)?;
+    let surfaces = spots.surfaces(job, room, state);
+    let best = (0..surfaces.len()).filter(|&k| spots.within[k]).max_by(|&a, &b| surfaces[a].total_cmp(&surfaces[b]))?;
+    (spots.tube[best] > 0.0).then(|| WarmSpot { at: spots.raster.at(best), surface_c: surfaces[best] })
+}
+
+/// The spot farthest from tube, as the audit found it.
+pub(crate) fn coldest(coverage: &audit::Coverage) -> ColdSpot {
+    ColdSpot { at: coverage.coldest.0, distance_m: coverage.coldest.1 }
+}
+
+#[derive(Clone, Copy)]
+pub(super) struct Raster {
+    pub origin: Point,
+    pub step: f64,
+    pub size: [usize; 2],
+}
+
+impl Raster {
+    /// A raster on the sheet's own grid, so that rooms' rasters fall together.
+    pub fn over(corners: &[Point], step: f64) -> Option<Raster> {
+        let [x0, y0, x1, y1] = bounds(corners);
+        let origin = [x0, y0].map(|v| (v / step).floor() * step);
+        let size = [x1 - origin[0], y1 - origin[1]].map(|l| (l / step).ceil() as usize + 1);
+        (size[0].saturating_mul(size[1]) <= MOST_SPOTS).then_some(Raster { origin, step, size })
+    }
+
+    pub fn len(&self) -> usize {
+        self.size[0] * self.size[1]
+    }
+
+    pub fn at(&self, k: usize) -> Point {
+        let (i, j) = (k % self.size[0], k / self.size[0]);
+        [self.origin[0] + (i as f64 + 0.5) * self.step, self.origin[1] + (j as f64 + 0.5) * self.step]
+    }
+
+    pub fn place(&self, p: Point) -> Option<usize> {
+        let ij = [0, 1].map(|k| ((p[k] - self.origin[k]) / self.step).floor());
+        let inside = (0..2).all(|k| ij[k] >= 0.0 && ij[k] < self.size[k] as f64);
+        inside.then(|| ij[1] as usize * self.size[0] + ij[0] as usize)
+    }
+
+    /// The spots within `reach` of a point and their distances.
+    fn near(&self, p: Point, reach: f64) -> impl Iterator<Item = (usize, f64)> + '_ {
+        let range = |k: usize| {
+            let lo = ((p[k] - reach - self.origin[k]) / self.step).floor().max(0.0) as usize;
+            let hi = ((p[k] + reach - self.origin[k]) / self.step).ceil().clamp(0.0, self.size[k] as f64) as usize;
+            lo..hi.max(lo)
+        };
+        let (columns, rows) = (range(0), range(1));
+        rows.flat_map(move |j| columns.clone().map(move |i| j * self.size[0] + i))
+            .map(move |k| (k, geometry::distance(self.at(k), p)))
+            .filter(move |(_, d)| *d < reach)
+    }
+}
+
+/// The spots of one room with the tube round them.
+pub(super) struct Spots {
+    pub raster: Raster,
+    /// On the floor and not under a keep-out.
+    pub within: Vec<bool>,
+    /// Metres of tube per square metre.
+    tube: Vec<f64>,
+    /// Mean excess of that tube's water over the room, K.
+    excess: Vec<f64>,
+    /// Loops that come near the room.
+    near: Vec<usize>,
+}
+
+impl Spots {
+    pub fn of(job: &Job, index: usize, loops: &[LoopDesign], step: f64) -> Option<Spots> {
+        let room = &job.rooms[index];
+        let floor = room.heated_floor()?;
+        let raster = Raster::over(&room.outline, step)?;
+        let within: Vec<bool> = (0..raster.len())
+            .map(|k| {
+                outline::within(&room.outline, raster.at(k)) && !room.keep_outs.iter().any(|o| under(o, raster.at(k)))
+            })
+            .collect();
+        let reach = REACH_M.max(1.2 * floor.spacing_core_m);
+        let level = |l: &LoopDesign| {
+            let of = l.room_ids.first().and_then(|id| job.room(id));
+            of.is_some_and(|r| r.level_id == room.level_id)
+        };
+        let [x0, y0, x1, y1] = bounds(&room.outline);
+        let comes_near = |l: &LoopDesign| {
+            let [a0, b0, a1, b1] = bounds(&l.path);
+            a0 < x1 + FAR_M && a1 > x0 - FAR_M && b0 < y1 + FAR_M && b1 > y0 - FAR_M
+        };
+        let near: Vec<usize> = (0..loops.len()).filter(|&i| level(&loops[i]) && comes_near(&loops[i])).collect();
+        let mut tube = vec![0.0; raster.len()];
+        let mut excess = vec![0.0; raster.len()];
+        for l in near.iter().map(|&i| &loops[i]) {
+            // leaders in sleeves give less here than they would bare
+            let bare = if job.rules.insulated_leaders && !l.room_ids.contains(&room.id) { SLEEVED } else { 1.0 };
+            for (p, c, dl) in samples(l, step) {
+                // what lies behind a wall does not warm this floor
+                let beside = p[0] < x0 || p[0] > x1 || p[1] < y0 || p[1] > y1;
+                if beside || !outline::within(&room.outline, p) {
+                    continue;
+                }
+                for (k, d) in raster.near(p, reach) {
+                    let w = (1.0 - d / reach) * dl * bare;
+                    tube[k] += w;
+                    excess[k] += w * (c - room.room_c);
+                }
+            }
+        }
+        for k in 0..raster.len() {
+            if !within[k] {
+                continue;
+            }
+            // the cone over the floor there is: beside a wall it is cut
+            let mass: f64 = raster
+                .near(raster.at(k), reach)
+                .filter(|(n, _)| within[*n])
+                .map(|(_, d)| (1.0 - d / reach) * step * step)
+                .sum();
+            if tube[k] > 0.0 {
+                excess[k] /= tube[k];
+            }
+            tube[k] /= mass.max(step * step);
+        }
+        Some(Spots { raster, within, tube, excess, near })
+    }
+
+    pub fn surfaces(&self, job: &Job, index: usize, state: &FloorState) -> Vec<f64> {
+        let core_m = job.rooms[index].heated_floor().map_or(0.2, |f| f.spacing_core_m);
+        let lane_m = job.rules.lane_spacing_m.max(0.05);
+        let core = state.core();
+        (0..self.raster.len())
+            .map(|k| {
+                let (tube, excess) = (self.tube[k], self.excess[k]);
+                if !self.within[k] || tube <= 0.0 || excess <= 0.0 {
+                    return core.surface_mean(0.0);
+                }
+                let spacing = 1.0 / tube;
+                let bare = core.flux_up(excess).max(0.0);
+                let flux = match &state.lanes {
+                    _ if spacing >= core_m => bare * core_m / spacing,
+                    Some(lanes) if core_m > lane_m => {
+                        let t = ((core_m - spacing) / (core_m - lane_m)).clamp(0.0, 1.0);
+                        bare + t * (lanes.flux_up(excess).max(bare) - bare)
+                    }
+                    _ => bare,
+                };
+                core.surface_mean(flux)
+            })
+            .collect()
+    }
+
+    pub fn distances(&self, loops: &[LoopDesign]) -> Vec<f64> {
+        let mut out = vec![FAR_M; self.raster.len()];
+        for l in self.near.iter().map(|&i| &loops[i]) {
+            for (p, ..) in samples(l, self.raster.step) {
+                for (k, d) in self.raster.near(p, FAR_M) {
+                    out[k] = out[k].min(d);
+                }
+            }
+        }
+        out
+    }
+}
+
+fn under(k: &crate::job::KeepOut, p: Point) -> bool {
+    p[0] >= k.x0_m && p[0] <= k.x1_m && p[1] >= k.y0_m && p[1] <= k.y1_m
+}
+
+/// Points along a loop at most half a raster apart, the water's temperature there, and the tube that each stands for.
+fn samples(l: &LoopDesign, step: f64) -> impl Iterator<Item = (Point, f64, f64)> + '_ {
+    l.path.windows(2).zip(l.path_c.windows(2)).flat_map(move |(w, c)| {
+        let length = geometry::distance(w[0], w[1]);
+        let n = (length / (step / 2.0)).ceil().max(1.0);
+        (0..n as usize).map(move |i| {
+            let x = (i as f64 + 0.5) / n;
+            ([0, 1].map(|k| w[0][k] + (w[1][k] - w[0][k]) * x), c[0] + (c[1] - c[0]) * x, length / n)
+        })
+    })
+}

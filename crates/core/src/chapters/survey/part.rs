@@ -1,0 +1,481 @@
+//! The survey's part of the job: levels, rooms and what is in them, notes on the plan, what was found on site.
+
+use crate::floor::part::{Field, Floor};
+use crate::geometry::Point;
+use crate::ranges::ranges;
+use serde::{Deserialize, Serialize};
+
+/// A room: its clear inside outline, what a tape measures.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Room {
+    /// Stable id.
+    pub id: String,
+    /// Name on the plan.
+    pub name: String,
+    /// The level it lies on.
+    pub level_id: String,
+    /// What it is used for; sets the surface limit.
+    #[serde(rename = "use")]
+    pub usage: Usage,
+    /// Corners in order, either way round, m; 3 to 128 of them. Wall `i` runs from corner `i` to the next.
+    #[cfg_attr(feature = "schema", schema(value_type = Vec<[f64; 2]>))]
+    pub outline: Vec<Point>,
+    /// Clear height, m, 1.5…20.
+    pub height_m: f64,
+    /// Wanted temperature, °C, 5…35.
+    pub room_c: f64,
+    /// Thermostat zone: rooms of one zone are controlled together and may share loops. Absent: the room has a thermostat of
+    /// its own. Up to 60 characters.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub zone: Option<String>,
+    /// Present for a space that is not heated (garage, stairwell, store): it finds its own temperature.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub unheated: Option<Unheated>,
+    /// Air changed with the outside, per hour, 0…20; absent: as the building's method has it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub air_changes_per_h: Option<f64>,
+    /// Air from outside by the ventilation's supply, m³/h, 0…100000.
+    #[serde(default, skip_serializing_if = "is_zero")]
+    pub supply_m3_h: f64,
+    /// Air taken out by the ventilation's extract, m³/h, 0…100000.
+    #[serde(default, skip_serializing_if = "is_zero")]
+    pub extract_m3_h: f64,
+    /// Above the ceiling, where no room of a higher level is.
+    pub above: Beyond,
+    /// Below the floor, where no room of a lower level is.
+    pub below: Beyond,
+    /// Own construction of roof or ceiling where no room is above; absent: the envelope's.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub roof_id: Option<String>,
+    /// Own construction of the floor where no room is below; absent: the envelope's.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub floor_id: Option<String>,
+    /// Sloped parts of the ceiling under a pitched roof.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub slopes: Vec<Slope>,
+    /// Thermal bridges reckoned by hand, beside the building's; at most 100.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub bridges: Vec<RoomBridge>,
+    /// Radiators, baseboards and convectors found on site; at most 100.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub emitters: Vec<Emitter>,
+    /// Walls on which the surveyor overrules what Fuoco sees behind them.
+    #[serde(default)]
+    pub walls: Vec<Wall>,
+    /// Windows, outside doors, doorways and sleeves.
+    #[serde(default)]
+    pub openings: Vec<Opening>,
+    /// Places without tube.
+    #[serde(default)]
+    pub keep_outs: Vec<KeepOut>,
+    /// The floor, or nothing where the room is not heated by its floor.
+    #[serde(default)]
+    pub floor: Option<Floor>,
+    /// Tube in walls and ceiling, beside the floor or in its place; at most 20.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub fields: Vec<Field>,
+}
+
+fn is_zero(v: &f64) -> bool {
+    *v == 0.0
+}
+
+/// A space without heating.
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Unheated {
+    /// Its temperature on the design day, °C, -60…60; absent: by its own balance of heat.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub temperature_c: Option<f64>,
+}
+
+/// A sloped part of the ceiling: it rises from a low wall inward until it meets the flat ceiling or another slope.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Slope {
+    /// The low wall, by its index.
+    pub edge: usize,
+    /// Clear height at that wall, m, 0…20.
+    pub knee_m: f64,
+    /// Pitch of the roof, degrees, 5…85.
+    pub pitch_deg: f64,
+}
+
+/// A thermal bridge with its own figure.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct RoomBridge {
+    /// What it is, for instance "balcony slab".
+    pub name: String,
+    /// Linear transmittance, W/mK, -1…3.
+    pub psi_w_mk: f64,
+    /// Length, m, 0…1000.
+    pub length_m: f64,
+}
+
+/// An emitter found on site.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Emitter {
+    /// Stable id, unique in the job.
+    pub id: String,
+    /// What it is.
+    pub kind: EmitterKind,
+    /// Make, columns, fins: what the survey could read.
+    #[serde(default)]
+    pub name: String,
+    /// Length of fin or radiator, m, 0…50.
+    #[serde(default)]
+    pub length_m: f64,
+    /// Height, m, 0…5.
+    #[serde(default)]
+    pub height_m: f64,
+    /// Sections of a radiator, 0…200.
+    #[serde(default)]
+    pub sections: u32,
+    /// Output by its label, W, 0…100000.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub rated_w: Option<f64>,
+    /// Mean water over room at that output, K, 5…120.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub rated_excess_k: Option<f64>,
+    /// A stored photo of it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub photo_id: Option<String>,
+}
+
+/// Kinds of emitters.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs)]
+pub enum EmitterKind {
+    Radiator,
+    Baseboard,
+    Convector,
+    TowelRail,
+}
+
+/// What a room is used for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs)]
+pub enum Usage {
+    Living,
+    Work,
+    Hall,
+    Bath,
+    Corridor,
+    Store,
+    Plant,
+}
+
+/// What lies on the other side of a wall, ceiling or floor.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(tag = "kind", rename_all = "snake_case", deny_unknown_fields)]
+pub enum Beyond {
+    /// Outdoor air.
+    Outside,
+    /// The ground, at the site's ground temperature.
+    Ground,
+    /// A room kept as warm as this one: no heat passes.
+    Heated,
+    /// A space of known temperature.
+    Unheated {
+        /// Its temperature on the design day, °C, -60…60.
+        temperature_c: f64,
+    },
+    /// A space between room and outdoors by its share of the difference (an attic, a stairwell not drawn).
+    Reduced {
+        /// Temperature reduction factor b, 0 as warm as the room … 1 as cold as outdoors.
+        b: f64,
+    },
+    /// A ventilated crawl space, reckoned by ISO 13370; below a floor only.
+    CrawlSpace,
+}
+
+/// The surveyor's word on one wall.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Wall {
+    /// Index of the wall: it runs from corner `edge` to the next corner.
+    pub edge: usize,
+    /// What lies behind it; absent: as Fuoco finds it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub beyond: Option<Beyond>,
+    /// Its own transmittance, W/m²K, 0.05…8; comes before its construction.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub u: Option<f64>,
+    /// Its own construction; absent: the envelope's.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub construction_id: Option<String>,
+}
+
+/// A hole in a wall.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Opening {
+    /// Stable id, unique in the job.
+    pub id: String,
+    /// Window, door, doorway or sleeve.
+    pub kind: OpeningKind,
+    /// The wall it is in.
+    pub edge: usize,
+    /// From the wall's first corner to the opening's near side, m, 0…200.
+    pub offset_m: f64,
+    /// Clear width, m, 0.05…50.
+    pub width_m: f64,
+    /// Clear height, m, 0.02…20.
+    pub height_m: f64,
+    /// From the floor to its lower edge, m, 0…20.
+    #[serde(default)]
+    pub sill_m: f64,
+    /// Its own transmittance, W/m²K, 0.05…8; comes before its construction.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub u: Option<f64>,
+    /// Its own share of the sun that comes in (g-value), 0…1; absent: its construction's.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub g: Option<f64>,
+    /// Its own construction; absent: the envelope's.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub construction_id: Option<String>,
+}
+
+/// Kinds of holes in walls.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum OpeningKind {
+    /// Glass to the outside.
+    Window,
+    /// Door to the outside.
+    OutsideDoor,
+    /// Passage to the next room: leaders may go through it.
+    Doorway,
+    /// Sleeve through a wall, for leaders only.
+    Sleeve,
+}
+
+/// A rectangle of floor without tube: `x0 < x1`, `y0 < y1`, m.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
+pub struct KeepOut {
+    /// Stable id, unique in the job.
+    pub id: String,
+    pub kind: KeepOutKind,
+    #[serde(default)]
+    pub name: String,
+    pub x0_m: f64,
+    pub y0_m: f64,
+    pub x1_m: f64,
+    pub y1_m: f64,
+    /// Distance that tube keeps from it, m, 0…1.
+    pub clearance_m: f64,
+    /// A stored photo of it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub photo_id: Option<String>,
+}
+
+impl KeepOut {
+    /// How far a point is from it, m; 0 within.
+    pub fn distance_to(&self, p: Point) -> f64 {
+        let dx = (self.x0_m - p[0]).max(p[0] - self.x1_m).max(0.0);
+        let dy = (self.y0_m - p[1]).max(p[1] - self.y1_m).max(0.0);
+        dx.hypot(dy)
+    }
+}
+
+/// Why there is no tube.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs)]
+pub enum KeepOutKind {
+    Cabinet,
+    Fixture,
+    Drain,
+    Column,
+    Furniture,
+    BoltDown,
+}
+
+impl Room {
+    /// Tube in its walls and ceiling; none in an unheated room.
+    pub fn heated_fields(&self) -> &[Field] {
+        if self.is_heated() { &self.fields } else { &[] }
+    }
+
+    /// The floor that heats the room; none in an unheated room, whatever its floor holds.
+    pub fn heated_floor(&self) -> Option<&Floor> {
+        if self.is_heated() { self.floor.as_ref() } else { None }
+    }
+
+    /// Whether the room is heated at all.
+    pub fn is_heated(&self) -> bool {
+        self.unheated.is_none()
+    }
+}
+
+/// A storey.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Level {
+    /// Stable id.
+    pub id: String,
+    /// Its name.
+    pub name: String,
+    /// Height of the finished floor over the ground outside, m, -20…200; below zero for a basement.
+    #[serde(default)]
+    pub floor_m: f64,
+    /// A picture of the plan under the sheet.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub underlay: Option<Underlay>,
+}
+
+/// A picture of a plan under the sheet of a level.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Underlay {
+    /// The stored picture.
+    pub file_id: String,
+    /// Name of the file it came from.
+    #[serde(default)]
+    pub name: String,
+    /// Width of the picture, pixels, 1…20000.
+    pub width_px: u32,
+    /// Height of the picture, pixels, 1…20000.
+    pub height_px: u32,
+    /// Where the picture's lower left corner lies, m.
+    #[cfg_attr(feature = "schema", schema(value_type = [f64; 2]))]
+    pub at: Point,
+    /// Scale, m per pixel, 0.00001…10.
+    pub m_per_px: f64,
+    /// Turned anticlockwise about its lower left corner, degrees, -360…360.
+    #[serde(default)]
+    pub turn_deg: f64,
+    /// How strongly it shows, 0…1.
+    pub strength: f64,
+}
+
+/// Something on the plan that the crew must know of.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Mark {
+    /// Stable id, unique in the job.
+    pub id: String,
+    /// The level it lies on.
+    pub level_id: String,
+    /// What it is.
+    pub kind: MarkKind,
+    /// One point for a note, two for a line, m.
+    #[cfg_attr(feature = "schema", schema(value_type = Vec<[f64; 2]>))]
+    pub points: Vec<Point>,
+    /// What is to be known.
+    #[serde(default)]
+    pub text: String,
+    /// A stored photo of it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub photo_id: Option<String>,
+}
+
+/// Kinds of marks.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum MarkKind {
+    /// Anything worth a word and a photo.
+    Note,
+    /// A line along which the slab will be cut: tube lies low under it, in a sleeve.
+    SawCut,
+}
+
+/// What the label of the old heat source says.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct OldSource {
+    /// What it is.
+    #[serde(default)]
+    pub name: String,
+    /// Input by its label, W, 0…10000000.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub input_w: Option<f64>,
+    /// Output by its label, W, 0…10000000.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub output_w: Option<f64>,
+}
+
+ranges! {
+    of Room {
+        outline: items 3..=128,
+        outline: Length -1000.0..=1000.0,
+        height_m: Length 1.5..=20.0,
+        room_c: Temperature 5.0..=35.0,
+        air_changes_per_h: Rate 0.0..=20.0,
+        supply_m3_h: Airflow 0.0..=100_000.0,
+        extract_m3_h: Airflow 0.0..=100_000.0,
+        walls: items 0..=128,
+        openings: items 0..=100,
+        slopes: items 0..=128,
+        bridges: items 0..=100,
+        emitters: items 0..=100,
+        keep_outs: items 0..=100,
+        fields: items 0..=20,
+    }
+    of Unheated { temperature_c: Temperature -60.0..=60.0 }
+    of Slope { knee_m: Length 0.0..=20.0, pitch_deg: Angle 5.0..=85.0 }
+    of RoomBridge { psi_w_mk: Linear -1.0..=3.0, length_m: Length 0.0..=1000.0 }
+    of Emitter {
+        length_m: Length 0.0..=50.0,
+        height_m: Length 0.0..=5.0,
+        sections: Count 0..=200,
+        rated_w: Heat 0.0..=100_000.0,
+        rated_excess_k: Difference 5.0..=120.0,
+    }
+    either Beyond {
+        Unheated { temperature_c: Temperature -60.0..=60.0 }
+        Reduced { b: Factor 0.0..=1.0 }
+    }
+    of Wall { u: Transmittance 0.05..=8.0 }
+    of Opening {
+        offset_m: Length 0.0..=200.0,
+        width_m: Length 0.05..=50.0,
+        height_m: Length 0.02..=20.0,
+        sill_m: Length 0.0..=20.0,
+        u: Transmittance 0.05..=8.0,
+        g: Share 0.0..=1.0,
+    }
+    of KeepOut {
+        x0_m: Length -1000.0..=1000.0,
+        y0_m: Length -1000.0..=1000.0,
+        x1_m: Length -1000.0..=1000.0,
+        y1_m: Length -1000.0..=1000.0,
+        clearance_m: Size 0.0..=1.0,
+    }
+    of Level { floor_m: Length -20.0..=200.0 }
+    of Underlay {
+        width_px: Count 1..=20_000,
+        height_px: Count 1..=20_000,
+        at: Length -10_000.0..=10_000.0,
+        m_per_px: Factor 0.000_01..=10.0,
+        turn_deg: Angle -360.0..=360.0,
+        strength: Share 0.0..=1.0,
+    }
+    of Mark { points: items 1..=2, points: Length -1000.0..=1000.0 }
+    of OldSource { input_w: Heat 0.0..=10_000_000.0, output_w: Heat 0.0..=10_000_000.0 }
+}

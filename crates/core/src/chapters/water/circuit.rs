@@ -1,0 +1,337 @@
+//! Temperatures and heats that belong together: the supply temperature, each room's excess and drop, the heat of loops,
+//! leaders and fields.
+
+use crate::error::FieldError;
+use crate::floor::heating::{FIRST_FILM_W_M2K, Heating, SLEEVED, field_flux, heating, water_film};
+use crate::flow::{self, Part};
+use crate::fluid;
+use crate::heat_loss::losses::HeatLoss;
+use crate::job::Job;
+use crate::layout::{self, Layout, Problem};
+use crate::library;
+use crate::plan::Plan;
+
+/// All that one pump or mixing valve feeds.
+pub(crate) struct Circuit {
+    /// Supply temperature, °C; none where nothing wants heat.
+    pub supply_c: Option<f64>,
+    /// The room that sets it.
+    pub governing: Option<usize>,
+    /// What heats every room by tube.
+    pub heating: Vec<Heating>,
+    /// By room.
+    pub rooms: Vec<RoomWater>,
+    /// By loop: heat upward in its own room, upward from leaders elsewhere, downward, W.
+    pub loops: Vec<LoopHeat>,
+}
+
+#[derive(Clone, Default)]
+pub(crate) struct RoomWater {
+    /// Supply temperature that gives the room what it needs, °C.
+    pub needed: Option<f64>,
+    /// Excess of the water that the room wants, K.
+    pub excess_k: f64,
+    /// Excess in its floor: no more than its surface stands, K.
+    pub floor_excess_k: f64,
+    pub drop_k: Option<f64>,
+    /// Where it lies on the way of the water.
+    pub parts: Vec<Part>,
+    pub field_area: f64,
+    pub leader_heat: f64,
+    pub fields: Vec<FieldWater>,
+}
+
+/// The circuits of a field in a wall or ceiling.
+#[derive(Clone, Default)]
+pub(crate) struct FieldWater {
+    pub excess_k: f64,
+    pub drop_k: Option<f64>,
+    pub back_w: f64,
+    pub tube_m: f64,
+    pub circuits: u32,
+    pub circuit_m: f64,
+    pub manifold: Option<usize>,
+    pub flow_l_min: f64,
+    pub velocity_m_s: f64,
+    pub head_loss_pa: f64,
+}
+
+#[derive(Clone, Copy, Default)]
+pub(crate) struct LoopHeat {
+    pub field: f64,
+    pub leaders: f64,
+    pub down: f64,
+}
+
+impl Circuit {
+    /// The heating of every room and its water: once with turbulent water, then with the film of the flow that came out.
+    pub fn settle(job: &Job, plan: &Plan, heat: &HeatLoss, layout: &Layout) -> Result<Circuit, FieldError> {
+        let first = vec![FIRST_FILM_W_M2K; job.rooms.len()];
+        let guess = heating(job, plan, heat, layout, &first)?;
+        let circuit = Circuit::solve(job, plan, heat, layout, &guess);
+        let films = circuit.films(job, layout, &guess)?;
+        let heating = if films == first { guess } else { heating(job, plan, heat, layout, &films)? };
+        let mut circuit = Circuit::solve(job, plan, heat, layout, &heating);
+        circuit.field_circuits(job, &heating)?;
+        circuit.heating = heating;
+        Ok(circuit)
+    }
+
+    fn solve(job: &Job, plan: &Plan, heat: &HeatLoss, layout: &Layout, heating: &[Heating]) -> Circuit {
+        let n = job.rooms.len();
+        let lane = job.rules.lane_spacing_m;
+        let heatable = &plan.heatable_m2;
+        // floor under leaders of other rooms is theirs, not the field's; they never take more than half a room
+        let strips: Vec<f64> =
+            (0..n).map(|r| layout.loops.iter().filter_map(|l| l.leaders_in.get(&r)).sum::<f64>() * lane).collect();
+        let mut water = Circuit {
+            supply_c: None,
+            governing: None,
+            heating: vec![],
+            rooms: vec![RoomWater::default(); n],
+            loops: vec![LoopHeat::default(); layout.loops.len()],
+        };
+        for r in 0..n {
+            // a room without a loop of its own has what the leaders give it
+            let by_leaders = layout.problems.contains(&Problem::ByLeaders { room: r });
+            water.rooms[r].field_area = if by_leaders { 0.0 } else { (heatable[r] - strips[r]).max(0.5 * heatable[r]) };
+            water.rooms[r].parts = parts(layout, r);
+            water.rooms[r].fields = vec![FieldWater::default(); heating[r].fields.len()];
+        }
+        let in_series = in_series(layout, n);
+        // The heat of leaders depends on the water, the water on what leaders leave to be given: three rounds settle it
+        // to well below a watt, since leaders are a small part.
+        for _ in 0..3 {
+            water.supply_c = None;
+            water.governing = None;
+            for (r, state) in heating.iter().enumerate() {
+                let room = &mut water.rooms[r];
+                if !state.is_any() || room.field_area <= 0.0 && state.fields.is_empty() {
+                    continue;
+                }
+                let need = heat.rooms[r].heat_w - room.leader_heat;
+                room.excess_k = state.excess_for(room.field_area, need);
+                let drop_k = job.rules.temperature_drop_k;
+                let needed = flow::supply_for_parts(job.rooms[r].room_c, room.excess_k, drop_k, &room.parts);
+                room.needed = (room.excess_k > 0.0).then_some(needed);
+                let supply = needed.min(state.supply_limit_c());
+                if room.excess_k > 0.0 && water.supply_c.is_none_or(|s| supply > s) {
+                    water.supply_c = Some(supply);
+                    water.governing = Some(r);
+                }
+            }
+            let Some(supply) = water.supply_c else { break };
+            for (r, state) in heating.iter().enumerate() {
+                water.throttle(job, state, r, supply);
+            }
+            for rooms in &in_series {
+                water.throttle_together(job, heating, rooms, supply);
+            }
+            water.share(job, layout, heating, supply);
+        }
+        water
+    }
+
+    /// Drop and excess of a room's floor and fields at that supply temperature.
+    fn throttle(&mut self, job: &Job, heating: &Heating, r: usize, supply: f64) {
+        let room = &mut self.rooms[r];
+        if room.needed.is_none() {
+            return;
+        }
+        let room_c = job.rooms[r].room_c;
+        let ordinary = job.rules.temperature_drop_k;
+        let settle = |wanted: f64, parts: &[Part]| match flow::drop_for_parts(room_c, supply, wanted, parts) {
+            Some(drop) if drop >= ordinary - 1e-6 => (wanted, drop),
+            // not hot enough for what it wants: it gets what the ordinary drop leaves it
+            _ => (flow::mean_excess_of(room_c, supply, ordinary, parts).min(wanted), ordinary),
+        };
+        if let Some(floor) = &heating.floor {
+            let (excess, drop) = settle(room.excess_k.min(floor.excess_limit_k), &room.parts);
+            room.floor_excess_k = excess;
+            room.drop_k = Some(drop);
+        }
+        for (w, field) in room.fields.iter_mut().zip(&heating.fields) {
+            let (excess, drop) = settle(room.excess_k.min(field.excess_limit_k), &[Part::WHOLE]);
+            w.excess_k = excess;
+            w.drop_k = Some(drop);
+            w.back_w = if excess > 0.0 { field.curve.flux_down(excess) * field.area_m2 } else { 0.0 };
+        }
+    }
+
+    /// One drop for the floors of rooms that share loops: small enough for the room that wants most, but so large that no
+    /// surface is too warm. The others get more than they want.
+    fn throttle_together(&mut self, job: &Job, heating: &[Heating], rooms: &[usize], supply: f64) {
+        let ordinary = job.rules.temperature_drop_k;
+        let own = |r: &usize| self.rooms[*r].drop_k.filter(|_| self.rooms[*r].floor_excess_k > 0.0);
+        let Some(wanted) = rooms.iter().filter_map(own).min_by(f64::total_cmp) else { return };
+        let stood = |r: &usize| {
+            let limit = heating[*r].floor.as_ref()?.excess_limit_k;
+            let (room_c, parts) = (job.rooms[*r].room_c, &self.rooms[*r].parts);
+            let too_warm = flow::mean_excess_of(room_c, supply, wanted, parts) > limit;
+            too_warm.then(|| flow::drop_for_parts(room_c, supply, limit, parts))?
+        };
+        let drop = rooms.iter().filter_map(stood).fold(wanted, f64::max).max(ordinary);
+        for &r in rooms.iter().filter(|&&r| heating[r].floor.is_some()) {
+            let room = &mut self.rooms[r];
+            room.floor_excess_k = flow::mean_excess_of(job.rooms[r].room_c, supply, drop, &room.parts);
+            room.drop_k = Some(drop);
+        }
+    }
+
+    /// Heat of every loop and of leaders in the rooms they cross.
+    fn share(&mut self, job: &Job, layout: &Layout, heating: &[Heating], supply: f64) {
+        let lane = job.rules.lane_spacing_m;
+        let mut credit = vec![0.0; job.rooms.len()];
+        for (i, l) in layout.loops.iter().enumerate() {
+            let Some(f) = &heating[l.room].floor else { continue };
+            let mut heat = LoopHeat::default();
+            for s in &l.stretches {
+                let (Some(f), room) = (&heating[s.room].floor, &self.rooms[s.room]) else { continue };
+                let all = field_m(layout, s.room);
+                let area = if all > 0.0 { room.field_area * s.field_m / all } else { 0.0 };
+                heat.field += f.flux_up(room.floor_excess_k) * area;
+                heat.down += f.flux_down(room.floor_excess_k) * area;
+            }
+            let room = &self.rooms[l.room];
+            let excess = room.floor_excess_k;
+            if excess > 0.0 {
+                let mean = supply - room.drop_k.unwrap_or(0.0) / 2.0;
+                for (&crossed, &length) in &l.leaders_in {
+                    let other = &job.rooms[crossed];
+                    // under the other room's own floor, or the loop's where it has none
+                    let state = heating[crossed].floor.as_ref().unwrap_or(f);
+                    let curve = state.lanes.as_ref().unwrap_or(state.core());
+                    let over = (mean - other.room_c).max(0.0);
+                    let length = if job.rules.insulated_leaders { length * SLEEVED } else { length };
+                    let up = curve.flux_up(over).max(0.0) * lane * length;
+                    heat.leaders += up;
+                    heat.down += if over > 0.0 { curve.flux_down(over) * lane * length } else { 0.0 };
+                    credit[crossed] += up;
+                }
+            }
+            self.loops[i] = heat;
+        }
+        for (room, credit) in self.rooms.iter_mut().zip(credit) {
+            room.leader_heat = credit;
+        }
+    }
+
+    /// Films of the water by the flow in each room's loops, W/m²K, to two digits: finer ones change nothing but the
+    /// number of sections to be told apart.
+    fn films(&self, job: &Job, layout: &Layout, heating: &[Heating]) -> Result<Vec<f64>, FieldError> {
+        let mut out = vec![FIRST_FILM_W_M2K; job.rooms.len()];
+        let Some(supply) = self.supply_c else { return Ok(out) };
+        for (r, room) in self.rooms.iter().enumerate() {
+            let (Some(state), Some(drop)) = (&heating[r].floor, room.drop_k) else { continue };
+            let Some(floor) = job.rooms[r].heated_floor() else { continue };
+            let Some(tube) = library::tube(&floor.tube_id) else { continue };
+            let laid = layout.loops.iter().filter(|l| l.heats(r)).count();
+            let expected = (room.field_area / floor.spacing_core_m / layout::longest_loop(job, tube)).ceil();
+            let loops = if laid > 0 { laid as f64 } else { expected.max(1.0) };
+            let own = (state.flux_up(room.floor_excess_k) + state.flux_down(room.floor_excess_k)) * room.field_area;
+            // a loop in series carries the heat of all its rooms
+            let part: f64 = room.parts.iter().map(|p| p.share * (p.to - p.from)).sum();
+            let heat = own / part.max(1e-3);
+            let Some(h) = water_film(job, tube, heat, loops, supply, drop)? else { continue };
+            let digit = 10f64.powf(h.log10().floor() - 1.0);
+            out[r] = (h / digit).round() * digit;
+        }
+        Ok(out)
+    }
+
+    /// Tube, flow and head of the fields' circuits, hung on the nearest manifold of the level (or of all).
+    fn field_circuits(&mut self, job: &Job, heating: &[Heating]) -> Result<(), FieldError> {
+        let Some(supply) = self.supply_c else { return Ok(()) };
+        for (r, room) in job.rooms.iter().enumerate() {
+            for (k, field) in room.heated_fields().iter().enumerate() {
+                let (Some(tube), Some(state)) = (library::tube(&field.tube_id), heating[r].fields.get(k)) else {
+                    continue;
+                };
+                let w = &mut self.rooms[r].fields[k];
+                let (manifold, way) = nearest_manifold(job, r, field.edge);
+                w.manifold = manifold;
+                let leaders = 2.0 * way;
+                let longest = layout::longest_loop(job, tube);
+                let own = state.area_m2 / field.spacing_m;
+                w.circuits = (own / (longest - leaders).max(0.25 * longest)).ceil().clamp(1.0, 1000.0) as u32;
+                w.circuit_m = own / f64::from(w.circuits) + leaders;
+                w.tube_m = w.circuit_m * f64::from(w.circuits);
+                let heat = field_flux(state, w.excess_k) * state.area_m2 + w.back_w;
+                let drop = w.drop_k.unwrap_or(0.0);
+                if heat > 0.0 && drop > 0.0 {
+                    let properties = fluid::properties(&job.fluid, supply - drop / 2.0)?;
+                    let flow_kg_s = heat / (properties.specific_heat * drop);
+                    let runs = own / f64::from(w.circuits) / field.height_m.max(field.spacing_m);
+                    let each = flow_kg_s / f64::from(w.circuits);
+                    let flow = flow::flow(each, tube.bore_m(), w.circuit_m, 2.0 * runs, &properties);
+                    w.flow_l_min = flow_kg_s / properties.density * 60_000.0;
+                    w.velocity_m_s = flow.velocity_m_s;
+                    w.head_loss_pa = flow.head_pa;
+                }
+            }
+        }
+        Ok(())
+    }
+}
+
+/// Tube of a room's fields, m.
+fn field_m(layout: &Layout, room: usize) -> f64 {
+    layout.loops.iter().flat_map(|l| &l.stretches).filter(|s| s.room == room).map(|s| s.field_m).sum()
+}
+
+/// Where a room lies on the way of the water in each of its loops: the water cools evenly along the tube of the fields.
+fn parts(layout: &Layout, room: usize) -> Vec<Part> {
+    let own: Vec<_> = layout.loops.iter().filter(|l| l.heats(room)).collect();
+    let all = field_m(layout, room);
+    if own.iter().all(|l| l.stretches.len() == 1) || all <= 0.0 {
+        return vec![Part::WHOLE];
+    }
+    let mut out = Vec::new();
+    for l in own {
+        let whole: f64 = l.stretches.iter().map(|s| s.field_m).sum();
+        let mut along = 0.0;
+        for s in &l.stretches {
+            let from = along;
+            along += s.field_m;
+            if s.room == room {
+                out.push(Part { share: s.field_m / all, from: from / whole, to: along / whole });
+            }
+        }
+    }
+    out
+}
+
+/// Rooms that have one flow since they share loops: sets of two or more.
+fn in_series(layout: &Layout, rooms: usize) -> Vec<Vec<usize>> {
+    let mut set: Vec<usize> = (0..rooms).collect();
+    for l in &layout.loops {
+        for s in &l.stretches {
+            let (a, b) = (set[l.room], set[s.room]);
+            set.iter_mut().filter(|x| **x == b).for_each(|x| *x = a);
+        }
+    }
+    let of = |k: usize| (0..rooms).filter(|&r| set[r] == k).collect::<Vec<_>>();
+    (0..rooms).map(of).filter(|s| s.len() > 1).collect()
+}
+
+/// The manifold nearest to a room's wall (its middle for a ceiling) on the same level, or else on any, and the way there
+/// along the walls, m.
+fn nearest_manifold(job: &Job, room: usize, edge: Option<usize>) -> (Option<usize>, f64) {
+    let of = &job.rooms[room];
+    let n = of.outline.len();
+    let from = match edge {
+        Some(e) => {
+            let (a, b) = (of.outline[e], of.outline[(e + 1) % n]);
+            [(a[0] + b[0]) / 2.0, (a[1] + b[1]) / 2.0]
+        }
+        None => [0, 1].map(|k| of.outline.iter().map(|p| p[k]).sum::<f64>() / n as f64),
+    };
+    let places = (0..job.manifolds.len()).filter_map(|m| {
+        let (_, at, _) = layout::manifold_place(job, m)?;
+        let level = job.room(&job.manifolds[m].room_id).map(|r| &r.level_id);
+        let other_level = level != Some(&of.level_id);
+        Some((other_level, (at[0] - from[0]).abs() + (at[1] - from[1]).abs(), m))
+    });
+    let best = places.min_by(|a, b| a.0.cmp(&b.0).then(a.1.total_cmp(&b.1)));
+    best.map_or((None, 0.0), |(_, way, m)| (Some(m), way))
+}

@@ -1,0 +1,144 @@
+//! What the water's figures say.
+
+use crate::chapters::Rule;
+use crate::findings::{Findings, Said, Station, Subject, SubjectKind, plain};
+use crate::study::Study;
+use crate::units::Quantity as Q;
+
+pub(super) const RULES: &[Rule] = &[in_series, pressure_drop, fast, slow, temperature_drop, supply];
+
+/// A room in series with another gets so much more than it needs before that is told.
+const MUCH: f64 = 1.4;
+/// Water is heard above this velocity, m/s.
+const LOUD_M_S: f64 = 0.9;
+/// Air is not carried below this velocity, m/s.
+const STILL_M_S: f64 = 0.1;
+
+/// What it costs to share a loop.
+fn in_series(study: &Study, out: &mut Findings) {
+    for l in study.loops.iter().filter(|l| l.room_ids.len() > 1) {
+        let of_id = |id: &String| study.job.room(id).zip(study.rooms.iter().find(|r| r.id == *id));
+        let rooms: Vec<_> = l.room_ids.iter().filter_map(of_id).collect();
+        let names = rooms.iter().map(|r| plain(&r.0.name)).collect::<Vec<_>>().join(", ");
+        for (room, d) in rooms.iter().filter(|r| r.1.floor.is_some()) {
+            let (need, given) = (d.flux_needed_w_m2, d.flux_given_w_m2);
+            if need <= 0.0 || given <= MUCH * need {
+                continue;
+            }
+            let message = format!(
+                "{} gets {{given}} where it needs {{need}}: on loop {} it has the water that {names} need together.",
+                plain(&room.name),
+                plain(&l.tag)
+            );
+            out.say(
+                Said::note(Station::Water, "water.in_series", Subject::room(room), message)
+                    .value("given", Q::Flux, given)
+                    .value("need", Q::Flux, need)
+                    .rule("Rooms on one loop have one flow; none of them can be throttled alone.")
+                    .remedy("A wider spacing there, or a zone and a loop of its own."),
+            );
+        }
+    }
+}
+
+fn pressure_drop(study: &Study, out: &mut Findings) {
+    let limit = study.job.rules.head_limit_pa;
+    for l in study.loops.iter().filter(|l| l.head_loss_pa > limit) {
+        out.say(
+            Said::warning(
+                Station::Water,
+                "water.head",
+                Subject::of(SubjectKind::Loop, &l.id),
+                format!("Loop {}: pressure drop {{head}}, house limit {{limit}}.", plain(&l.tag)),
+            )
+            .value("head", Q::Head, l.head_loss_pa)
+            .value("limit", Q::Head, limit)
+            .house_rule("up to {limit} for a loop")
+            .remedy("A shorter limit (more loops), a thicker tube, or a larger temperature drop."),
+        );
+    }
+}
+
+fn fast(study: &Study, out: &mut Findings) {
+    for l in study.loops.iter().filter(|l| l.velocity_m_s > LOUD_M_S) {
+        out.say(
+            Said::warning(
+                Station::Water,
+                "water.fast",
+                Subject::of(SubjectKind::Loop, &l.id),
+                format!("Loop {}: {{v}}; the water may be heard.", plain(&l.tag)),
+            )
+            .value("v", Q::Velocity, l.velocity_m_s)
+            .rule("Quiet tubes: up to 0.9 m/s")
+            .remedy("A thicker tube or shorter loops."),
+        );
+    }
+}
+
+fn slow(study: &Study, out: &mut Findings) {
+    for room in &study.job.rooms {
+        let own: Vec<_> = study.loops.iter().filter(|l| l.room_ids.contains(&room.id)).collect();
+        let slow: Vec<String> =
+            own.iter().filter(|l| l.flow_l_min > 0.0 && l.velocity_m_s < STILL_M_S).map(|l| plain(&l.tag)).collect();
+        if slow.is_empty() {
+            continue;
+        }
+        let word = if slow.len() > 1 { "Loops" } else { "Loop" };
+        out.say(
+            Said::note(
+                Station::Water,
+                "water.slow",
+                Subject::room(room),
+                format!("{word} {} ({}): {{v}}; air may not purge.", slow.join(", "), plain(&room.name)),
+            )
+            .value("v", Q::Velocity, own.iter().map(|l| l.velocity_m_s).fold(f64::MAX, f64::min))
+            .rule("Below about 0.1 m/s air is not carried and valves cannot be set well")
+            .remedy("Purge loop by loop at full flow; a smaller temperature drop or fewer loops raise the velocity."),
+        );
+    }
+}
+
+fn temperature_drop(study: &Study, out: &mut Findings) {
+    let limit = study.job.rules.largest_drop_k;
+    for (room, d) in study.job.rooms.iter().zip(&study.rooms) {
+        let laid = study.loops.iter().any(|l| l.room_ids.contains(&room.id));
+        let Some(drop) = d.drop_k.filter(|&k| k > limit && laid) else { continue };
+        out.say(
+            Said::warning(
+                Station::Water,
+                "water.drop",
+                Subject::room(room),
+                format!(
+                    "{}: temperature drop {{drop}} at the job's supply temperature, house limit {{limit}}.",
+                    plain(&room.name)
+                ),
+            )
+            .value("drop", Q::Difference, drop)
+            .value("limit", Q::Difference, limit)
+            .house_rule("largest temperature drop {limit}")
+            .remedy("Wider spacing here, tighter in the governing room, or let its thermostat shut it now and then."),
+        );
+    }
+}
+
+/// The supply temperature, and the room that sets it.
+fn supply(study: &Study, out: &mut Findings) {
+    let (job, totals) = (&study.job, &study.totals);
+    let Some(supply_c) = totals.supply_c.filter(|_| !job.rooms.is_empty()) else { return };
+    let id = totals.hardest_room_id.as_deref().unwrap_or_default();
+    let name = job.room(id).map_or_else(|| "The governing room".to_owned(), |r| plain(&r.name));
+    out.say(
+        Said::note(
+            Station::Water,
+            "water.supply",
+            Subject::job(),
+            format!("{name} sets the supply temperature: {{supply}}, for a building that loses {{loss}}."),
+        )
+        .value("supply", Q::Temperature, supply_c)
+        .value("loss", Q::Heat, totals.heat_loss_w)
+        .rule(format!(
+            "House rules: temperature drop {} in the governing room",
+            out.show(Q::Difference, job.rules.temperature_drop_k)
+        )),
+    );
+}

@@ -1,0 +1,88 @@
+//! The water of every loop: flow, velocity, temperatures along the tube, pressure drop, and what its valve closes.
+
+use super::circuit::Circuit;
+use crate::error::FieldError;
+use crate::flow;
+use crate::fluid;
+use crate::geometry;
+use crate::job::Job;
+use crate::layout::{self, Layout};
+use crate::library;
+use crate::loops::report::{LoopDesign, TurnDesign};
+
+pub(crate) fn loop_designs(job: &Job, layout: &Layout, circuit: &Circuit) -> Result<Vec<LoopDesign>, FieldError> {
+    let mut out = Vec::with_capacity(layout.loops.len());
+    for (l, heat) in layout.loops.iter().zip(&circuit.loops) {
+        let room = &job.rooms[l.room];
+        let manifold = &job.manifolds[l.manifold];
+        let Some(tube) = room.heated_floor().and_then(|f| library::tube(&f.tube_id)) else { continue };
+        let supply_c = circuit.supply_c.unwrap_or(room.room_c);
+        let drop = circuit.rooms[l.room].drop_k.unwrap_or(0.0);
+        let return_c = supply_c - drop;
+        let properties = fluid::properties(&job.fluid, (supply_c + return_c) / 2.0)?;
+        let total = heat.field + heat.leaders + heat.down;
+        let flow_kg_s = if drop > 0.0 { total / (properties.specific_heat * drop) } else { 0.0 };
+        let flow = flow::flow(flow_kg_s, tube.bore_m(), l.length_m, l.quarter_turns, &properties);
+        let mut along = 0.0;
+        let mut last = l.points.first().copied().unwrap_or_default();
+        let path_c = l
+            .points
+            .iter()
+            .map(|&p| {
+                along += geometry::distance(last, p);
+                last = p;
+                flow::along(room.room_c, supply_c, return_c, along / l.length_m.max(1e-9))
+            })
+            .collect();
+        let kept = l.kept.and_then(|k| job.loops.get(k));
+        out.push(LoopDesign {
+            id: kept.map_or_else(|| format!("{}/{}", room.id, l.piece + 1), |k| k.id.clone()),
+            tag: format!("{}{}", manifold.letter, l.port),
+            manifold_id: manifold.id.clone(),
+            port: l.port,
+            room_ids: l.stretches.iter().map(|s| job.rooms[s.room].id.clone()).collect(),
+            tube_id: tube.id.clone(),
+            length_m: l.length_m,
+            leader_length_m: l.leader_length_m,
+            limit_m: layout::longest_loop(job, tube),
+            path: l.points.clone(),
+            path_c,
+            corners: l.corners.clone(),
+            turns: turns(l),
+            locked: kept.is_some(),
+            by_hand: kept.is_some_and(|k| k.by_hand),
+            spacing_m: l.spacing_m,
+            flow_l_min: flow_kg_s / properties.density * 60_000.0,
+            velocity_m_s: flow.velocity_m_s,
+            reynolds: flow.reynolds,
+            supply_c,
+            return_c,
+            output_up_w: heat.field + heat.leaders,
+            output_down_w: heat.down,
+            head_loss_pa: flow.head_pa,
+            balancing_pa: 0.0,
+        });
+    }
+    for manifold in &job.manifolds {
+        let worst = out.iter().filter(|l| l.manifold_id == manifold.id).map(|l| l.head_loss_pa).fold(0.0, f64::max);
+        for l in out.iter_mut().filter(|l| l.manifold_id == manifold.id) {
+            l.balancing_pa = worst - l.head_loss_pa;
+        }
+    }
+    Ok(out)
+}
+
+fn turns(l: &layout::LaidLoop) -> Vec<TurnDesign> {
+    let bends = layout::curve::bends(&l.curve).into_iter();
+    let end = l.points.last().map(|&p| (p, l.length_m, 0.0));
+    bends.chain(end).map(|(at, along_m, turn)| TurnDesign { at, along_m, turn_deg: turn.to_degrees() }).collect()
+}
+
+pub(crate) fn mixed_return<'a>(loops: impl IntoIterator<Item = &'a LoopDesign>) -> Option<f64> {
+    let (mut flow, mut sum) = (0.0, 0.0);
+    for l in loops {
+        flow += l.flow_l_min;
+        sum += l.flow_l_min * l.return_c;
+    }
+    (flow > 0.0).then(|| sum / flow)
+}

@@ -1,0 +1,47 @@
+//! What a job's ids name: its own first, then the library's.
+
+use super::{BuildUp, Construction, Job, Material, Position};
+use crate::error::FieldError;
+use crate::library;
+
+impl Job {
+    /// The build-up of that id, of the job or the library.
+    pub fn build_up(&self, id: &str) -> Option<&BuildUp> {
+        self.build_ups.iter().find(|b| b.id == id).or_else(|| library::build_up(id))
+    }
+
+    /// The construction of that id, the job's own first.
+    pub fn construction(&self, id: &str) -> Option<&Construction> {
+        self.constructions.iter().find(|c| c.id == id).or_else(|| library::construction(id))
+    }
+
+    /// The material of that id, the job's own first.
+    pub fn material(&self, id: &str) -> Option<&Material> {
+        self.materials.iter().find(|m| m.id == id).or_else(|| library::material(id))
+    }
+
+    /// That an id names a construction that can be in that place.
+    pub(crate) fn check_construction(
+        &self,
+        field: &str,
+        id: Option<&str>,
+        position: Position,
+    ) -> Result<(), FieldError> {
+        let Some(id) = id else { return Ok(()) };
+        let found = self.construction(id);
+        let Some(c) = found else {
+            return Err(FieldError::new(field, format!("\"{id}\" is no construction of this job or the library")));
+        };
+        // what stands between rooms may stand anywhere that heat crosses it the same way
+        let alike = |p: Position| match p {
+            Position::Wall | Position::Partition => 0,
+            Position::Roof | Position::Ceiling | Position::Floor => 1,
+            Position::Window | Position::Door => 2,
+        };
+        if alike(c.position) == alike(position) {
+            Ok(())
+        } else {
+            Err(FieldError::new(field, format!("\"{id}\" is made for another place")))
+        }
+    }
+}

@@ -1,0 +1,159 @@
+//! The study of a job: the job solved, at full precision. Everything that is told or drawn of a job is read from its study:
+//! the [design](crate::design) document, findings, maps of the floors, pictures of sections, comparisons, remedies.
+//!
+//! A study is a pure function of the job. The last few are kept, by what is in the job, so that a map or a picture asked for
+//! after a design solves nothing again.
+
+pub mod room;
+pub mod totals;
+
+use crate::error::FieldError;
+use crate::floor::remedy::{self, Conflict};
+use crate::heat_loss::losses::{HeatLoss, heat_loss};
+use crate::job::{CheckedJob, Job};
+use crate::layout::audit::{self, Coverage, Violation};
+use crate::layout::score::{self, Score};
+use crate::layout::{Layout, lay_out};
+use crate::loops::manifolds::manifold_designs;
+use crate::loops::report::{LoopDesign, ManifoldDesign};
+use crate::loops::spots;
+use crate::plan::Plan;
+use crate::water::circuit::Circuit;
+use crate::water::loops::loop_designs;
+use lru::LruCache;
+use room::RoomDesign;
+use std::hash::{DefaultHasher, Hash, Hasher};
+use std::num::NonZeroUsize;
+use std::sync::{Arc, LazyLock, Mutex};
+use totals::Totals;
+
+/// A job solved.
+pub struct Study {
+    /// The job.
+    pub job: CheckedJob,
+    /// Its plan, read.
+    pub plan: Plan,
+    /// Its heat loss.
+    pub heat: HeatLoss,
+    /// Its loops.
+    pub layout: Layout,
+    /// What of the layout breaks the layout rules.
+    pub violations: Vec<Violation>,
+    /// How much of each floor has tube within reach.
+    pub coverage: Vec<Coverage>,
+    /// The layout in figures.
+    pub score: Score,
+    /// All that one pump or mixing valve feeds, with its supply temperature. Today a job has one.
+    pub(crate) circuits: Vec<Circuit>,
+    /// Every room with what all chapters say of it, in the job's order.
+    pub rooms: Vec<RoomDesign>,
+    /// Every loop with its water, in the order of the layout.
+    pub loops: Vec<LoopDesign>,
+    /// Every manifold, in the job's order.
+    pub manifolds: Vec<ManifoldDesign>,
+    /// Sums.
+    pub totals: Totals,
+    /// Floors that do not go together on one water temperature.
+    pub conflict: Option<Conflict>,
+}
+
+/// Studies that are kept.
+const KEPT: usize = 6;
+
+static STUDIES: LazyLock<Mutex<LruCache<u64, Arc<Study>>>> =
+    LazyLock::new(|| Mutex::new(LruCache::new(NonZeroUsize::new(KEPT).unwrap_or(NonZeroUsize::MIN))));
+
+impl Study {
+    /// The study of a job: one that is kept, or a new one.
+    ///
+    /// # Errors
+    /// When the fluid has no properties at the temperatures of the design, or a floor cannot be solved.
+    pub fn of(job: &CheckedJob) -> Result<Arc<Study>, FieldError> {
+        let key = content(job);
+        if let Ok(mut kept) = STUDIES.lock()
+            && let Some(study) = kept.get(&key).filter(|s| s.job == *job)
+        {
+            return Ok(Arc::clone(study));
+        }
+        let study = Arc::new(Study::solve(job.clone())?);
+        if let Ok(mut kept) = STUDIES.lock() {
+            kept.put(key, Arc::clone(&study));
+        }
+        Ok(study)
+    }
+
+    /// Solves a job, chapter by chapter.
+    ///
+    /// # Errors
+    /// As [`Study::of`].
+    pub fn solve(job: CheckedJob) -> Result<Study, FieldError> {
+        let plan = Plan::of(&job);
+        let heat = heat_loss(&job, &plan);
+        let layout = lay_out(&job, &plan);
+        let circuit = Circuit::settle(&job, &plan, &heat, &layout)?;
+
+        let violations = audit::audit(&job, &plan, &layout.loops);
+        let coverage = audit::coverage(&job, &layout.loops);
+        let score = score::score_with(&job, &plan, &layout, &coverage, violations.len());
+        let loops = loop_designs(&job, &layout, &circuit)?;
+        let mut rooms = rooms(&job, &plan, &heat, &layout, &circuit);
+        for (i, room) in rooms.iter_mut().enumerate() {
+            room.coverage = coverage.iter().find(|c| c.room == i).map(|c| c.share);
+            room.coldest = coverage.iter().find(|c| c.room == i).map(spots::coldest);
+            room.warmest = circuit.heating[i].floor.as_ref().and_then(|f| spots::warmest(&job, i, f, &loops));
+            room.density = score.rooms.iter().find(|s| s.room == i && s.loops > 0).map(score::RoomScore::density);
+        }
+        let conflict = helped(&job, &plan, &heat, &circuit, &mut rooms);
+        let manifolds = manifold_designs(&job, &loops, rooms.iter().flat_map(|r| &r.fields), &score);
+        let totals = totals::totals(&job, &rooms, &loops, &circuit);
+        let circuits = vec![circuit];
+        Ok(Study {
+            job,
+            plan,
+            heat,
+            layout,
+            violations,
+            coverage,
+            score,
+            circuits,
+            rooms,
+            loops,
+            manifolds,
+            totals,
+            conflict,
+        })
+    }
+
+    /// The circuit that feeds a room.
+    pub(crate) fn circuit_of(&self, _room: usize) -> &Circuit {
+        // a job has one; when it has several, its rooms will say which
+        &self.circuits[0]
+    }
+}
+
+fn rooms(job: &Job, plan: &Plan, heat: &HeatLoss, layout: &Layout, circuit: &Circuit) -> Vec<RoomDesign> {
+    let room = |i: usize| {
+        let mut d = room::room_design(job, plan, i, &heat.rooms[i], circuit);
+        d.joist_holes = layout.loops.iter().flat_map(|l| audit::holes(job, l, i)).collect();
+        d
+    };
+    (0..job.rooms.len()).map(room).collect()
+}
+
+/// What would help the rooms whose floor does not meet their load, and the conflict on one water, if there is one.
+fn helped(job: &Job, plan: &Plan, heat: &HeatLoss, circuit: &Circuit, rooms: &mut [RoomDesign]) -> Option<Conflict> {
+    let supply_c = circuit.supply_c?;
+    for (i, room) in rooms.iter_mut().enumerate().filter(|(_, r)| r.supplement_w > 0.0) {
+        room.remedies = remedy::remedies(job, plan, heat, i, supply_c, room.supplement_w);
+    }
+    let needs: Vec<remedy::Need> =
+        rooms.iter().map(|r| remedy::Need { supply_c: r.supply_needed_c, limit_c: r.supply_limit_c }).collect();
+    remedy::conflict(job, plan, heat, &needs, supply_c, circuit.governing?)
+}
+
+/// A job by what is in it.
+fn content(job: &CheckedJob) -> u64 {
+    let mut hasher = DefaultHasher::new();
+    serde_json::to_string(job).unwrap_or_default().hash(&mut hasher);
+    hasher.finish()
+}

@@ -1,0 +1,86 @@
+//! Sums over the job.
+
+use super::room::RoomDesign;
+use crate::job::Job;
+use crate::loops::report::LoopDesign;
+use crate::water::circuit::Circuit;
+use crate::water::loops::mixed_return;
+use serde::{Deserialize, Serialize};
+
+/// Sums.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Totals {
+    /// Need of all rooms, W.
+    pub heat_loss_w: f64,
+    /// Downward losses of the heated floors, W.
+    pub down_w: f64,
+    /// Need and downward losses: what the heat source has to give, W.
+    pub source_w: f64,
+    /// Output of the old heat source by its label (its input where that is all there is) over `source_w`.
+    pub old_source_ratio: Option<f64>,
+    /// The house rules' flat rates.
+    pub flat_rates: Vec<FlatRateHeat>,
+    /// What the source has to give to the loops, W.
+    pub loops_w: f64,
+    /// Supply temperature, set by the hardest room, °C.
+    pub supply_c: Option<f64>,
+    /// Mixed return, °C.
+    pub return_c: Option<f64>,
+    /// The room that sets the supply temperature.
+    pub hardest_room_id: Option<String>,
+    /// Flow of all loops, L/min.
+    pub flow_l_min: f64,
+    /// Tube laid, m.
+    pub tube_m: f64,
+}
+
+/// Heat by a flat rate, beside the reckoned figure.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct FlatRateHeat {
+    /// Name of the rate.
+    pub name: String,
+    /// Heat per floor area, W/m².
+    pub w_m2: f64,
+    /// Over all heated rooms, W.
+    pub heat_w: f64,
+    /// Over the reckoned heat loss; 0 where there is none.
+    pub ratio: f64,
+}
+
+pub(super) fn totals(job: &Job, rooms: &[RoomDesign], loops: &[LoopDesign], circuit: &Circuit) -> Totals {
+    let heat_loss_w: f64 = rooms.iter().map(|r| r.heat_loss_w).sum();
+    let fields = || rooms.iter().flat_map(|r| &r.fields);
+    let down_w: f64 = loops.iter().map(|l| l.output_down_w).chain(fields().map(|f| f.back_w)).sum();
+    let source_w = heat_loss_w + down_w;
+    let over = |w: f64| if w > 0.0 { w } else { f64::INFINITY };
+    let old = job.old_source.as_ref();
+    let old_output = old.and_then(|o| o.output_w.or(o.input_w)).filter(|w| *w > 0.0 && source_w > 0.0);
+    Totals {
+        heat_loss_w,
+        down_w,
+        source_w,
+        old_source_ratio: old_output.map(|w| w / source_w),
+        flat_rates: job
+            .rules
+            .flat_rates
+            .iter()
+            .enumerate()
+            .map(|(k, rate)| {
+                let heat_w = rooms.iter().map(|r| r.flat_rates_w[k]).sum();
+                FlatRateHeat { name: rate.name.clone(), w_m2: rate.w_m2, heat_w, ratio: heat_w / over(heat_loss_w) }
+            })
+            .collect(),
+        loops_w: loops
+            .iter()
+            .map(|l| l.output_up_w + l.output_down_w)
+            .chain(fields().map(|f| f.heat_w + f.back_w))
+            .sum(),
+        supply_c: circuit.supply_c,
+        return_c: mixed_return(loops),
+        hardest_room_id: circuit.governing.map(|r| job.rooms[r].id.clone()),
+        flow_l_min: loops.iter().map(|l| l.flow_l_min).chain(fields().map(|f| f.flow_l_min)).sum(),
+        tube_m: loops.iter().map(|l| l.length_m).chain(fields().map(|f| f.tube_m)).sum(),
+    }
+}

@@ -1,0 +1,113 @@
+//! Work that takes long: off the threads that answer requests, a few at a time, for so long and no longer, and given up when
+//! nobody waits for it any more.
+
+use crate::problem::Problem;
+use fuoco_core::error::FieldError;
+use rocket::http::Status;
+use rocket::tokio::sync::Semaphore;
+use rocket::tokio::time::timeout;
+use std::any::Any;
+use std::panic::{AssertUnwindSafe, catch_unwind};
+use std::sync::Arc;
+use std::sync::atomic::{AtomicU64, Ordering};
+use std::time::Duration;
+
+/// So many designs, comparisons and imports are worked on at a time; others wait for their turn.
+const AT_A_TIME: usize = 2;
+/// Longer than this nothing is waited for.
+const LONGEST: Duration = Duration::from_secs(120);
+
+/// Where long work is done.
+#[derive(Clone)]
+pub(crate) struct Workshop {
+    turns: Arc<Semaphore>,
+    longest: Duration,
+}
+
+impl Default for Workshop {
+    fn default() -> Workshop {
+        Workshop { turns: Arc::new(Semaphore::new(AT_A_TIME)), longest: LONGEST }
+    }
+}
+
+impl Workshop {
+    /// Does `f` when its turn comes. Its turn ends when it does, not when the answer is given up.
+    ///
+    /// # Errors
+    /// What `f` answers; 503 when it takes too long; 500 with a number that stands in the log when it panics.
+    pub async fn run<T: Send + 'static>(
+        &self,
+        f: impl FnOnce() -> Result<T, FieldError> + Send + 'static,
+    ) -> Result<T, Problem> {
+        let busy = || Problem::new(Status::ServiceUnavailable, "Too long", "This took longer than the server waits.");
+        let turns = Arc::clone(&self.turns);
+        let work = async move {
+            let turn = turns.acquire_owned().await.map_err(|e| failed(&e.to_string()))?;
+            let done = rocket::tokio::task::spawn_blocking(move || {
+                let done = catch_unwind(AssertUnwindSafe(f));
+                drop(turn);
+                done
+            });
+            match done.await {
+                Ok(Ok(answer)) => answer.map_err(Problem::from),
+                Ok(Err(panic)) => Err(failed(words(&*panic))),
+                Err(e) => Err(failed(&e.to_string())),
+            }
+        };
+        timeout(self.longest, work).await.unwrap_or_else(|_| Err(busy()))
+    }
+}
+
+/// What a panic said.
+fn words(panic: &(dyn Any + Send)) -> &str {
+    let text = panic.downcast_ref::<&str>().copied();
+    text.or_else(|| panic.downcast_ref::<String>().map(String::as_str)).unwrap_or("a panic without words")
+}
+
+/// A failure that is ours: the log has what happened under a number, which the answer names.
+pub(crate) fn failed(what: &str) -> Problem {
+    static NUMBER: AtomicU64 = AtomicU64::new(1);
+    let number = NUMBER.fetch_add(1, Ordering::Relaxed);
+    tracing::error!(number, what, "a failure of the server");
+    let detail = format!("Something went wrong here, not in your job. The server's log has it under number {number}.");
+    Problem::new(Status::InternalServerError, "A failure of the server", detail)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use std::sync::mpsc;
+
+    #[rocket::async_test]
+    async fn a_panic_is_a_500_with_a_number_and_no_turn_is_lost() {
+        let workshop = Workshop::default();
+        for _ in 0..2 * AT_A_TIME {
+            let problem = workshop.run::<()>(|| panic!("out of range")).await.expect_err("a failure");
+            assert_eq!(problem.status, 500);
+            assert!(problem.detail.contains("number ") && !problem.detail.contains("out of range"), "{problem:?}");
+        }
+        assert_eq!(workshop.run(|| Ok(7)).await.expect("still works"), 7);
+        let refused = workshop.run::<()>(|| Err(FieldError::new("by", "is none"))).await.expect_err("refused");
+        assert_eq!((refused.status, refused.field.as_deref()), (422, Some("by")));
+    }
+
+    #[rocket::async_test]
+    async fn what_takes_too_long_is_given_up_and_only_so_many_run_at_a_time() {
+        let workshop = Workshop { longest: Duration::from_millis(50), ..Workshop::default() };
+        let (release, held) = mpsc::channel::<()>();
+        let held = Arc::new(std::sync::Mutex::new(held));
+        for _ in 0..AT_A_TIME {
+            let held = Arc::clone(&held);
+            let stuck = workshop.run(move || {
+                let _ = held.lock().map(|h| h.recv());
+                Ok(())
+            });
+            assert_eq!(stuck.await.expect_err("too long").status, 503);
+        }
+        assert_eq!(workshop.turns.available_permits(), 0, "both still work");
+        assert_eq!(workshop.run(|| Ok(())).await.expect_err("no turn").status, 503);
+        drop(release);
+        let free = Workshop { longest: LONGEST, ..workshop };
+        free.run(|| Ok(())).await.expect("their turns came back");
+    }
+}
