@@ -4,6 +4,7 @@
 //! name; what people have typed (names of rooms, tags) goes through [`plain`], so that it is never taken for one.
 
 use crate::job::{Job, Room};
+use crate::study::Study;
 use crate::units::{Quantity, Units};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -182,6 +183,9 @@ fn filled(text: &str, values: &[(&'static str, Quantity, f64)], units: Units) ->
     });
     PLAIN.iter().fold(with, |text, (brace, stand_in)| text.replace(*stand_in, &brace.to_string()))
 }
+
+/// A rule: it looks at a study and says what there is to say.
+pub(crate) type Rule = fn(&Study, &mut Findings);
 
 /// What the rules have said so far.
 pub(crate) struct Findings<'a> {

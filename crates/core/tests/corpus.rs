@@ -1,6 +1,5 @@
 //! The corpus of plans in `corpus/`: every one is laid within the law, covered, and even where its rules ask for it.
 
-use fuoco_core::geometry::distance;
 use fuoco_core::job::{Job, Point};
 use fuoco_core::layout::audit::audit;
 use fuoco_core::layout::score::{Score, score};

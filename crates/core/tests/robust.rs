@@ -4,7 +4,7 @@
 use fuoco_core::design::Design;
 use fuoco_core::error::FieldError;
 use fuoco_core::heat_loss::{Cause, heat_loss};
-use fuoco_core::job::{Beyond, Job, Point, Room, Unheated};
+use fuoco_core::job::{Beyond, CheckedJob, Job, Point, Room, Unheated};
 use fuoco_core::layout::audit::audit;
 use fuoco_core::layout::lay_out;
 use fuoco_core::plan::Plan;
@@ -306,6 +306,7 @@ proptest! {
             walls[0].a
         };
         let before = plan::area(&job.rooms[0]);
+        let job = CheckedJob::new(job).expect("sound");
         match edit::split(&job, "a", at(from), at(to), wall, "b") {
             Err(FieldError { field, .. }) => prop_assert!(["from", "to"].contains(&field.as_str()), "{field}"),
             Ok(parted) => {

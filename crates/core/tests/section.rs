@@ -1,12 +1,12 @@
 //! The section solver against published formulas, an independent finite-element solution, and what must hold for any
 //! section.
 
+use fuoco_core::floor::validation::{iso_11855, reference, thick_slab, type_a, upside_down};
 use fuoco_core::floor::{self, Curve, Duty, Parts};
 use fuoco_core::library;
-use fuoco_core::section::field::{Around, picture};
+use fuoco_core::section::field::{Surroundings, picture};
 use fuoco_core::section::file::SectionFile;
 use fuoco_core::section::film::{Face, Mode};
-use fuoco_core::section::validation::{iso_11855, reference, thick_slab, type_a, upside_down};
 use fuoco_core::section::*;
 use proptest::prelude::*;
 use serde_json::json;
@@ -211,7 +211,7 @@ fn the_curve_is_the_solution_and_its_own_inverse() {
 #[test]
 fn the_picture_shows_the_same_heat() {
     for (name, section) in library_sections().into_iter().step_by(2) {
-        let around = Around { room_c: 20.0, below_c: 10.0, water_c: 40.0 };
+        let around = Surroundings { room_c: 20.0, below_c: 10.0, water_c: 40.0 };
         let p = picture(&section, &FILMS, &around, 1.0, 12).expect("draws");
         assert!(p.isotherms.len() >= 5, "{name}: {} isotherms", p.isotherms.len());
         assert!(p.isotherms.iter().all(|l| (10.0..40.0).contains(&l.value)), "{name}");

@@ -11,13 +11,10 @@ pub mod survey;
 pub mod water;
 
 use crate::error::FieldError;
-use crate::findings::{Finding, Findings};
+use crate::findings::{Finding, Findings, Rule};
 use crate::job::{self, CheckedJob, Job};
 use crate::ranges::TypeRanges;
 use crate::study::Study;
-
-/// A rule: it looks at a study and says what there is to say.
-pub(crate) type Rule = fn(&Study, &mut Findings);
 
 /// What a chapter gives to the whole.
 pub(crate) struct Chapter {
@@ -105,7 +102,6 @@ pub fn findings(study: &Study) -> Vec<Finding> {
 
 #[cfg(test)]
 mod tests {
-    use super::*;
     use crate::job::*;
     use crate::samples::{box_room, cabinet, job_of, manifold, window};
 

@@ -18,7 +18,7 @@ use crate::error::FieldError;
 use crate::findings::Finding;
 use crate::floor::remedy::Conflict;
 use crate::geometry::Point;
-use crate::heat_loss::losses::BuildingLoss;
+use crate::heat_loss::report::BuildingLoss;
 use crate::heat_loss::report::constructions;
 use crate::job::CheckedJob;
 use crate::study::Study;

@@ -7,7 +7,7 @@ use crate::check::{range, read};
 use crate::error::FieldError;
 use crate::flow;
 use crate::fluid;
-use crate::job::Fluid;
+use crate::water::part::Fluid;
 use serde::{Deserialize, Serialize};
 
 /// A section and the temperatures around it.

@@ -3,7 +3,7 @@
 
 use super::part::{BuildUp, TubeFrom};
 use crate::error::FieldError;
-use crate::heat_loss::construction::{Direction, air_layer};
+use crate::heat_loss::construction::{Direction, Materials, air_layer};
 use crate::heat_loss::part::Material;
 use crate::library::{Covering, CoveringKind, Tube};
 use crate::section::{self, Layer, Plate, Rib, Section, Wrap};
@@ -27,9 +27,6 @@ pub struct Parts<'a> {
     /// Insulation instead of the build-up's, m²K/W.
     pub insulation_m2k_w: Option<f64>,
 }
-
-/// Where a material is looked up.
-pub type Materials<'m> = dyn Fn(&str) -> Option<&'m Material> + 'm;
 
 /// A layer as it is drawn: what it is called, and where it lies below the finished surface, m.
 #[derive(Debug, Clone, PartialEq)]

@@ -1,8 +1,7 @@
 //! Whether each floor meets its room's load, and what fields in walls and ceilings do.
 
 use super::remedy::{Remedy, RemedyKind};
-use crate::chapters::Rule;
-use crate::findings::{Findings, Said, Severity, Station, Subject, plain};
+use crate::findings::{Findings, Rule, Said, Severity, Station, Subject, plain};
 use crate::geometry::distance;
 use crate::job::{Beyond, Floor, Room};
 use crate::library::{self, Covering};

@@ -223,7 +223,8 @@ fn field_remedy(
     let area = if wall { length * field.height_m } else { 0.8 * plan::area(room) };
     let taken = wanted.min(area);
     if wall {
-        field.width_m = (taken / field.height_m * 20.0).ceil() / 20.0;
+        // to the next 5 cm, but never beyond the wall
+        field.width_m = ((taken / field.height_m * 20.0).ceil() / 20.0).min((length * 20.0).floor() / 20.0);
     } else {
         field.width_m = (taken.sqrt() * 20.0).ceil() / 20.0;
         field.height_m = (taken / field.width_m * 20.0).ceil() / 20.0;

@@ -1,7 +1,7 @@
 //! Air through the rooms: leaks and windows, supply and extract of a ventilation, and what comes over from other rooms.
 
 use super::air;
-use super::losses::{Cause, Measure};
+use super::report::{Cause, Measure};
 use super::surfaces::{Conductance, Other, Reader};
 use crate::job::Beyond;
 use crate::plan::ceiling::Ceiling;

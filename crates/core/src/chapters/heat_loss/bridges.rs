@@ -1,6 +1,6 @@
 //! Thermal bridges: lengths read off the plan times ψ, and those that a room has of its own.
 
-use super::losses::{Cause, Measure};
+use super::report::{Cause, Measure};
 use super::surfaces::{Conductance, Other, Reader};
 use crate::job::{Beyond, Bridges, OpeningKind};
 use crate::plan::walls::{Behind, WallPiece};

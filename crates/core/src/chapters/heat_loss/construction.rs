@@ -8,11 +8,13 @@
 //! | f | share of a stud in its layer |
 
 use super::part::{Construction, ConstructionLayer, Material, Position};
-use crate::job::Job;
 use serde::{Deserialize, Serialize};
 
 /// Film outside, m²K/W.
 pub const FILM_OUTSIDE: f64 = 0.04;
+
+/// Where a material is looked up.
+pub type Materials<'m> = dyn Fn(&str) -> Option<&'m Material> + 'm;
 
 /// Which way heat flows through a part.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
@@ -141,18 +143,16 @@ fn layers_resistance<'a>(
 
 /// Transmittance of a construction, W/m²K, with heat flowing in `direction` to what is on the other `side`.
 ///
-/// A typed U is taken as it is. The job must have passed [`Job::check`]; an unknown material counts as no layer.
-pub fn u_value(job: &Job, construction: &Construction, direction: Direction, side: Side) -> f64 {
-    u_of(construction, direction, side, |id| job.material(id))
+/// A typed U is taken as it is. An unknown material counts as no layer.
+pub fn u_value(materials: &Materials, construction: &Construction, direction: Direction, side: Side) -> f64 {
+    u_of(construction, direction, side, materials)
 }
 
 /// Resistance of the layers alone, m²K/W; of a typed U what is left without its films.
-pub fn resistance(job: &Job, construction: &Construction, direction: Direction) -> f64 {
+pub fn resistance(materials: &Materials, construction: &Construction, direction: Direction) -> f64 {
     match construction.u {
         Some(u) => (1.0 / u - direction.film() - FILM_OUTSIDE).max(0.0),
-        None => {
-            layers_resistance(&construction.layers, direction, direction.film() + FILM_OUTSIDE, |id| job.material(id))
-        }
+        None => layers_resistance(&construction.layers, direction, direction.film() + FILM_OUTSIDE, materials),
     }
 }
 
@@ -211,7 +211,7 @@ mod tests {
     }
 
     fn u(c: &Construction, direction: Direction, side: Side) -> f64 {
-        u_value(&Job::new("x"), c, direction, side)
+        u_value(&crate::library::material, c, direction, side)
     }
 
     /// 15 mm gypsum plaster 0.4, 175 mm brick 0.5, 100 mm foam 0.035, 8 mm render 1.0:

@@ -1,7 +1,6 @@
 //! What the heat loss says against what was found on site.
 
-use crate::chapters::Rule;
-use crate::findings::{Findings, Said, Station, Subject};
+use crate::findings::{Findings, Rule, Said, Station, Subject};
 use crate::study::Study;
 use crate::units::Quantity as Q;
 

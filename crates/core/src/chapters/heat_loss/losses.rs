@@ -2,143 +2,12 @@
 //! room's loss, and the building its sum.
 
 use super::below::{self, Below};
-use super::savings::{self, Saving};
+use super::report::{BuildingLoss, CauseHeat, LossPart, OtherSide, RoomLoss};
+use super::savings;
 use super::surfaces::{self, Conductance, Other, Reading};
 use crate::job::Job;
 use crate::plan::Plan;
 use serde::{Deserialize, Serialize};
-
-/// What takes the heat.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum Cause {
-    /// Wall to the outside or the ground.
-    OutsideWall,
-    /// Window.
-    Window,
-    /// Door to the outside.
-    OutsideDoor,
-    /// Roof, or ceiling under an attic.
-    Roof,
-    /// Wall, ceiling or floor to another room or an unheated space.
-    Partition,
-    /// Floor to the ground, a crawl space or outdoors.
-    Floor,
-    /// Thermal bridge.
-    Bridge,
-    /// Infiltration.
-    Air,
-    /// Mechanical ventilation.
-    Ventilation,
-}
-
-/// What `amount` and `per_kelvin` of a part measure.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum Measure {
-    /// m² and W/m²K.
-    Area,
-    /// m and W/mK.
-    Length,
-    /// m³/h and Wh/m³K.
-    Air,
-}
-
-/// Which way a wall looks or a surface lies, for the words.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-#[allow(missing_docs)]
-pub enum OtherSide {
-    Outdoors,
-    Ground,
-    Room,
-    Unheated,
-    CrawlSpace,
-    Same,
-}
-
-/// One surface, or the air, and what it costs.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct LossPart {
-    /// What takes the heat.
-    pub cause: Cause,
-    /// What the two figures below measure.
-    pub measure: Measure,
-    /// Wall index, where it is a wall or an opening in one.
-    pub edge: Option<usize>,
-    /// The opening or the neighbour room, by id.
-    pub subject: Option<String>,
-    /// The construction, where there is one.
-    pub construction_id: Option<String>,
-    /// What is on the other side.
-    pub other: OtherSide,
-    /// Area, m²; length, m; for air the volume changed in an hour, m³.
-    pub amount: f64,
-    /// Transmittance with its surcharge, W/m²K or W/mK; for air the heat held by a cubic metre, Wh/m³K.
-    pub per_kelvin: f64,
-    /// Temperature of the other side, °C.
-    pub other_c: f64,
-    /// Room minus other side, K.
-    pub difference_k: f64,
-    /// Heat that leaves the room, W; negative where it comes in.
-    pub heat_w: f64,
-}
-
-/// A room's heat loss with its parts.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct RoomLoss {
-    /// The room.
-    pub room_id: String,
-    /// Whether it is heated; the parts of an unheated one balance.
-    pub heated: bool,
-    /// Wanted temperature, or what an unheated room finds, °C.
-    pub temperature_c: f64,
-    /// Volume of its air, m³.
-    pub volume_m3: f64,
-    /// Air changed with the outside by leaks and windows, per hour.
-    pub air_changes_per_h: f64,
-    /// All parts, in the order of the walls, then ceiling, floor, bridges, air.
-    pub parts: Vec<LossPart>,
-    /// Their sum, W; 0 for an unheated room.
-    pub heat_w: f64,
-    /// What would help most, the most helpful first.
-    pub savings: Vec<Saving>,
-}
-
-/// Heat by one cause over the building.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct CauseHeat {
-    /// What takes the heat.
-    pub cause: Cause,
-    /// Over all heated rooms, W. Heat between two heated rooms cancels.
-    pub heat_w: f64,
-}
-
-/// The building on the design day.
-#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct BuildingLoss {
-    /// Sum of the heated rooms, W.
-    pub heat_w: f64,
-    /// The same by cause.
-    pub causes: Vec<CauseHeat>,
-    /// Less heat for each kelvin that it is warmer outdoors, W/K: the slope of the load line.
-    pub w_per_k: f64,
-    /// Outdoor temperature at which the load line meets zero, °C.
-    pub zero_load_c: Option<f64>,
-    /// Characteristic dimension of the floor on ground, m.
-    pub ground_dimension_m: Option<f64>,
-    /// Transmittance to the ground of the unheated floor, or of the floor by its usual construction, W/m²K.
-    pub ground_u: Option<f64>,
-    /// What would help most over the building.
-    pub savings: Vec<Saving>,
-}
 
 /// Losses of all rooms and of the building.
 #[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
@@ -303,6 +172,7 @@ fn building(job: &Job, reading: &Reading, rooms: &[RoomLoss]) -> BuildingLoss {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::heat_loss::report::Cause;
     use crate::samples::{box_room, job_of, window};
 
     fn lost(job: &Job) -> HeatLoss {

@@ -23,4 +23,5 @@ use super::Chapter;
 
 pub(crate) const CHAPTER: Chapter = Chapter { check: check::check, ranges: &[part::RANGES], rules: findings::RULES };
 
-pub use losses::{BuildingLoss, Cause, CauseHeat, HeatLoss, LossPart, Measure, OtherSide, RoomLoss, heat_loss};
+pub use losses::{HeatLoss, heat_loss};
+pub use report::{BuildingLoss, Cause, CauseHeat, LossPart, Measure, OtherSide, RoomLoss, Saving};

@@ -2,11 +2,10 @@
 
 use super::construction::{self, Direction};
 use super::ground;
-use super::losses::{Cause, LossPart, OtherSide, RoomLoss};
+use super::report::{Cause, LossPart, OtherSide, RoomLoss, Saving};
 use crate::job::{Bridges, GroundMethod, Job, Position};
 use crate::library;
 use crate::units::Quantity;
-use serde::{Deserialize, Serialize};
 
 /// Air change of a tight house with ordinary airing, per hour, and through the leaks of one that is ventilated.
 const TIGHT_PER_H: f64 = 0.3;
@@ -15,18 +14,6 @@ const TIGHT_VENTILATED_PER_H: f64 = 0.1;
 const GOOD_RECOVERY: f64 = 0.8;
 /// Savings below this share of a room's loss are not worth a word.
 const LEAST_SHARE: f64 = 0.02;
-
-/// A measure and what it saves on the design day.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Saving {
-    /// The parts that would be better.
-    pub cause: Cause,
-    /// What they would become, by what it is.
-    pub measure: String,
-    /// Less heat, W.
-    pub heat_w: f64,
-}
 
 /// Good parts of the library to compare with.
 pub struct Good {

@@ -3,7 +3,7 @@
 
 use super::construction::{self, Direction, Side};
 use super::ground;
-use super::losses::{Cause, Measure};
+use super::report::{Cause, Measure};
 use crate::geometry;
 use crate::job::{Beyond, Bridges, Dimensions, GroundMethod, Job, Opening, OpeningKind, Room};
 use crate::plan::Plan;
@@ -87,7 +87,7 @@ pub(super) fn read(job: &Job, plan: &Plan) -> Reading {
     r.air();
     let ground_u = ground.map(|(b, depth)| {
         let c = job.construction(&job.envelope.floor_id);
-        let resistance = c.map_or(0.0, |c| construction::resistance(job, c, Direction::Downward));
+        let resistance = c.map_or(0.0, |c| construction::resistance(&|id| job.material(id), c, Direction::Downward));
         ground::slab_u(&job.envelope.ground, b, resistance, depth)
     });
     Reading { rooms: r.out, dimensions: r.dimensions, ground_dimension_m: ground.map(|g| g.0), ground_u }
@@ -95,7 +95,9 @@ pub(super) fn read(job: &Job, plan: &Plan) -> Reading {
 
 impl Reader<'_> {
     fn construction_u(&self, id: &str, direction: Direction, side: Side) -> f64 {
-        self.job.construction(id).map_or(0.0, |c| construction::u_value(self.job, c, direction, side))
+        self.job
+            .construction(id)
+            .map_or(0.0, |c| construction::u_value(&|id| self.job.material(id), c, direction, side))
     }
 
     pub fn push(&mut self, room: usize, c: Conductance) {
@@ -375,7 +377,9 @@ impl Reader<'_> {
 
     fn floor_resistance(&self, room: usize) -> f64 {
         let id = self.job.rooms[room].floor_id.as_ref().unwrap_or(&self.job.envelope.floor_id);
-        self.job.construction(id).map_or(0.0, |c| construction::resistance(self.job, c, Direction::Downward))
+        self.job
+            .construction(id)
+            .map_or(0.0, |c| construction::resistance(&|id| self.job.material(id), c, Direction::Downward))
     }
 
     /// Slopes, rooms upstairs, and what is left to the roof.

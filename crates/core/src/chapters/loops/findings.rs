@@ -1,7 +1,6 @@
 //! What could not be laid, what violates the layout rules, what the floors lack.
 
-use crate::chapters::Rule;
-use crate::findings::{Findings, Said, Severity, Station, Subject, SubjectKind, plain};
+use crate::findings::{Findings, Rule, Said, Severity, Station, Subject, SubjectKind, plain};
 use crate::job::Job;
 use crate::layout::audit::{Violation, ViolationKind};
 use crate::layout::task::Obstruction;
@@ -21,7 +20,6 @@ pub(super) const RULES: &[Rule] = &[
     warm_patches,
     other_manifolds,
     equal_loops,
-    caution,
 ];
 
 /// A room so far covered is heated, whatever of it is left.
@@ -467,20 +465,4 @@ fn equal_loops(study: &Study, out: &mut Findings) {
             );
         }
     }
-}
-
-/// The cautions that every job with loops carries.
-fn caution(study: &Study, out: &mut Findings) {
-    if study.coverage.is_empty() {
-        return;
-    }
-    out.say(
-        Said::note(
-            Station::Loops,
-            "caution.law",
-            Subject::job(),
-            "Figures are design aids. Follow local code and the manufacturer's instructions. Pressure-test before the pour and keep the gauge in sight; air under pressure stores energy. Limit the supply temperature so that nobody is scalded and no floor is harmed.",
-        )
-        .rule("Cautions that every job carries"),
-    );
 }

@@ -1,7 +1,6 @@
 //! What the survey itself leaves open: outlines, openings, keep-outs, levels, climate.
 
-use crate::chapters::Rule;
-use crate::findings::{Findings, Said, Station, Subject, SubjectKind, plain};
+use crate::findings::{Findings, Rule, Said, Station, Subject, SubjectKind, plain};
 use crate::geometry::midpoint;
 use crate::geometry::outline::within;
 use crate::geometry::polygon::shared_area;

@@ -1,11 +1,10 @@
 //! What the water's figures say.
 
-use crate::chapters::Rule;
-use crate::findings::{Findings, Said, Station, Subject, SubjectKind, plain};
+use crate::findings::{Findings, Rule, Said, Station, Subject, SubjectKind, plain};
 use crate::study::Study;
 use crate::units::Quantity as Q;
 
-pub(super) const RULES: &[Rule] = &[in_series, pressure_drop, fast, slow, temperature_drop, supply];
+pub(super) const RULES: &[Rule] = &[in_series, pressure_drop, fast, slow, temperature_drop, supply, caution];
 
 /// A room in series with another gets so much more than it needs before that is told.
 const MUCH: f64 = 1.4;
@@ -140,5 +139,21 @@ fn supply(study: &Study, out: &mut Findings) {
             "House rules: temperature drop {} in the governing room",
             out.show(Q::Difference, job.rules.temperature_drop_k)
         )),
+    );
+}
+
+/// The cautions that every job with loops carries.
+fn caution(study: &Study, out: &mut Findings) {
+    if study.coverage.is_empty() {
+        return;
+    }
+    out.say(
+        Said::note(
+            Station::Loops,
+            "caution.law",
+            Subject::job(),
+            "Figures are design aids. Follow local code and the manufacturer's instructions. Pressure-test before the pour and keep the gauge in sight; air under pressure stores energy. Limit the supply temperature so that nobody is scalded and no floor is harmed.",
+        )
+        .rule("Cautions that every job carries"),
     );
 }
