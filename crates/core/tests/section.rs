@@ -4,9 +4,9 @@
 use fuoco_core::floor::validation::{iso_11855, reference, thick_slab, type_a, upside_down};
 use fuoco_core::floor::{self, Curve, Duty, Parts};
 use fuoco_core::library;
-use fuoco_core::section::field::{Surroundings, picture};
 use fuoco_core::section::file::SectionFile;
 use fuoco_core::section::film::{Face, Mode};
+use fuoco_core::section::isotherms::{Surroundings, picture};
 use fuoco_core::section::*;
 use proptest::prelude::*;
 use serde_json::json;
@@ -328,7 +328,7 @@ proptest! {
         let section = Section {
             spacing_m,
             layers: layers.iter().map(layer).collect(),
-            tube: Tube { od_m, wall_m: 0.12 * od_m, conductivity_w_mk: 0.35, axis_depth_m: depth * height },
+            tube: SectionTube { od_m, wall_m: 0.12 * od_m, conductivity_w_mk: 0.35, axis_depth_m: depth * height },
             plate: plate.map(|(d, thickness_m, w, wrap, contact_w_m2k)| Plate {
                 depth_m: d * height,
                 thickness_m,

@@ -58,7 +58,7 @@ const MOST_LINES: usize = 400;
 
 /// A piece of floor for one loop.
 #[derive(Debug, Clone)]
-pub struct Patch {
+pub struct LoopFloor {
     /// Corners, anticlockwise.
     pub outline: Vec<Point>,
     /// Distance of the first line from each side, m.
@@ -88,7 +88,7 @@ pub struct Filled {
     pub tight: usize,
 }
 
-impl Patch {
+impl LoopFloor {
     /// Depth of line `j` from each side.
     fn depths(&self, j: usize, stretch: f64) -> Vec<f64> {
         self.first_m
@@ -163,7 +163,7 @@ impl Patch {
             .iter()
             .min_by(|a, b| Around::new(a).nearest(gate).1.total_cmp(&Around::new(b).nearest(gate).1))?
             .clone();
-        let mut body = Body { lines, width: self.core_m * stretch, radius: self.radius_m, parts: vec![] };
+        let mut body = LinkedBands { lines, width: self.core_m * stretch, radius: self.radius_m, parts: vec![] };
         let around = Around::new(&first);
         let (at, _) = around.nearest(gate);
         body.track(0, &first, at, turn);
@@ -314,7 +314,7 @@ fn keeps_gap(route: &[Point], from: usize, to: usize, gap: f64) -> bool {
 }
 
 /// Tracks and links, as they are put together.
-struct Body<'a> {
+struct LinkedBands<'a> {
     /// Parts of the lines at each depth.
     lines: &'a [Vec<Vec<Point>>],
     width: f64,
@@ -322,7 +322,7 @@ struct Body<'a> {
     parts: Vec<Polygon>,
 }
 
-impl Body<'_> {
+impl LinkedBands<'_> {
     fn inside(&self, level: usize, outer: &[Point]) -> Vec<&'_ Vec<Point>> {
         let parts = self.lines.get(level).map_or(&[][..], |l| l);
         parts.iter().filter(|p| within(outer, middle_of_side(p))).collect()
@@ -437,9 +437,9 @@ mod tests {
     use super::*;
     use crate::geometry::segment::to_segment;
 
-    fn patch(outline: Vec<Point>, core_m: f64) -> Patch {
+    fn patch(outline: Vec<Point>, core_m: f64) -> LoopFloor {
         let n = outline.len();
-        Patch {
+        LoopFloor {
             outline,
             first_m: vec![0.1; n],
             outside: vec![false; n],
@@ -505,7 +505,7 @@ mod tests {
         room.edge_m = 0.15;
         room.outside[2] = true;
         assert_eq!(room.depths(2, 1.0), [0.7, 0.7, 0.4, 0.7]);
-        let tube = |p: &Patch| {
+        let tube = |p: &LoopFloor| {
             super::super::curve::length(&bend(&p.fill([2.0, 0.0], [&[], &[]], &[]).expect("filled").route, 0.08, 0.08))
         };
         let banded = tube(&room);

@@ -20,7 +20,7 @@ const MOST_MOVES: usize = 300;
 
 /// How a tree grows.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub enum Tree {
+pub enum Growth {
     /// Along the wall round and round: supply beside return.
     Spiral {
         /// Keeps the wall on the left, else on the right.
@@ -359,11 +359,11 @@ impl Links {
 }
 
 /// Grows a tree over the cells of `piece` that hang together with `root`.
-pub fn grow(lattice: &Lattice, owner: &[Option<usize>], piece: usize, root: Cell, tree: Tree) -> Links {
+pub fn grow(lattice: &Lattice, owner: &[Option<usize>], piece: usize, root: Cell, tree: Growth) -> Links {
     let mine = |c: Cell| owner[lattice.index(c)] == Some(piece);
     let mut links = Links::new(lattice);
     match tree {
-        Tree::Spiral { left_hand } => {
+        Growth::Spiral { left_hand } => {
             let mut seen = vec![false; owner.len()];
             seen[lattice.index(root)] = true;
             let mut stack = vec![(root, 1usize)];
@@ -385,13 +385,13 @@ pub fn grow(lattice: &Lattice, owner: &[Option<usize>], piece: usize, root: Cell
                 }
             }
         }
-        Tree::Comb { .. } | Tree::Zigzag { .. } => {
-            let (Tree::Comb { upright, .. } | Tree::Zigzag { upright, .. }) = tree else { return links };
+        Growth::Comb { .. } | Growth::Zigzag { .. } => {
+            let (Growth::Comb { upright, .. } | Growth::Zigzag { upright, .. }) = tree else { return links };
             // at which end a band is joined to the next
             let low = |band: usize| match tree {
-                Tree::Zigzag { even_low, .. } => even_low == band.is_multiple_of(2),
-                Tree::Comb { spine_low, .. } => spine_low,
-                Tree::Spiral { .. } => true,
+                Growth::Zigzag { even_low, .. } => even_low == band.is_multiple_of(2),
+                Growth::Comb { spine_low, .. } => spine_low,
+                Growth::Spiral { .. } => true,
             };
             let finger = usize::from(upright);
             let mut steps: Vec<(usize, Cell, Cell)> = Vec::new();
@@ -510,10 +510,10 @@ mod tests {
         let lattice = room(&HALL);
         let owner: Vec<Option<usize>> = vec![Some(0); lattice.columns() * lattice.rows()];
         for tree in [
-            Tree::Spiral { left_hand: true },
-            Tree::Spiral { left_hand: false },
-            Tree::Comb { upright: true, spine_low: true },
-            Tree::Comb { upright: false, spine_low: false },
+            Growth::Spiral { left_hand: true },
+            Growth::Spiral { left_hand: false },
+            Growth::Comb { upright: true, spine_low: true },
+            Growth::Comb { upright: false, spine_low: false },
         ] {
             let links = grow(&lattice, &owner, 0, (3, 0), tree);
             let path = outline(&lattice, &links, (3, 0));

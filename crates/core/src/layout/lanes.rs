@@ -4,6 +4,7 @@
 use super::lattice::Stop;
 use super::region::Frame;
 use super::task::{Exit, Obstruction, RoomTask};
+use crate::geometry::distance;
 use crate::geometry::segment::foot;
 use crate::job::Point;
 
@@ -163,7 +164,7 @@ pub(super) struct Hugged {
 
 /// The lanes on one side of the entry, in the order in which they leave by doors.
 #[derive(Debug, Clone, Default)]
-pub(super) struct Side {
+pub(super) struct LaneSide {
     /// Exits, nearest first.
     pub exits: Vec<usize>,
     /// For each lane whether it is tied to the next: one tube from its door to the next one's.
@@ -173,7 +174,7 @@ pub(super) struct Side {
     pub inner: Option<(f64, f64)>,
 }
 
-impl Side {
+impl LaneSide {
     /// Lanes that come from the entry.
     pub fn entering(&self) -> usize {
         self.tied.len() - 2 * self.tied.iter().filter(|t| **t).count()
@@ -189,8 +190,8 @@ pub(super) fn hug_both(
     outline: &[Point],
     entry_y: f64,
     frame: &Frame,
-    left: &Side,
-    right: &Side,
+    left: &LaneSide,
+    right: &LaneSide,
     places: &[f64],
 ) -> Result<(Hugged, Hugged), Obstruction> {
     let flip = |p: Point| [-p[0], p[1]];
@@ -223,7 +224,7 @@ pub(super) fn hug_both(
     let mirrored: Vec<Point> = outline.iter().rev().map(|&p| flip(p)).collect();
     let left_ends: Vec<Point> = ends(&left.exits, false).into_iter().map(flip).collect();
     let left_starts: Vec<f64> = places.iter().take(left.entering()).map(|x| -x).collect();
-    let side = Side { inner: left.inner.map(|(x, y)| (-x, y)), ..left.clone() };
+    let side = LaneSide { inner: left.inner.map(|(x, y)| (-x, y)), ..left.clone() };
     let mut l = hug(task, &mirrored, entry_y, &side, &left_starts, &left_ends)?;
     for path in &mut l.paths {
         path.iter_mut().for_each(|p| *p = flip(*p));
@@ -234,13 +235,107 @@ pub(super) fn hug_both(
     Ok((l, r))
 }
 
+/// The way of one side's lanes along the walls, anticlockwise from the entry's.
+struct Course<'a> {
+    task: &'a RoomTask<'a>,
+    outline: &'a [Point],
+    entry_y: f64,
+    side: &'a LaneSide,
+    /// The wall of the entry.
+    first: usize,
+    /// How many walls on each lane leaves.
+    steps: Vec<usize>,
+}
+
+impl<'a> Course<'a> {
+    fn new(
+        task: &'a RoomTask<'a>,
+        outline: &'a [Point],
+        entry_y: f64,
+        side: &'a LaneSide,
+        starts: &[f64],
+        ends: &[Point],
+    ) -> Result<Course<'a>, Obstruction> {
+        let on = |p: Point| wall_of(outline, p).ok_or(Obstruction::NoWayThrough);
+        let bottom = starts.first().copied().or(side.inner.map(|i| i.0));
+        // where all are tied to each other any wall will do to count from
+        let first = on(bottom.map_or(ends[0], |x| [x, entry_y]))?;
+        let n = outline.len();
+        let steps = ends.iter().map(|&e| on(e).map(|w| (w + n - first) % n)).collect::<Result<_, _>>()?;
+        Ok(Course { task, outline, entry_y, side, first, steps })
+    }
+
+    /// Where wall `i` starts.
+    fn corner(&self, i: usize) -> Point {
+        self.outline[(self.first + i) % self.outline.len()]
+    }
+
+    fn direction(&self, i: usize) -> Point {
+        let (a, b) = (self.corner(i), self.corner(i + 1));
+        let l = distance(a, b);
+        [(b[0] - a[0]) / l, (b[1] - a[1]) / l]
+    }
+
+    /// Whether lane `k` runs along wall `i`: a tied tube does from door to door only.
+    fn runs(&self, k: usize, i: usize) -> bool {
+        !self.side.tied[k] && i <= self.steps[k] && (!self.side.second(k) || i >= self.steps[k - 1])
+    }
+
+    /// A point of the line on which lane `k` runs along wall `i`.
+    fn line(&self, k: usize, i: usize) -> Point {
+        let rank = (0..k).filter(|&j| self.runs(j, i)).count();
+        let inner = self.side.inner.filter(|_| i == 0 && k + 1 == self.steps.len());
+        let least = inner.map_or(0.0, |(_, y)| y - self.entry_y);
+        let depth = (self.task.wall_clearance_m + self.task.lane_m * rank as f64).max(least);
+        let (a, d) = (self.corner(i), self.direction(i));
+        [a[0] - d[1] * depth, a[1] + d[0] * depth]
+    }
+
+    /// The foot of a point on that line.
+    fn on_line(&self, p: Point, k: usize, i: usize) -> Point {
+        let (o, d) = (self.line(k, i), self.direction(i));
+        foot(p, o, [o[0] + d[0], o[1] + d[1]])
+    }
+
+    /// Where lane `k` goes from wall `i` to the next.
+    fn turn(&self, k: usize, i: usize) -> Point {
+        let (d, e) = (self.direction(i), self.direction(i + 1));
+        let cross = d[0] * e[1] - d[1] * e[0];
+        if cross.abs() < 1e-3 {
+            // walls in line: straight across from where the next one begins
+            return self.on_line(self.corner(i + 1), k, i);
+        }
+        let (o, q) = (self.line(k, i), self.line(k, i + 1));
+        let s = ((q[0] - o[0]) * e[1] - (q[1] - o[1]) * e[0]) / cross;
+        [o[0] + d[0] * s, o[1] + d[1] * s]
+    }
+
+    /// The strips along walls that run along an axis: beyond the innermost lane of each the field may begin. `run`: how far
+    /// lanes run along each wall, m.
+    fn strips(&self, run: &[f64]) -> Vec<Strip> {
+        let strip = |(i, run): (usize, &f64)| {
+            let k = (0..self.steps.len()).rev().find(|&k| self.runs(k, i))?;
+            let d = self.direction(i);
+            let axis = usize::from(d[0].abs() > 0.5);
+            if d[1 - axis].abs() < 1.0 - 1e-9 {
+                return None;
+            }
+            let sign = if axis == 1 { d[0] } else { -d[1] };
+            let wall_m = distance(self.corner(i), self.corner(i + 1));
+            let stop = Stop { at: self.line(k, i)[axis] + sign * 0.7 * self.task.core_m, opens: sign > 0.0 };
+            Some(Strip { axis, stop, share: run / wall_m })
+        };
+        run.iter().enumerate().filter_map(strip).collect()
+    }
+}
+
 /// Lanes from `starts` on the bottom wall, along the walls anticlockwise, to `ends` on walls; lane 0 runs next to
 /// the wall and leaves first.
 fn hug(
     task: &RoomTask,
     outline: &[Point],
     entry_y: f64,
-    side: &Side,
+    side: &LaneSide,
     starts: &[f64],
     ends: &[Point],
 ) -> Result<Hugged, Obstruction> {
@@ -249,35 +344,8 @@ fn hug(
     if m == 0 {
         return Ok(out);
     }
-    let n = outline.len();
-    let bottom = starts.first().copied().or(side.inner.map(|i| i.0));
-    let first = match bottom {
-        Some(x) => wall_of(outline, [x, entry_y]).ok_or(Obstruction::NoWayThrough)?,
-        // all are tied to each other: any wall will do to count from
-        None => wall_of(outline, ends[0]).ok_or(Obstruction::NoWayThrough)?,
-    };
-    let steps: Vec<usize> = ends
-        .iter()
-        .map(|&e| wall_of(outline, e).map(|w| (w + n - first) % n).ok_or(Obstruction::NoWayThrough))
-        .collect::<Result<_, _>>()?;
-    let longest = *steps.iter().max().unwrap_or(&0);
-    let direction = |i: usize| {
-        let (a, b) = (outline[(first + i) % n], outline[(first + i + 1) % n]);
-        let l = crate::geometry::distance(a, b);
-        [(b[0] - a[0]) / l, (b[1] - a[1]) / l]
-    };
-    // a tied tube runs along the walls from door to door only
-    let runs = |k: usize, i: usize| !side.tied[k] && i <= steps[k] && (!side.second(k) || i >= steps[k - 1]);
-    // the line on which lane k runs along wall i: a point of it
-    let depth = |k: usize, i: usize| {
-        let rank = (0..k).filter(|&j| runs(j, i)).count();
-        let least = side.inner.filter(|_| i == 0 && k + 1 == m).map_or(0.0, |(_, y)| y - entry_y);
-        (task.wall_clearance_m + task.lane_m * rank as f64).max(least)
-    };
-    let line = |k: usize, i: usize| {
-        let (a, d, depth) = (outline[(first + i) % n], direction(i), depth(k, i));
-        [a[0] - d[1] * depth, a[1] + d[0] * depth]
-    };
+    let course = Course::new(task, outline, entry_y, side, starts, ends)?;
+    let longest = *course.steps.iter().max().unwrap_or(&0);
     let mut run = vec![0.0f64; longest + 1];
     let mut starts = starts.iter();
     for k in 0..m {
@@ -285,38 +353,22 @@ fn hug(
             out.paths.push(vec![]);
             continue;
         }
-        let on_line = |p: Point, i: usize| {
-            let (o, d) = (line(k, i), direction(i));
-            foot(p, o, [o[0] + d[0], o[1] + d[1]])
-        };
         let inner = side.inner.filter(|_| k + 1 == m && !side.second(k));
         let (mut path, from) = if side.second(k) {
-            (vec![ends[k - 1]], steps[k - 1])
+            (vec![ends[k - 1]], course.steps[k - 1])
         } else {
             let start = [*starts.next().ok_or(Obstruction::NoWayThrough)?, entry_y];
             (if inner.is_some() { vec![] } else { vec![start] }, 0)
         };
         let mut at = match (inner, path.first()) {
-            (Some((x, _)), _) => [x, line(k, 0)[1]],
-            (None, Some(&start)) if from == 0 && !side.second(k) => [start[0], line(k, 0)[1]],
-            (None, start) => on_line(start.copied().unwrap_or_default(), from),
+            (Some((x, _)), _) => [x, course.line(k, 0)[1]],
+            (None, Some(&start)) if from == 0 && !side.second(k) => [start[0], course.line(k, 0)[1]],
+            (None, start) => course.on_line(start.copied().unwrap_or_default(), k, from),
         };
         path.push(at);
-        for i in from..=steps[k] {
-            let d = direction(i);
-            let next = if i == steps[k] {
-                on_line(ends[k], i)
-            } else {
-                let (e, o, q) = (direction(i + 1), line(k, i), line(k, i + 1));
-                let cross = d[0] * e[1] - d[1] * e[0];
-                if cross.abs() < 1e-3 {
-                    // walls in line: straight across from where the next one begins
-                    on_line(outline[(first + i + 1) % n], i)
-                } else {
-                    let s = ((q[0] - o[0]) * e[1] - (q[1] - o[1]) * e[0]) / cross;
-                    [o[0] + d[0] * s, o[1] + d[1] * s]
-                }
-            };
+        for i in from..=course.steps[k] {
+            let d = course.direction(i);
+            let next = if i == course.steps[k] { course.on_line(ends[k], k, i) } else { course.turn(k, i) };
             let forward = (next[0] - at[0]) * d[0] + (next[1] - at[1]) * d[1];
             if forward < -1e-6 && i > 0 {
                 return Err(Obstruction::NoWayThrough);
@@ -328,18 +380,6 @@ fn hug(
         path.push(ends[k]);
         out.paths.push(path);
     }
-    // beyond the innermost lane of each wall that runs along an axis the field may begin
-    for (i, run) in run.iter().enumerate() {
-        let Some(k) = (0..m).rev().find(|&k| runs(k, i)) else { continue };
-        let d = direction(i);
-        let axis = usize::from(d[0].abs() > 0.5);
-        if d[1 - axis].abs() < 1.0 - 1e-9 {
-            continue;
-        }
-        let sign = if axis == 1 { d[0] } else { -d[1] };
-        let wall_m = crate::geometry::distance(outline[(first + i) % n], outline[(first + i + 1) % n]);
-        let stop = Stop { at: line(k, i)[axis] + sign * 0.7 * task.core_m, opens: sign > 0.0 };
-        out.strips.push(Strip { axis, stop, share: run / wall_m });
-    }
+    out.strips = course.strips(&run);
     Ok(out)
 }

@@ -8,7 +8,7 @@
 use super::lanes::{Strip, beside_corners, hug_both, packed, pitch, sides, wall_of};
 use super::region::{Frame, Region};
 use super::task::{Chain, Obstruction, Own, RoomRoute, RoomTask};
-use super::tie::{self, Tube};
+use super::tie::{self, RoutedTube};
 use super::{skew, square};
 use crate::geometry::distance;
 use crate::geometry::outline::to_sides;
@@ -98,6 +98,89 @@ fn on_lattice(
     best
 }
 
+/// The floor of a room that is left to its own loops, with all that lies round it (frame coordinates).
+struct OwnFloor<'a> {
+    task: &'a RoomTask<'a>,
+    frame: &'a Frame,
+    base: &'a Region,
+    region: &'a Region,
+    strips: &'a [Strip],
+    lanes: &'a [&'a [Point]],
+    middle: Point,
+    opening: (f64, f64),
+    passing: (usize, usize),
+}
+
+impl OwnFloor<'_> {
+    fn value(&self, own: &Result<Own, Obstruction>) -> f64 {
+        own.as_ref().map_or(f64::MIN, |o| filled(self.task, self.frame, o, self.lanes))
+    }
+
+    /// The room's own loops: on the lattice, or along its walls, whatever fills the floor better.
+    fn loops(&self) -> Result<Own, Obstruction> {
+        let task = self.task;
+        let bound = task.lattice.is_some() && self.frame.is_level();
+        if self.region.square || bound || task.loops > skew::MOST_SLICES {
+            return self.on_lattice();
+        }
+        let along_walls =
+            skew::own_loops(task, self.frame, self.region, self.lanes, self.middle, self.opening, self.passing);
+        // what stands in the way may leave little of the slices: then rather steps along the slanting walls
+        better(along_walls, || self.on_lattice(), |o| self.value(o))
+    }
+
+    fn on_lattice(&self) -> Result<Own, Obstruction> {
+        let lay = |task: &RoomTask| {
+            on_lattice(
+                self.strips,
+                |o| self.value(o),
+                |strips| {
+                    let (base, region) = (self.base, self.region);
+                    square::own_loops(task, self.frame, base, region, strips, self.middle, self.opening, self.passing)
+                },
+            )
+        };
+        let first = lay(self.task);
+        if self.region.square || self.task.pattern != Pattern::Auto {
+            return first;
+        }
+        // fingers reach slanting walls better than rings
+        better(first, || lay(&RoomTask { pattern: Pattern::Serpentine, ..self.task.clone() }), |o| self.value(o))
+    }
+}
+
+/// The middle of the entry, moved out of the very corner where a manifold hangs there.
+fn off_the_corner(task: &RoomTask, frame: &Frame, mut middle: Point) -> Point {
+    let walls: Vec<Point> = task.room.outline.iter().map(|&p| frame.local(p)).collect();
+    if let Some(i) = wall_of(&walls, middle).filter(|_| task.entry.manifold) {
+        let (a, b) = (walls[i][0], walls[(i + 1) % walls.len()][0]);
+        if (a - b).abs() > 0.1 {
+            middle[0] = middle[0].clamp(a.min(b) + 0.02, a.max(b) - 0.02);
+        }
+    }
+    middle
+}
+
+/// Takes the floor beside a stretch of tube that lies already.
+fn block(region: &mut Region, w: &[Point; 2], half_m: f64) {
+    // the lattice keeps rectangles free: of a slanting stretch many small ones
+    let along = (w[0][0] - w[1][0]).abs() < 1e-3 || (w[0][1] - w[1][1]).abs() < 1e-3;
+    let n = if along { 1.0 } else { (distance(w[0], w[1]) / 0.05).ceil().max(1.0) };
+    let at = |k: f64| [0, 1].map(|i| w[0][i] + (w[1][i] - w[0][i]) * k / n);
+    for k in 0..n as usize {
+        region.block(at(k as f64), at(k as f64 + 1.0), half_m);
+    }
+}
+
+/// Whether the own lanes come too near to passing ones beyond the entry.
+fn crossed(task: &RoomTask, own: &Own, passing: [&[Vec<Point>]; 2], entry_y: f64) -> bool {
+    let passing = || passing.iter().flat_map(|p| p.iter()).flat_map(|p| p.windows(2));
+    let past_entry = |w: &[Point]| w[0][1].max(w[1][1]) > entry_y + task.wall_clearance_m;
+    let least = 0.8 * task.gap_m.min(task.lane_m);
+    let own = own.lanes.iter().flat_map(|(_, p)| p.windows(2)).filter(|w| past_entry(w));
+    own.into_iter().any(|w| passing().any(|v| between_segments(w[0], w[1], v[0], v[1]) < least))
+}
+
 /// Routes a room. On an obstruction of the room's own field the lanes to rooms behind are still routed, and the
 /// obstruction is returned beside them.
 ///
@@ -107,15 +190,7 @@ pub fn route(task: RoomTask) -> Result<(RoomRoute, Option<Obstruction>), Obstruc
     let frame = Frame::new(task.entry.inward);
     let ends = task.entry.ends.map(|p| frame.local(p));
     let (w0, w1) = (ends[0][0].min(ends[1][0]), ends[0][0].max(ends[1][0]));
-    let mut middle = [(w0 + w1) / 2.0, ends[0][1]];
-    let walls: Vec<Point> = task.room.outline.iter().map(|&p| frame.local(p)).collect();
-    if let Some(i) = wall_of(&walls, middle).filter(|_| task.entry.manifold) {
-        // a manifold in the very corner
-        let (a, b) = (walls[i][0], walls[(i + 1) % walls.len()][0]);
-        if (a - b).abs() > 0.1 {
-            middle[0] = middle[0].clamp(a.min(b) + 0.02, a.max(b) - 0.02);
-        }
-    }
+    let middle = off_the_corner(&task, &frame, [(w0 + w1) / 2.0, ends[0][1]]);
     let mut region =
         Region::new(&task.room.outline, &task.room.keep_outs, &frame, middle, task.wall_clearance_m, task.bulge_m)
             .ok_or(Obstruction::EntryBlocked)?;
@@ -148,45 +223,22 @@ pub fn route(task: RoomTask) -> Result<(RoomRoute, Option<Obstruction>), Obstruc
     }
 
     let taken: Vec<[Point; 2]> = task.taken.iter().map(|w| w.map(|p| frame.local(p))).collect();
-    for w in &taken {
-        // the lattice keeps rectangles free: of a slanting stretch many small ones
-        let along = (w[0][0] - w[1][0]).abs() < 1e-3 || (w[0][1] - w[1][1]).abs() < 1e-3;
-        let n = if along { 1.0 } else { (distance(w[0], w[1]) / 0.05).ceil().max(1.0) };
-        let at = |k: f64| [0, 1].map(|i| w[0][i] + (w[1][i] - w[0][i]) * k / n);
-        for k in 0..n as usize {
-            region.block(at(k as f64), at(k as f64 + 1.0), 0.7 * task.core_m);
-        }
-    }
+    taken.iter().for_each(|w| block(&mut region, w, 0.7 * task.core_m));
 
-    let own = if task.loops == 0 {
-        None
-    } else {
-        let (opening, passing) = ((w0, w1), (left_n, right_n));
-        let bound = task.lattice.is_some() && frame.is_level();
-        let lain = taken.iter().map(|w| w.as_slice());
-        let lanes: Vec<&[Point]> = l.paths.iter().chain(&r.paths).map(Vec::as_slice).chain(lain).collect();
-        let value = |o: &Result<Own, Obstruction>| o.as_ref().map_or(f64::MIN, |o| filled(&task, &frame, o, &lanes));
-        let on_lattice = || {
-            let lay = |task: &RoomTask| {
-                on_lattice(&strips, value, |strips| {
-                    square::own_loops(task, &frame, &base, &region, strips, middle, opening, passing)
-                })
-            };
-            let first = lay(&task);
-            if region.square || task.pattern != Pattern::Auto {
-                return first;
-            }
-            // fingers reach slanting walls better than rings
-            better(first, || lay(&RoomTask { pattern: Pattern::Serpentine, ..task.clone() }), value)
-        };
-        let along_walls = || skew::own_loops(&task, &frame, &region, &lanes, middle, opening, passing);
-        Some(if region.square || bound || task.loops > skew::MOST_SLICES {
-            on_lattice()
-        } else {
-            // what stands in the way may leave little of the slices: then rather steps along the slanting walls
-            better(along_walls(), on_lattice, value)
-        })
+    let lain = taken.iter().map(|w| w.as_slice());
+    let lanes: Vec<&[Point]> = l.paths.iter().chain(&r.paths).map(Vec::as_slice).chain(lain).collect();
+    let floor = OwnFloor {
+        task: &task,
+        frame: &frame,
+        base: &base,
+        region: &region,
+        strips: &strips,
+        lanes: &lanes,
+        middle,
+        opening: (w0, w1),
+        passing: (left_n, right_n),
     };
+    let own = (task.loops > 0).then(|| floor.loops());
     let (places, own, trouble) = match own {
         Some(Ok(o)) => (o.entry.clone(), Some(o), None),
         Some(Err(o)) => (packed(middle[0], pitch, left_n + right_n), None, Some(o)),
@@ -196,35 +248,30 @@ pub fn route(task: RoomTask) -> Result<(RoomRoute, Option<Obstruction>), Obstruc
     let ties = ties.meet(&mut left, &mut right, own.as_ref(), (&l, &r), middle[0]);
     let (l, r) = hug_both(&task, &base.outline, entry_y, &frame, &left, &right, &places)?;
     // beside tubes that lie there already passing lanes may not run as the own ones reckon: rather none than a crossing
-    let crossed = |o: &Own| {
-        let passing = || l.paths.iter().chain(&r.paths).flat_map(|p| p.windows(2));
-        let past_entry = |w: &[Point]| w[0][1].max(w[1][1]) > entry_y + task.wall_clearance_m;
-        let own = o.lanes.iter().flat_map(|(_, p)| p.windows(2));
-        own.filter(|w| past_entry(w))
-            .any(|w| passing().any(|v| between_segments(w[0], w[1], v[0], v[1]) < 0.8 * task.gap_m.min(task.lane_m)))
-    };
     let (own, trouble) = match own {
-        Some(o) if !task.taken.is_empty() && crossed(&o) => (None, Some(Obstruction::NoWayThrough)),
+        Some(o) if !task.taken.is_empty() && crossed(&task, &o, [&l.paths, &r.paths], entry_y) => {
+            (None, Some(Obstruction::NoWayThrough))
+        }
         own => (own, trouble),
     };
     let global = |points: &[Point]| -> Vec<Point> { points.iter().map(|&p| frame.global(p)).collect() };
     // all from left to right: on the right the walls are hugged from the outermost lane inwards
-    let mut tubes: Vec<Tube> = Vec::new();
+    let mut tubes: Vec<RoutedTube> = Vec::new();
     let mut chains: Vec<Chain> = Vec::new();
     let pass = |exits: &[usize],
                 ways: &mut dyn Iterator<Item = &Vec<Point>>,
-                tubes: &mut Vec<Tube>,
+                tubes: &mut Vec<RoutedTube>,
                 chains: &mut Vec<Chain>| {
         for route in exits.iter().map(|&e| &task.exits[e].route) {
             for (l, way) in route.lanes.iter().zip(&mut *ways) {
-                tubes.push(Tube { lane: l.lane, way: global(way), beyond: l.points.clone() });
+                tubes.push(RoutedTube { lane: l.lane, way: global(way), beyond: l.points.clone() });
             }
             chains.extend(route.chains.iter().cloned());
         }
     };
     pass(&left.exits, &mut l.paths.iter(), &mut tubes, &mut chains);
     for o in own.iter() {
-        tubes.extend(o.lanes.iter().map(|(lane, p)| Tube { lane: *lane, way: global(p), beyond: vec![] }));
+        tubes.extend(o.lanes.iter().map(|(lane, p)| RoutedTube { lane: *lane, way: global(p), beyond: vec![] }));
         chains.extend(o.fields.iter().map(|(key, p)| Chain::of(*key, global(p))));
     }
     let inner_first: Vec<usize> = right.exits.iter().rev().copied().collect();

@@ -1,7 +1,7 @@
 //! A room's own loops where not all is at right angles: the floor is cut into slices that spread from the entry, and
 //! each slice is filled along its contour.
 
-use super::contour::Patch;
+use super::contour::LoopFloor;
 use super::lanes::{Fan, entry_places};
 use super::region::{Frame, Region};
 use super::task::{Lane, LoopKey, Obstruction, Own, RoomTask};
@@ -93,7 +93,7 @@ pub(super) fn own_loops(
         };
         let first_m = sides(&outline).map(|(a, b)| if is_seam(a, b) { width / 2.0 } else { c }).collect();
         let cold = sides(&outline).map(|(a, b)| !is_seam(a, b) && on_outside(a, b)).collect();
-        let patch = Patch {
+        let patch = LoopFloor {
             outline,
             first_m,
             outside: cold,

@@ -1,6 +1,6 @@
 //! A room's own loops on a lattice: columns before the entry take them in, pieces of cells are drawn as loops.
 
-use super::fill::{self, Tree};
+use super::fill::{self, Growth};
 use super::lanes::{Fan, JAMB_M, Strip, entry_places};
 use super::lattice::{self, Cell, Lattice, Spacing, Stop, lines};
 use super::region::{Frame, Rect, Region};
@@ -367,8 +367,8 @@ fn tree(
     root: Cell,
     left: usize,
     outside: &[[Point; 2]],
-) -> Tree {
-    let spiral = Tree::Spiral { left_hand: piece <= left };
+) -> Growth {
+    let spiral = Growth::Spiral { left_hand: piece <= left };
     let (mut upright_cold, mut level_cold) = (0.0f64, 0.0f64);
     let mut sides = std::collections::BTreeSet::new();
     for [a, b] in outside {
@@ -385,7 +385,7 @@ fn tree(
         let mine: Vec<f64> =
             lattice.all().filter(|&c| owner[lattice.index(c)] == Some(piece)).map(|c| lattice.middle(c)[0]).collect();
         let mean = mine.iter().sum::<f64>() / mine.len().max(1) as f64;
-        Tree::Comb { upright, spine_low: upright || lattice.middle(root)[0] <= mean }
+        Growth::Comb { upright, spine_low: upright || lattice.middle(root)[0] <= mean }
     };
     // bands along the longer side of the piece
     let longer_upright = || {
@@ -405,7 +405,7 @@ fn tree(
             // the first joint lies away from the root, so that the first band is run through
             let (band, at, all) =
                 if upright { (root.0, root.1, lattice.rows()) } else { (root.1, root.0, lattice.columns()) };
-            Tree::Zigzag { upright, even_low: (2 * at > all) == band.is_multiple_of(2) }
+            Growth::Zigzag { upright, even_low: (2 * at > all) == band.is_multiple_of(2) }
         }
         Pattern::Counterflow => spiral,
         Pattern::Auto if sides.len() != 1 => spiral,

@@ -1,12 +1,12 @@
 //! Where neighbouring loops become one: the right tube of the left one goes on as the left tube of the right one in the
 //! room where their ways part. Which neighbours do is for [`share`](super::share) to say.
 
-use super::lanes::{Hugged, Side};
+use super::lanes::{Hugged, LaneSide};
 use super::task::{Chain, Lane, LanePath, LoopKey, Own, RoomRoute, RoomTask, Run};
 use crate::job::Point;
 
 /// A tube in the room that is routed, in job coordinates, m.
-pub(super) struct Tube {
+pub(super) struct RoutedTube {
     pub lane: Lane,
     /// Its way in the room, from the entry or from the tube to which it is tied.
     pub way: Vec<Point>,
@@ -15,7 +15,7 @@ pub(super) struct Tube {
 }
 
 /// Which of the tubes nearest to the entry are one with their neighbours. (Those that leave by two doors on one side are
-/// known to their [`Side`].)
+/// known to their [`LaneSide`].)
 #[derive(Debug, Clone, Copy)]
 pub(super) struct Ties {
     /// The innermost one that passes on the left with the first own one.
@@ -28,7 +28,7 @@ pub(super) struct Ties {
 
 impl RoomTask<'_> {
     /// The lanes of the doors on one side, from the outermost inwards.
-    pub(super) fn side(&self, exits: &[usize], on_right: bool) -> Side {
+    pub(super) fn side(&self, exits: &[usize], on_right: bool) -> LaneSide {
         let mut keys: Vec<(LoopKey, usize)> = Vec::new();
         for &e in exits {
             let lanes = self.exits[e].route.lanes.iter().map(|l| (l.lane.key, e));
@@ -38,11 +38,11 @@ impl RoomTask<'_> {
         let tied = (0..keys.len())
             .map(|k| keys.get(k + 1).is_some_and(|next| next.1 != keys[k].1 && wanted(keys[k].0, next.0)))
             .collect();
-        Side { exits: exits.to_vec(), tied, inner: None }
+        LaneSide { exits: exits.to_vec(), tied, inner: None }
     }
 
-    pub(super) fn ties(&self, left: &Side, right: &Side) -> Ties {
-        let innermost = |side: &Side, on_right: bool| {
+    pub(super) fn ties(&self, left: &LaneSide, right: &LaneSide) -> Ties {
+        let innermost = |side: &LaneSide, on_right: bool| {
             let lanes = &self.exits[*side.exits.last()?].route.lanes;
             Some(if on_right { lanes.first()? } else { lanes.last()? }.lane.key)
         };
@@ -59,7 +59,7 @@ impl RoomTask<'_> {
 
 impl Ties {
     /// Lets tied lanes end at the entry, as long as it is not known where the others lie.
-    pub fn guess(&self, left: &mut Side, right: &mut Side, middle: f64) {
+    pub fn guess(&self, left: &mut LaneSide, right: &mut LaneSide, middle: f64) {
         let there = Some((middle, f64::NEG_INFINITY));
         left.inner = there.filter(|_| self.left || self.across);
         right.inner = there.filter(|_| self.right || self.across);
@@ -69,8 +69,8 @@ impl Ties {
     /// higher. Returns the ties that can be made.
     pub fn meet(
         self,
-        left: &mut Side,
-        right: &mut Side,
+        left: &mut LaneSide,
+        right: &mut LaneSide,
         own: Option<&Own>,
         guessed: (&Hugged, &Hugged),
         middle: f64,
@@ -98,13 +98,13 @@ fn last_leg(lane: &[Point], away: f64) -> Option<(f64, f64)> {
 }
 
 /// The route of a room from its tubes and chains, both from left to right, with neighbours joined where they are tied.
-pub(super) fn joined_up(task: &RoomTask, ties: &Ties, tubes: &[Tube], mut chains: Vec<Chain>) -> RoomRoute {
+pub(super) fn joined_up(task: &RoomTask, ties: &Ties, tubes: &[RoutedTube], mut chains: Vec<Chain>) -> RoomRoute {
     // the way between two neighbours, from the left one's field to the right one's
-    let between = |a: &Tube, b: &Tube| -> Option<Vec<Point>> {
+    let between = |a: &RoutedTube, b: &RoutedTube| -> Option<Vec<Point>> {
         if !a.lane.right || !task.joins.contains(&(a.lane.key, b.lane.key)) {
             return None;
         }
-        let own = |t: &Tube| t.lane.key.room == task.index && t.beyond.is_empty();
+        let own = |t: &RoutedTube| t.lane.key.room == task.index && t.beyond.is_empty();
         let here: Vec<Point> = match (a.way.is_empty(), b.way.is_empty()) {
             (true, _) => b.way.clone(),
             (_, true) => a.way.iter().rev().copied().collect(),

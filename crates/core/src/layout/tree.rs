@@ -233,6 +233,38 @@ impl<'a> Tree<'a> {
         counts: &[usize],
         problems: &mut Vec<Problem>,
     ) -> Option<RoomRoute> {
+        let exits = self.exits(job, index, counts, problems);
+        if exits.is_empty() && counts[index] == 0 {
+            return None;
+        }
+        let behind: Vec<LoopKey> = exits.iter().flat_map(|e| e.route.chains.iter().flat_map(Chain::keys)).collect();
+        let task = self.task(job, index, entry, exits, counts)?;
+        if task.lattice.is_some() && counts[index] > 0 && !Frame::new(entry.inward).is_level() {
+            problems.push(Problem::LatticeIdle { room: index });
+        }
+        match route_clear(job, task, counts, problems) {
+            Ok((route, trouble)) => {
+                match trouble {
+                    Some(Obstruction::TooSmall) if counts[index] == 1 && !behind.is_empty() => {
+                        problems.push(Problem::ByLeaders { room: index });
+                    }
+                    Some(by) => problems.push(Problem::Blocked { room: index, by }),
+                    None => {}
+                }
+                Some(route)
+            }
+            Err(by) => {
+                let cut: BTreeSet<usize> = behind.iter().map(|k| k.room).chain([index]).collect();
+                for room in cut.into_iter().filter(|&r| counts[r] > 0) {
+                    problems.push(Problem::Blocked { room, by });
+                }
+                None
+            }
+        }
+    }
+
+    /// The doors of a room to rooms behind it, these routed.
+    fn exits(&self, job: &Job, index: usize, counts: &[usize], problems: &mut Vec<Problem>) -> Vec<Exit> {
         let mut exits = Vec::new();
         for (p, passage) in self.passages.iter().enumerate() {
             let Some(side) = passage.rooms.iter().position(|&r| r == index) else { continue };
@@ -251,39 +283,40 @@ impl<'a> Tree<'a> {
                 exits.push(Exit { at: middle(own_face), route });
             }
         }
-        if exits.is_empty() && counts[index] == 0 {
-            return None;
-        }
+        exits
+    }
+
+    /// What routing a room needs to know.
+    fn task<'t>(
+        &'t self,
+        job: &'t Job,
+        index: usize,
+        entry: Entry,
+        exits: Vec<Exit>,
+        counts: &[usize],
+    ) -> Option<RoomTask<'t>> {
         let room = &job.rooms[index];
         let floor = room.heated_floor();
         let tube = floor.and_then(|f| library::tube(&f.tube_id)).or(library::library().tubes.first())?;
-        let behind: Vec<LoopKey> = exits.iter().flat_map(|e| e.route.chains.iter().flat_map(Chain::keys)).collect();
         let stretched = |spacing_m: f64| spacing_m * self.stretch[index];
-        let edge_m = stretched(floor.map_or(0.2, |f| f.spacing_edge_m));
         let lattice = floor.and_then(|f| f.lattice);
         let frame = Frame::new(entry.inward);
         let bays = match lattice {
             Some(FloorLattice::Joists { along, .. }) if frame.is_level() => Some(frame.axis(along) == 1),
             _ => None,
         };
-        if lattice.is_some() && counts[index] > 0 && !frame.is_level() {
-            problems.push(Problem::LatticeIdle { room: index });
-        }
-        // spacings may come out a little tighter than wanted, to fit between walls
-        let bulge_m = (tube.bend_radius_m - 0.85 * edge_m / 2.0).max(0.0);
         // round the corners of keep-outs the tube comes nearer than its straights
         let sweep = super::sweep_of(job, index).0;
         let round = |k: &KeepOut| round_corner(k.clearance_m, sweep) - k.clearance_m;
-        let rounded = room.keep_outs.iter().map(round).fold(0.0, f64::max);
-        let square = region::is_square(&room.outline.iter().map(|&p| frame.local(p)).collect::<Vec<_>>());
-        let task = RoomTask {
+        let clearance_m = job.rules.wall_clearance_m;
+        Some(RoomTask {
             index,
             room,
             entry,
             exits,
             loops: counts[index],
             core_m: stretched(floor.map_or(0.2, |f| f.spacing_core_m)),
-            edge_m,
+            edge_m: stretched(floor.map_or(0.2, |f| f.spacing_edge_m)),
             band_m: job.rules.edge_band_m,
             outside: self.parted.outside[index].clone(),
             taken: self.taken(job, index),
@@ -292,55 +325,11 @@ impl<'a> Tree<'a> {
             bays,
             joins: &self.joins,
             radius_m: tube.bend_radius_m,
-            bulge_m: rounded,
-            wall_clearance_m: job
-                .rules
-                .wall_clearance_m
-                .max(round_corner(job.rules.wall_clearance_m, tube.bend_radius_m)),
+            bulge_m: room.keep_outs.iter().map(round).fold(0.0, f64::max),
+            wall_clearance_m: clearance_m.max(round_corner(clearance_m, tube.bend_radius_m)),
             lane_m: job.rules.lane_spacing_m.max(job.rules.min_gap_m).max(tube.od_m),
             gap_m: job.rules.min_gap_m.max(tube.od_m),
-        };
-        let roomy = RoomTask {
-            bulge_m: bulge_m.max(rounded),
-            wall_clearance_m: task.wall_clearance_m.max(job.rules.wall_clearance_m + bulge_m),
-            ..task.clone()
-        };
-        // on a lattice turns that swell may lean away from walls; where they cannot, all keeps so much more off the walls
-        let mut told = vec![];
-        let close = (square || bulge_m == 0.0).then(|| route_without(task.clone(), counts, &mut told)).map(|routed| {
-            let (mut route, trouble) = routed?;
-            if swells(&task, &route) {
-                lean(&task, &mut route);
-            }
-            Ok((route, trouble))
-        });
-        let routed = close.filter(|r| !r.as_ref().is_ok_and(|(route, _)| swells(&task, route))).unwrap_or_else(|| {
-            told.clear();
-            route_without(roomy, counts, &mut told)
-        });
-        problems.extend(told);
-        match routed {
-            Ok((route, trouble)) => {
-                match trouble {
-                    Some(Obstruction::TooSmall) if counts[index] == 1 && !behind.is_empty() => {
-                        problems.push(Problem::ByLeaders { room: index });
-                    }
-                    Some(by) => problems.push(Problem::Blocked { room: index, by }),
-                    None => {}
-                }
-                Some(route)
-            }
-            Err(by) => {
-                let mut cut: Vec<usize> = behind.iter().map(|k| k.room).collect();
-                cut.push(index);
-                cut.sort_unstable();
-                cut.dedup();
-                for room in cut.into_iter().filter(|&r| counts[r] > 0) {
-                    problems.push(Problem::Blocked { room, by });
-                }
-                None
-            }
-        }
+        })
     }
 
     /// Stretches of tube in or near a room that lie there already.
@@ -438,6 +427,39 @@ fn route_without(
         cut.dedup();
         problems.extend(cut.into_iter().filter(|&r| counts[r] > 0).map(|room| Problem::Blocked { room, by }));
     }
+}
+
+/// Routes a room so that turns that swell keep off its walls: on a lattice they may lean away from them; where they cannot,
+/// all tube keeps so much more off the walls.
+fn route_clear(
+    job: &Job,
+    task: RoomTask,
+    counts: &[usize],
+    problems: &mut Vec<Problem>,
+) -> Result<(RoomRoute, Option<Obstruction>), Obstruction> {
+    // spacings may come out a little tighter than wanted, to fit between walls
+    let bulge_m = (task.radius_m - 0.85 * task.edge_m / 2.0).max(0.0);
+    let frame = Frame::new(task.entry.inward);
+    let square = region::is_square(&task.room.outline.iter().map(|&p| frame.local(p)).collect::<Vec<_>>());
+    if square || bulge_m == 0.0 {
+        let mut told = vec![];
+        let mut routed = route_without(task.clone(), counts, &mut told);
+        if let Ok((route, _)) = &mut routed
+            && swells(&task, route)
+        {
+            lean(&task, route);
+        }
+        if !routed.as_ref().is_ok_and(|(route, _)| swells(&task, route)) {
+            problems.extend(told);
+            return routed;
+        }
+    }
+    let roomy = RoomTask {
+        bulge_m: bulge_m.max(task.bulge_m),
+        wall_clearance_m: task.wall_clearance_m.max(job.rules.wall_clearance_m + bulge_m),
+        ..task
+    };
+    route_without(roomy, counts, problems)
 }
 
 /// Distance from two walls at which an arc of that radius round their outward corner still keeps the clearance:

@@ -101,7 +101,7 @@ pub(crate) fn floor_height(job: &Job, room: usize) -> f64 {
     job.level(&job.rooms[room].level_id).map_or(0.0, |l| l.floor_m)
 }
 
-struct Wall {
+struct Standing {
     room: usize,
     edge: Edge,
     low: f64,
@@ -124,7 +124,7 @@ pub(super) fn pieces(job: &Job, edges: &[Vec<Edge>]) -> Vec<Vec<WallPiece>> {
     for (room, r) in job.rooms.iter().enumerate() {
         let low = floor_height(job, room);
         let long = edges[room].iter().filter(|e| e.length() >= SHORTEST_PIECE_M);
-        walls.extend(long.map(|&edge| Wall { room, edge, low, high: low + r.height_m }));
+        walls.extend(long.map(|&edge| Standing { room, edge, low, high: low + r.height_m }));
     }
     let tree = RTree::bulk_load(
         walls
@@ -142,12 +142,12 @@ pub(super) fn pieces(job: &Job, edges: &[Vec<Edge>]) -> Vec<Vec<WallPiece>> {
 
 fn wall_pieces(
     job: &Job,
-    walls: &[Wall],
+    walls: &[Standing],
     tree: &RTree<GeomWithData<Rectangle<Point>, usize>>,
     index: usize,
     out: &mut Vec<WallPiece>,
 ) {
-    let Wall { room, edge, low, high } = &walls[index];
+    let Standing { room, edge, low, high } = &walls[index];
     let length = edge.length();
     let whole = |behind| WallPiece {
         edge: edge.index,
@@ -312,7 +312,7 @@ fn is_wall_end(views: &[View], k: usize, z: f64) -> bool {
     reaches(&mut views[..k].iter().rev()) && reaches(&mut views[k + 1..].iter()) && width <= WALL_END_M
 }
 
-fn look(wall: &Wall, walls: &[Wall], other: usize) -> Option<Seen> {
+fn look(wall: &Standing, walls: &[Standing], other: usize) -> Option<Seen> {
     let w = &walls[other];
     if w.room == wall.room {
         return None;

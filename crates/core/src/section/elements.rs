@@ -303,11 +303,11 @@ fn quadrilateral(p: &[[f64; 2]; 4], out: &mut [[f64; 4]; 4]) -> f64 {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::section::mesh::Material;
+    use crate::section::mesh::CellMaterial;
 
     /// A strip of three nodes by two, a quadrilateral out of square beside two triangles.
     fn strip(conductivity: f64) -> Mesh {
-        let material = Material { conductivity, heat: 1000.0, is_plate: false };
+        let material = CellMaterial { conductivity, heat: 1000.0, is_plate: false };
         let element = |corners: [u32; 4], triangle| Element { corners, triangle, material };
         Mesh {
             nodes: vec![[0.0, 0.0], [1.3, 0.0], [2.0, 0.0], [2.0, 1.0], [0.7, 1.0], [0.0, 1.0]],

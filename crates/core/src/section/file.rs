@@ -2,7 +2,7 @@
 //! `docs/job-format.md`.
 
 use super::film::{self, Face, Mode};
-use super::{Conductances, Films, Layer, Plate, Profile, Rib, Section, Tube, solve};
+use super::{Conductances, Films, Layer, Plate, Profile, Rib, Section, SectionTube, solve};
 use crate::check::{range, read};
 use crate::error::FieldError;
 use crate::flow;
@@ -17,7 +17,7 @@ pub struct SectionFile {
     /// From tube to tube, m.
     pub spacing_m: f64,
     /// The tube.
-    pub tube: Tube,
+    pub tube: SectionTube,
     /// From the finished surface downward.
     pub layers: Vec<FileLayer>,
     /// Metal sheet that touches the tube.

@@ -19,7 +19,7 @@ const PERFECT: f64 = 1e7;
 
 /// What an element is made of.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub(super) struct Material {
+pub(super) struct CellMaterial {
     pub conductivity: f64,
     pub heat: f64,
     pub is_plate: bool,
@@ -30,7 +30,7 @@ pub(super) struct Material {
 pub(super) struct Element {
     pub corners: [u32; 4],
     pub triangle: bool,
-    pub material: Material,
+    pub material: CellMaterial,
 }
 
 /// A joint between two rows of nodes at the same places.
@@ -98,7 +98,7 @@ fn tidy(mut values: Vec<f64>, least: f64) -> Vec<f64> {
     values
 }
 
-struct Place<'a> {
+struct TubePlace<'a> {
     section: &'a Section,
     plate: Option<&'a Plate>,
     radius: f64,
@@ -109,7 +109,7 @@ struct Place<'a> {
     faces: Vec<f64>,
 }
 
-impl Place<'_> {
+impl TubePlace<'_> {
     /// Depths between which the legs of a plate run, if it needs any.
     fn legs(&self) -> Option<(f64, f64)> {
         let plate = self.plate?;
@@ -137,7 +137,7 @@ impl Place<'_> {
         })
     }
 
-    fn material(&self, x: f64, z: f64) -> Material {
+    fn material(&self, x: f64, z: f64) -> CellMaterial {
         if let Some(plate) = self.plate {
             let flat = z > plate.depth_m && z < plate.depth_m + plate.thickness_m && x < plate.width_m / 2.0;
             let open = self.open() && x < self.radius;
@@ -150,14 +150,14 @@ impl Place<'_> {
     }
 
     /// What is there without the plate.
-    fn layer(&self, x: f64, z: f64) -> Material {
+    fn layer(&self, x: f64, z: f64) -> CellMaterial {
         let i = self.faces.partition_point(|f| *f < z).clamp(1, self.section.layers.len()) - 1;
         let layer = &self.section.layers[i];
         match layer.rib {
             Some(r) if x > self.half - r.width_m / 2.0 => {
-                Material { conductivity: r.conductivity_w_mk, heat: r.heat_j_m3k, is_plate: false }
+                CellMaterial { conductivity: r.conductivity_w_mk, heat: r.heat_j_m3k, is_plate: false }
             }
-            _ => Material { conductivity: layer.conductivity_w_mk, heat: layer.heat_j_m3k, is_plate: false },
+            _ => CellMaterial { conductivity: layer.conductivity_w_mk, heat: layer.heat_j_m3k, is_plate: false },
         }
     }
 
@@ -172,7 +172,7 @@ impl Place<'_> {
 
     /// Within the ring around the tube, at that angle. What is not wrapped is as just outside the ring, so that a finer
     /// mesh sees the same parts.
-    fn ring(&self, angle: f64) -> Material {
+    fn ring(&self, angle: f64) -> CellMaterial {
         if self.wrapped(angle) {
             return self.metal();
         }
@@ -199,9 +199,9 @@ impl Place<'_> {
     }
 
     /// Heat held as by aluminium: a sheet is too thin for another metal's to matter.
-    fn metal(&self) -> Material {
+    fn metal(&self) -> CellMaterial {
         let conductivity = self.plate.map_or(0.0, |p| p.conductivity_w_mk);
-        Material { conductivity, heat: 2.4e6, is_plate: true }
+        CellMaterial { conductivity, heat: 2.4e6, is_plate: true }
     }
 
     /// Angles from crown to base at which the grid meets the circle: mirrored about the axis.
@@ -262,7 +262,7 @@ impl Mesh {
             *z += l.thickness_m;
             Some(*z)
         }));
-        let place = Place {
+        let place = TubePlace {
             section,
             plate,
             radius,
@@ -284,8 +284,8 @@ impl Mesh {
     }
 
     /// The rectangular grid outside the circle; gives the nodes on the circle.
-    fn grid(&mut self, place: &Place, angles: &[f64], refine: usize) -> Vec<u32> {
-        let Place { outer, axis, half, .. } = *place;
+    fn grid(&mut self, place: &TubePlace, angles: &[f64], refine: usize) -> Vec<u32> {
+        let TubePlace { outer, axis, half, .. } = *place;
         let plate = place.plate;
         let height = *place.faces.last().unwrap_or(&0.0);
         let quarter = angles.len() / 2;
@@ -361,8 +361,8 @@ impl Mesh {
     }
 
     /// The plate's ring and the tube's wall, from the circle inward.
-    fn rings(&mut self, place: &Place, angles: &[f64], circle: Vec<u32>, refine: usize) {
-        let Place { radius, outer, .. } = *place;
+    fn rings(&mut self, place: &TubePlace, angles: &[f64], circle: Vec<u32>, refine: usize) {
+        let TubePlace { radius, outer, .. } = *place;
         let tube = &place.section.tube;
         let bore = radius - tube.wall_m;
         let mut row = circle;
@@ -409,7 +409,7 @@ impl Mesh {
         // even steps in the logarithm of the radius, as the temperature falls; twice as many where heat enters the tube
         // on one side only and has to run along its wall
         let steps = if place.plate.is_some_and(|p| p.contact_w_m2k.is_some()) { 2 * refine } else { refine };
-        let wall = Material { conductivity: tube.conductivity_w_mk, heat: WALL_HEAT, is_plate: false };
+        let wall = CellMaterial { conductivity: tube.conductivity_w_mk, heat: WALL_HEAT, is_plate: false };
         self.bore = self.ring(place, angles, row, |_| (radius, bore), steps, |_| wall);
     }
 
@@ -417,12 +417,12 @@ impl Mesh {
     /// Where the two radii meet the rows share their nodes.
     fn ring(
         &mut self,
-        place: &Place,
+        place: &TubePlace,
         angles: &[f64],
         mut row: Vec<u32>,
         radii: impl Fn(f64) -> (f64, f64),
         steps: usize,
-        material: impl Fn(f64) -> Material,
+        material: impl Fn(f64) -> CellMaterial,
     ) -> Vec<u32> {
         for k in 1..=steps {
             let mut next = Vec::with_capacity(angles.len());
@@ -457,14 +457,14 @@ impl Mesh {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::section::{Layer, Rib, Tube};
+    use crate::section::{Layer, Rib, SectionTube};
 
     fn section(plate: Option<Plate>, rib: Option<Rib>) -> Section {
         let layer = |thickness_m, conductivity_w_mk| Layer { thickness_m, conductivity_w_mk, heat_j_m3k: 1e6, rib };
         Section {
             spacing_m: 0.2,
             layers: vec![layer(0.014, 0.13), layer(0.03, 0.04), layer(0.05, 0.2)],
-            tube: Tube { od_m: 0.016, wall_m: 0.002, conductivity_w_mk: 0.35, axis_depth_m: 0.0235 },
+            tube: SectionTube { od_m: 0.016, wall_m: 0.002, conductivity_w_mk: 0.35, axis_depth_m: 0.0235 },
             plate,
             imposed_bore: false,
         }

@@ -16,9 +16,9 @@
 //! | G_wb | `down_w_m2k` | heat to below per kelvin of water over below |
 
 mod elements;
-pub mod field;
 pub mod file;
 pub mod film;
+pub mod isotherms;
 mod mesh;
 mod reduced;
 
@@ -45,7 +45,7 @@ pub struct Section {
     /// From the finished surface downward.
     pub layers: Vec<Layer>,
     /// The tube.
-    pub tube: Tube,
+    pub tube: SectionTube,
     /// A metal plate or sheet that touches it.
     pub plate: Option<Plate>,
     /// The bore is as warm as the water: no film of water, as tables of standards have it.
@@ -79,7 +79,7 @@ pub struct Rib {
 /// The tube in a section.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
-pub struct Tube {
+pub struct SectionTube {
     /// Outside diameter, m.
     pub od_m: f64,
     /// Wall, m.

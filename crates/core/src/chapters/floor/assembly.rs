@@ -1,7 +1,7 @@
 //! Build-ups made into sections: a build-up with covering and tube at a spacing becomes a [`Section`], its layers as they are
 //! drawn, the height and weight it adds.
 
-use super::part::{BuildUp, TubeFrom};
+use super::part::{BuildLayer, BuildUp, TubeFrom};
 use crate::error::FieldError;
 use crate::heat_loss::construction::{Direction, Materials, air_layer};
 use crate::heat_loss::part::Material;
@@ -50,77 +50,80 @@ fn conductivity(material: &Material, thickness_m: f64) -> f64 {
     if material.conductivity_w_mk > 0.0 { material.conductivity_w_mk } else { cavity_w_mk(thickness_m) }
 }
 
-/// The section and its layers as they are drawn.
-///
-/// # Errors
-/// Names the field of the build-up, `tube.od_m` or `spacing_m`, where the parts do not go together.
-pub fn drawn(parts: &Parts, materials: &Materials) -> Result<(Section, Vec<DrawnLayer>), FieldError> {
-    let mut layers = Vec::new();
-    let mut drawn: Vec<DrawnLayer> = Vec::new();
-    let mut depth = 0.0;
-    let mut put = |name: &str, index: Option<usize>, layer: Layer, drawn: &mut Vec<DrawnLayer>| {
-        let top_m = depth;
-        depth += layer.thickness_m;
-        layers.push(layer);
-        drawn.push(DrawnLayer { material_id: name.to_owned(), index, top_m, bottom_m: depth });
+/// Layers put one under the other.
+#[derive(Default)]
+struct Stack {
+    layers: Vec<Layer>,
+    drawn: Vec<DrawnLayer>,
+    depth_m: f64,
+}
+
+impl Stack {
+    /// Puts a layer under all others; the depth of its upper face, m.
+    fn put(&mut self, name: &str, index: Option<usize>, layer: Layer) -> f64 {
+        let top_m = self.depth_m;
+        self.depth_m += layer.thickness_m;
+        self.layers.push(layer);
+        self.drawn.push(DrawnLayer { material_id: name.to_owned(), index, top_m, bottom_m: self.depth_m });
         top_m
+    }
+}
+
+fn covering_layer(c: &Covering) -> Layer {
+    let thickness_m = c.thickness_m.max(0.001);
+    let heat_j_m3k = match c.kind {
+        CoveringKind::Hard => 2e6,
+        CoveringKind::Soft => 1.2e6,
+        CoveringKind::Timber => 8e5,
     };
-    if parts.rug_m2k_w > 0.0 {
-        let thickness_m = 0.01;
-        let layer = Layer { thickness_m, conductivity_w_mk: thickness_m / parts.rug_m2k_w, heat_j_m3k: 3e5, rib: None };
-        put("rug", None, layer, &mut drawn);
+    Layer { thickness_m, conductivity_w_mk: thickness_m / c.resistance_m2k_w, heat_j_m3k, rib: None }
+}
+
+/// A layer of the build-up; none where the room's own insulation leaves nothing of it. The layer that holds the tube never
+/// gets thinner than it is.
+fn build_layer(
+    parts: &Parts,
+    index: usize,
+    l: &BuildLayer,
+    holds_tube: bool,
+    materials: &Materials,
+) -> Result<Option<Layer>, FieldError> {
+    let unknown = |field: &str| FieldError::new(format!("layers[{index}].{field}"), "is unknown");
+    let material = materials(&l.material_id).ok_or_else(|| unknown("material_id"))?;
+    let mut thickness_m = l.thickness_m;
+    if let (true, Some(r)) = (l.insulation, parts.insulation_m2k_w) {
+        thickness_m = r * conductivity(material, l.thickness_m);
     }
-    if let Some(c) = parts.covering.filter(|c| c.resistance_m2k_w > 0.0) {
-        let thickness_m = c.thickness_m.max(0.001);
-        let heat_j_m3k = match c.kind {
-            CoveringKind::Hard => 2e6,
-            CoveringKind::Soft => 1.2e6,
-            CoveringKind::Timber => 8e5,
-        };
-        let conductivity_w_mk = thickness_m / c.resistance_m2k_w;
-        put("covering", None, Layer { thickness_m, conductivity_w_mk, heat_j_m3k, rib: None }, &mut drawn);
+    if holds_tube {
+        thickness_m = thickness_m.max(l.thickness_m);
+    } else if thickness_m < 0.0001 {
+        return Ok(None);
     }
-    let mut holder = None;
-    for (i, l) in parts.build_up.layers.iter().enumerate() {
-        let unknown = |field: &str| FieldError::new(format!("layers[{i}].{field}"), "is unknown");
-        let material = materials(&l.material_id).ok_or_else(|| unknown("material_id"))?;
-        let mut thickness_m = l.thickness_m;
-        if let (true, Some(r)) = (l.insulation, parts.insulation_m2k_w) {
-            thickness_m = r * conductivity(material, l.thickness_m);
+    let rib = match &l.rib {
+        None => None,
+        Some(r) => {
+            let m = materials(&r.material_id).ok_or_else(|| unknown("rib.material_id"))?;
+            let heat_j_m3k = m.density_kg_m3 * m.heat_capacity_j_kgk;
+            Some(Rib { width_m: r.width_m, conductivity_w_mk: m.conductivity_w_mk, heat_j_m3k })
         }
-        if i == parts.build_up.tube_layer {
-            thickness_m = thickness_m.max(l.thickness_m);
-        } else if thickness_m < 0.0001 {
-            continue;
-        }
-        let rib = match &l.rib {
-            None => None,
-            Some(r) => {
-                let m = materials(&r.material_id).ok_or_else(|| unknown("rib.material_id"))?;
-                let heat_j_m3k = m.density_kg_m3 * m.heat_capacity_j_kgk;
-                Some(Rib { width_m: r.width_m, conductivity_w_mk: m.conductivity_w_mk, heat_j_m3k })
-            }
-        };
-        let layer = Layer {
-            thickness_m,
-            conductivity_w_mk: conductivity(material, thickness_m),
-            heat_j_m3k: material.density_kg_m3 * material.heat_capacity_j_kgk,
-            rib,
-        };
-        let top = put(&l.material_id, Some(i), layer, &mut drawn);
-        if i == parts.build_up.tube_layer {
-            holder = Some((top, top + thickness_m));
-        }
-    }
-    let (top, bottom) = holder.ok_or_else(|| FieldError::new("tube_layer", "names no layer"))?;
+    };
+    Ok(Some(Layer {
+        thickness_m,
+        conductivity_w_mk: conductivity(material, thickness_m),
+        heat_j_m3k: material.density_kg_m3 * material.heat_capacity_j_kgk,
+        rib,
+    }))
+}
+
+/// The depth of the tube's axis in a layer between two depths, m.
+fn tube_axis(parts: &Parts, top: f64, bottom: f64) -> Result<f64, FieldError> {
     let radius = parts.tube.od_m / 2.0;
     let gap = parts.build_up.tube_gap_m;
-    let plate = parts.build_up.plate.as_ref();
     let axis_depth_m = match parts.build_up.tube_from {
-        // a sheet over the tube lies between it and the layer's upper face
+        // a plate over the tube lies between it and the layer's upper face
         TubeFrom::Top => {
-            let over = plate.filter(|p| p.wrap != Wrap::Lower).map_or(0.0, |p| p.thickness_m);
-            top + gap.max(over) + radius
+            let plate = parts.build_up.plate.as_ref().filter(|p| p.wrap != Wrap::Lower);
+            top + gap.max(plate.map_or(0.0, |p| p.thickness_m)) + radius
         }
         TubeFrom::Bottom => bottom - gap - radius,
     };
@@ -135,10 +138,40 @@ pub fn drawn(parts: &Parts, materials: &Materials) -> Result<(Section, Vec<Drawn
     if axis_depth_m - radius < top - 1e-9 || axis_depth_m + radius > bottom + 1e-9 {
         return Err(FieldError::new("tube_gap_m", "puts the tube outside its layer"));
     }
+    Ok(axis_depth_m)
+}
+
+/// The section and its layers as they are drawn.
+///
+/// # Errors
+/// Names the field of the build-up, `tube.od_m` or `spacing_m`, where the parts do not go together.
+pub fn drawn(parts: &Parts, materials: &Materials) -> Result<(Section, Vec<DrawnLayer>), FieldError> {
+    let mut stack = Stack::default();
+    if parts.rug_m2k_w > 0.0 {
+        let thickness_m = 0.01;
+        let layer = Layer { thickness_m, conductivity_w_mk: thickness_m / parts.rug_m2k_w, heat_j_m3k: 3e5, rib: None };
+        stack.put("rug", None, layer);
+    }
+    if let Some(c) = parts.covering.filter(|c| c.resistance_m2k_w > 0.0) {
+        stack.put("covering", None, covering_layer(c));
+    }
+    let mut holder = None;
+    for (i, l) in parts.build_up.layers.iter().enumerate() {
+        let holds_tube = i == parts.build_up.tube_layer;
+        let Some(layer) = build_layer(parts, i, l, holds_tube, materials)? else { continue };
+        let top = stack.put(&l.material_id, Some(i), layer);
+        if holds_tube {
+            holder = Some((top, stack.depth_m));
+        }
+    }
+    let (top, bottom) = holder.ok_or_else(|| FieldError::new("tube_layer", "names no layer"))?;
+    let axis_depth_m = tube_axis(parts, top, bottom)?;
+    let Stack { layers, drawn, .. } = stack;
+    let plate = parts.build_up.plate.as_ref();
     let section = Section {
         spacing_m: parts.spacing_m,
         layers,
-        tube: section::Tube {
+        tube: section::SectionTube {
             od_m: parts.tube.od_m,
             wall_m: parts.tube.wall_m,
             conductivity_w_mk: TUBE_W_MK,

@@ -3,7 +3,7 @@
 use super::en1264;
 use crate::section::file::SectionFile;
 use crate::section::film::REFERENCE;
-use crate::section::{Conductances, Films, Layer, Plate, Section, Tube, Wrap, solve, solve_anew};
+use crate::section::{Conductances, Films, Layer, Plate, Section, SectionTube, Wrap, solve, solve_anew};
 use serde::Deserialize;
 use std::f64::consts::PI;
 use std::fmt::Write;
@@ -39,8 +39,8 @@ fn layer(thickness_m: f64, conductivity_w_mk: f64) -> Layer {
     Layer { thickness_m, conductivity_w_mk, heat_j_m3k: 2e6, rib: None }
 }
 
-fn tube(od_m: f64, axis_depth_m: f64) -> Tube {
-    Tube { od_m, wall_m: 0.002, conductivity_w_mk: 0.35, axis_depth_m }
+fn tube(od_m: f64, axis_depth_m: f64) -> SectionTube {
+    SectionTube { od_m, wall_m: 0.002, conductivity_w_mk: 0.35, axis_depth_m }
 }
 
 /// The floor of EN 1264-2 type A: tube on the insulation, screed of 1.0 W/mK over it.
@@ -82,7 +82,7 @@ pub fn upside_down(section: &Section) -> Section {
     let height = section.height_m();
     Section {
         layers: section.layers.iter().rev().copied().collect(),
-        tube: Tube { axis_depth_m: height - section.tube.axis_depth_m, ..section.tube },
+        tube: SectionTube { axis_depth_m: height - section.tube.axis_depth_m, ..section.tube },
         plate: section.plate.map(|p| Plate {
             depth_m: height - p.depth_m - p.thickness_m,
             wrap: match p.wrap {
