@@ -1,4 +1,10 @@
 //! Why a job is refused: always with the path of the field that a form can point at.
+//!
+//! ```
+//! use fuoco_core::error::FieldError;
+//! let error = FieldError::new("rooms[2].height_m", "must be between 1.5 and 20, not 0");
+//! assert_eq!(error.to_string(), "rooms[2].height_m: must be between 1.5 and 20, not 0");
+//! ```
 
 use thiserror::Error;
 

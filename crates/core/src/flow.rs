@@ -4,6 +4,14 @@
 //! `θV = θi + σ·e^x/(e^x − 1)`, `x = σ/ΔθH`. Head by Darcy–Weisbach with the friction factor of S. W. Churchill,
 //! "Friction-factor equation spans all fluid-flow regimes", Chemical Engineering 84 (1977); bends as equivalent
 //! length; manifold ports by their Kv.
+//!
+//! ```
+//! use fuoco_core::flow::{mean_excess, supply_for};
+//! // a floor that wants its water 15 K over a room of 20 °C on the mean, at a temperature drop of 5 K
+//! let supply_c = supply_for(20.0, 15.0, 5.0);
+//! assert!((supply_c - 37.6).abs() < 0.1);
+//! assert!((mean_excess(20.0, supply_c, 5.0) - 15.0).abs() < 1e-9);
+//! ```
 
 use crate::fluid::Properties;
 use std::f64::consts::PI;

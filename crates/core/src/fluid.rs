@@ -1,6 +1,16 @@
 //! Properties of water and glycol solutions, from the table in `data/fluids.csv` (CoolProp 8.0.0; glycols after
 //! Melinder), interpolated linearly in temperature and concentration, viscosity in its logarithm. Outside the
 //! table, below freezing included, there is no figure: never an extrapolation.
+//!
+//! ```
+//! use fuoco_core::fluid::properties;
+//! use fuoco_core::job::Fluid;
+//! let water = properties(&Fluid::default(), 40.0)?;
+//! // IAPWS-95 has 992.2 kg/m³ at 40 °C
+//! assert!((water.density - 992.2).abs() < 0.5);
+//! assert!(properties(&Fluid::default(), 150.0).is_err());
+//! # Ok::<(), fuoco_core::error::FieldError>(())
+//! ```
 
 use crate::error::FieldError;
 use crate::water::part::{Fluid, FluidKind};

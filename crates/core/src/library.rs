@@ -5,6 +5,13 @@
 //! nominal + 1/8 in, wall one ninth of it. Bend radius 5 diameters (metric) and 6 diameters (North American,
 //! cold, by hand); the manufacturer's figure prevails. Resistances of coverings are thickness over
 //! conductivity of ordinary products.
+//!
+//! ```
+//! use fuoco_core::library;
+//! let tube = library::tube("pex-16x2").unwrap();
+//! assert!((tube.bore_m() - 0.012).abs() < 1e-12);
+//! assert!(library::covering("gold").is_none());
+//! ```
 
 use crate::floor::part::BuildUp;
 use crate::heat_loss::construction;

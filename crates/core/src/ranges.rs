@@ -11,6 +11,12 @@
 //!
 //! A figure may be missing (`Option`), a list of figures or points (each of them lies within), or a list of anything, whose
 //! length is meant (`: items 1..=20`).
+//!
+//! ```
+//! use fuoco_core::job::Room;
+//! let height = Room::RANGES.iter().find(|r| r.field == "height_m").unwrap();
+//! assert_eq!((height.least, height.most), (1.5, 20.0));
+//! ```
 
 use crate::error::FieldError;
 use crate::units::Quantity;

@@ -1,5 +1,12 @@
 //! Figures as people read them. Everything inside Fuoco is SI; this module (and the front end, from the
 //! same table `data/units.json`) is the one place where a figure gets another unit.
+//!
+//! ```
+//! use fuoco_core::units::{Quantity, Units};
+//! assert_eq!(Units::Metric.show(Quantity::Heat, 1234.4), "1234 W");
+//! assert_eq!(Units::Us.show(Quantity::Length, 3.6576), "12' 0\"");
+//! assert!((Units::Us.convert(Quantity::Temperature, 20.0) - 68.0).abs() < 1e-9);
+//! ```
 
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;

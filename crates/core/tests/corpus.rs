@@ -1,4 +1,4 @@
-//! The corpus of plans in `corpus/`: every one is laid within the law, covered, and even where its rules ask for it.
+//! The corpus of plans in `corpus/`: every one is laid within the layout rules, covered, and even where its rules ask for it.
 
 use fuoco_core::job::{Job, Point};
 use fuoco_core::layout::audit::audit;
@@ -83,7 +83,7 @@ fn the_field_takes_the_tube_that_the_spacing_asks_for() {
     assert!(10 * near >= 9 * all && all >= 30, "within a twentieth: {near} of {all}");
 }
 
-/// Rooms of shapes and spacings that the corpus does not have, with cabinets anywhere: lawful all, and covered as far as the
+/// Rooms of shapes and spacings that the corpus does not have, with cabinets anywhere: valid all, and covered as far as the
 /// cabinets let tube pass.
 #[test]
 fn rooms_of_other_shapes_are_laid_within_the_law() {

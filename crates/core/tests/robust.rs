@@ -80,7 +80,7 @@ proptest! {
         prop_assert!(fuoco_core::samples::read_job(&text).is_err());
     }
 
-    /// A corridor with rooms on both sides, doors and a manifold anywhere: laid within the law or said.
+    /// A corridor with rooms on both sides, doors and a manifold anywhere: laid within the layout rules or said.
     #[test]
     fn random_floors_are_laid_or_said(
         widths in prop::collection::vec(1.6..6.0f64, 2..6),

@@ -1,4 +1,4 @@
-//! Loops that rooms share, and loops whose tube is bound to a lattice: the law, the water and what is said of them.
+//! Loops that rooms share, and loops whose tube is bound to a lattice: the layout rules, the water and what is said of them.
 
 use fuoco_core::findings::Severity;
 use fuoco_core::fluid;
@@ -256,7 +256,7 @@ fn random_row() -> impl Strategy<Value = Job> {
 proptest! {
     #![proptest_config(ProptestConfig { cases: 100, failure_persistence: None, ..ProptestConfig::default() })]
 
-    /// Whatever shares and whatever is bound: no panic, no breach unsaid, no loop of two zones, no metre lost.
+    /// Whatever shares and whatever is bound: no panic, no violation unsaid, no loop of two zones, no metre lost.
     #[test]
     fn rows_of_rooms_stay_within_the_law(job in random_row()) {
         let layout = lay_out(&job, &Plan::of(&job));

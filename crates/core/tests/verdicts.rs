@@ -345,7 +345,7 @@ fn a_locked_loop_of_a_floor_no_longer_heated_is_told() {
     job.rooms[1].floor = None;
     let told = find(&job, "loops.kept_idle");
     assert!(told.subject.id == "b" && told.message.contains("Locked loop A"), "{told:?}");
-    // what breaks the law is told of the loop that breaks it, whichever loops are left out
+    // what violates the layout rules is told of the loop that breaks it, whichever loops are left out
     let last = job.loops.len() - 1;
     assert_ne!(job.loops[last].room_id, job.loops[0].room_id);
     let heated = job.loops.iter().position(|l| l.room_id == "a").expect("one in a");

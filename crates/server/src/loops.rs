@@ -19,14 +19,14 @@ use rocket::serde::json::Json;
 use rocket::{State, get, post};
 use serde::{Deserialize, Serialize};
 
-/// A run or corner of a kept loop, dragged.
+/// A run or corner of a locked loop, dragged.
 #[derive(Debug, Deserialize, Serialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Drag {
     /// The job before.
     #[schema(value_type = Job)]
     pub job: JobInput,
-    /// One of its kept loops.
+    /// One of its locked loops.
     pub loop_id: String,
     /// What of it is dragged.
     pub grip: Grip,
@@ -69,7 +69,7 @@ pub struct Placing {
     pub manifold_id: Option<String>,
 }
 
-/// The corners of a kept loop after a run or a corner was dragged: the rest follows within the rules.
+/// The corners of a locked loop after a run or a corner was dragged: the rest follows within the rules.
 #[utoipa::path(context_path = "/api", request_body = Drag, responses((status = 200, body = Dragged), (status = 422, body = Problem)))]
 #[post("/loops/drag", data = "<body>")]
 pub async fn drag_loop(work: &State<Workshop>, body: JsonText) -> Answer<Dragged> {

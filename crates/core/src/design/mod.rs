@@ -46,7 +46,7 @@ pub struct Design {
     pub walls: Vec<WallDesign>,
     /// Outside faces of each room's walls.
     pub outlines: Vec<RoomOutline>,
-    /// The job's own constructions reckoned.
+    /// The job's own constructions calculated.
     pub constructions: Vec<ConstructionDesign>,
     /// Heat loss of the building.
     pub building: BuildingLoss,

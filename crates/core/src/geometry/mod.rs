@@ -10,6 +10,12 @@
 //! Union, difference, intersection and validity come from the crate `geo`. What stands here as plain loops over corners does
 //! so where it is asked hundreds of thousands of times in a design and building a `geo` polygon for it would cost more than
 //! the answer: distances, the point-in-outline test, the overlap of rectangles.
+//!
+//! ```
+//! use fuoco_core::geometry::{distance, midpoint};
+//! assert_eq!(distance([0.0, 0.0], [3.0, 4.0]), 5.0);
+//! assert_eq!(midpoint([0.0, 0.0], [3.0, 4.0]), [1.5, 2.0]);
+//! ```
 
 pub mod outline;
 pub mod polygon;

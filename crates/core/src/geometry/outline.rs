@@ -1,4 +1,12 @@
 //! A closed outline as the list of its corners, either way round.
+//!
+//! ```
+//! use fuoco_core::geometry::outline::{bounds, is_simple, signed_area, within};
+//! let l = [[0.0, 0.0], [6.0, 0.0], [6.0, 3.0], [3.0, 3.0], [3.0, 5.0], [0.0, 5.0]];
+//! assert_eq!(signed_area(&l), 24.0);
+//! assert_eq!(bounds(&l), [0.0, 0.0, 6.0, 5.0]);
+//! assert!(is_simple(&l) && within(&l, [1.0, 4.0]) && !within(&l, [5.0, 4.0]));
+//! ```
 
 use super::segment::to_segment;
 use super::{Point, distance};

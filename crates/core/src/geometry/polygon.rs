@@ -1,4 +1,12 @@
 //! Regions of floor: areas that outlines share, insets by different depths, parts, places along a boundary.
+//!
+//! ```
+//! use fuoco_core::geometry::polygon::{inset_evenly, shared_area};
+//! let square = [[0.0, 0.0], [4.0, 0.0], [4.0, 4.0], [0.0, 4.0]];
+//! let other = [[2.0, 2.0], [6.0, 2.0], [6.0, 6.0], [2.0, 6.0]];
+//! assert_eq!(shared_area(&square, &other), 4.0);
+//! assert_eq!(inset_evenly(&square, 0.5)[0].len(), 4);
+//! ```
 
 use super::outline::{bounds, polygon, sides, signed_area, within};
 use super::segment::to_segment;

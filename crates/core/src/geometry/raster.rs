@@ -1,4 +1,11 @@
 //! Points of an even grid near straights.
+//!
+//! ```
+//! use fuoco_core::geometry::raster::within_reach;
+//! // points 0.5 m apart, a straight along the lowest row
+//! let warm = within_reach([0.0, 0.0], [3, 3], 0.5, &[[[0.0, 0.0], [1.0, 0.0]]], 0.6);
+//! assert_eq!(warm, [true, true, true, true, true, true, false, false, false]);
+//! ```
 
 use super::Point;
 use super::segment::to_segment;

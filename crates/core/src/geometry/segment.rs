@@ -1,4 +1,10 @@
 //! Straights from one point to another.
+//!
+//! ```
+//! use fuoco_core::geometry::segment::{foot, to_segment};
+//! assert_eq!(to_segment([1.0, 2.0], [0.0, 0.0], [4.0, 0.0]), 2.0);
+//! assert_eq!(foot([1.0, 2.0], [0.0, 0.0], [4.0, 0.0]), [1.0, 0.0]);
+//! ```
 
 use super::{Point, distance};
 

@@ -1,4 +1,13 @@
 //! A job that has passed the check, as a type: what takes one need not look again, and may trust every index and id.
+//!
+//! ```
+//! use fuoco_core::job::{CheckedJob, Job};
+//! let job = CheckedJob::new(Job::new("Annex"))?;
+//! assert_eq!(job.name, "Annex");
+//! let text = serde_json::to_string(&job).unwrap();
+//! assert_eq!(CheckedJob::from_json(&text)?, job);
+//! # Ok::<(), fuoco_core::error::FieldError>(())
+//! ```
 
 use super::Job;
 use serde::{Serialize, Serializer};

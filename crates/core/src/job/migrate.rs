@@ -59,7 +59,7 @@ mod tests {
     use crate::plan::Plan;
     use crate::samples::read_job;
 
-    /// A job as the first released version wrote it, and the losses that version reckoned for it, W. All its rooms are
+    /// A job as the first released version wrote it, and the losses that version calculated for it, W. All its rooms are
     /// equally high: that version took a wall beside a lower room for a partition up to its own ceiling.
     const FIRST: &str = include_str!("../../tests/data/job-version-1.json");
     const LOSSES: [(&str, f64); 6] = include!("../../tests/data/losses-version-1.in");

@@ -1,5 +1,12 @@
 //! A job as a document: what the surveyor measured and what the designer chose. SI units, names in
 //! `snake_case` with their unit. The same shape is the job file, the body of the API and the row in the store.
+//!
+//! ```
+//! use fuoco_core::job::{CheckedJob, Job};
+//! let mut job = Job::new("Annex");
+//! job.site.outdoor_c = -200.0;
+//! assert_eq!(CheckedJob::new(job).unwrap_err().field, "site.outdoor_c");
+//! ```
 
 pub mod checked;
 mod ids;

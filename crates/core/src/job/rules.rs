@@ -16,54 +16,54 @@ pub struct HouseRules {
     /// Why these rules, in the firm's words.
     #[serde(default)]
     pub reason: String,
-    /// Longest loop with its leaders by tube id, m, 10…300. A tube that is not named takes the library's figure.
+    /// Longest loop with its leaders by tube id, m. A tube that is not named takes the library's figure.
     #[serde(default)]
     pub longest_loop_m: BTreeMap<String, f64>,
-    /// Spacings the firm lays, m, each 0.05…0.6.
+    /// Spacings the firm lays, m
     pub spacings_m: Vec<f64>,
-    /// Width of the band of tighter spacing along outside walls, m, 0…3.
+    /// Width of the band of tighter spacing along outside walls, m
     pub edge_band_m: f64,
-    /// Distance of the first tube from a wall, m, 0.05…0.5.
+    /// Distance of the first tube from a wall, m
     pub wall_clearance_m: f64,
-    /// Distance between the tubes of leaders laid side by side, m, 0.03…0.3.
+    /// Distance between the tubes of leaders laid side by side, m
     pub lane_spacing_m: f64,
     /// Leaders lie in insulating sleeves outside the rooms that they serve.
     #[serde(default)]
     pub insulated_leaders: bool,
-    /// Smallest distance between any two tube centre lines, m, 0.02…0.2.
+    /// Smallest distance between any two tube centre lines, m
     pub min_gap_m: f64,
-    /// Mean floor surface where people stay, °C, 20…40.
+    /// Mean floor surface where people stay, °C
     pub surface_limit_c: f64,
-    /// Floor surface in the edge band, °C, 20…45.
+    /// Floor surface in the perimeter zone, °C
     pub surface_limit_edge_c: f64,
-    /// Floor surface of a bath or shower above its room temperature, K, 0…20.
+    /// Floor surface of a bath or shower above its room temperature, K
     pub surface_limit_bath_over_room_k: f64,
-    /// Surface of a wall field, °C, 20…60.
+    /// Surface of a wall field, °C
     #[serde(default = "usual_wall_limit")]
     pub surface_limit_wall_c: f64,
-    /// Surface of a ceiling field, °C, 20…50.
+    /// Surface of a ceiling field, °C
     #[serde(default = "usual_ceiling_limit")]
     pub surface_limit_ceiling_c: f64,
-    /// Difference across the floor's surface from which bare feet feel the tubes, K, 0.1…20.
+    /// Difference across the floor's surface from which bare feet feel the tubes, K
     #[serde(default = "usual_striping")]
     pub striping_limit_k: f64,
-    /// What counts first when floors that carry their room are compared.
+    /// What counts first when floors that meet their room's load are compared.
     #[serde(default)]
     pub prefer: Preference,
-    /// Temperature drop in the loop of the hardest room, K, 1…25.
+    /// Temperature drop in the loop of the governing room, K
     pub temperature_drop_k: f64,
-    /// Largest drop that an easy room is throttled to, K, 1…40.
+    /// Largest drop that an easy room is throttled to, K
     pub largest_drop_k: f64,
-    /// Head that one loop may need, Pa, 1000…200000.
+    /// Head that one loop may need, Pa
     pub head_limit_pa: f64,
     /// The loops of a manifold must be of equal length (within a tenth) instead of balanced by valves.
     #[serde(default)]
     pub equal_loops: bool,
-    /// Loops shorter than this are laid as one with a neighbour of the same thermostat zone where the limit allows, m, 0…300;
+    /// Loops shorter than this are laid as one with a neighbour of the same thermostat zone where the limit allows, m;
     /// 0: every room has loops of its own.
     #[serde(default = "usual_share")]
     pub share_below_m: f64,
-    /// Flat rates by which heat is guessed in the trade, shown beside the reckoned figure; at most 10.
+    /// Rules of thumb by which heat is guessed in the trade, shown beside the calculated figure; at most 10.
     #[serde(default = "usual_flat_rates")]
     pub flat_rates: Vec<FlatRate>,
 }
@@ -84,7 +84,7 @@ fn usual_striping() -> f64 {
     2.0
 }
 
-/// What a firm looks at first among floors that carry their room.
+/// What a firm looks at first among floors that meet their room's load.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
@@ -107,7 +107,7 @@ pub enum Preference {
 pub struct FlatRate {
     /// How the trade calls it.
     pub name: String,
-    /// Heat per floor area, W/m², 1…1000.
+    /// Heat per floor area, W/m²
     pub w_m2: f64,
 }
 

@@ -1,4 +1,4 @@
-//! The law of layouts: checks every loop, whoever laid it, and reports each breach with its place.
+//! The layout rules: checks every loop, whoever laid it, and reports each violation with its place.
 //!
 //! 1. tube keeps its distance from tube, save in the last half metre at a manifold;
 //! 2. no bend tighter than the tube's radius;
@@ -7,6 +7,18 @@
 //!    within the limit;
 //! 5. joists are crossed at holes, no tube runs within one;
 //! 6. the heatable floor is covered.
+//!
+//! ```
+//! use fuoco_core::layout::{audit::{audit, coverage}, lay_out};
+//! use fuoco_core::plan::Plan;
+//! use fuoco_core::samples::{box_room, job_of, manifold};
+//! let mut job = job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0)]);
+//! job.manifolds.push(manifold("m", "A", "a", 0, 2.5));
+//! let plan = Plan::of(&job);
+//! let layout = lay_out(&job, &plan);
+//! assert!(audit(&job, &plan, &layout.loops).is_empty());
+//! assert!(coverage(&job, &layout.loops)[0].share > 0.97);
+//! ```
 
 use super::LaidLoop;
 use crate::geometry::distance;
@@ -33,7 +45,7 @@ const COVER: f64 = 1.1;
 /// Distance of the points at which coverage is looked at, m.
 const RASTER_M: f64 = 0.1;
 
-/// A breach of the law.
+/// A violation of the layout rules.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Violation {
     /// What is wrong.
@@ -48,7 +60,7 @@ pub struct Violation {
     pub bound: f64,
 }
 
-/// Kinds of breach.
+/// Kinds of violation.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 #[allow(missing_docs)]
 pub enum ViolationKind {
@@ -77,7 +89,7 @@ pub struct Coverage {
     pub coldest: (Point, f64),
 }
 
-/// Checks all loops of a job. At most one breach of a kind is reported for each loop (pair of loops for gaps).
+/// Checks all loops of a job. At most one violation of a kind is reported for each loop (pair of loops for gaps).
 pub fn audit(job: &Job, plan: &Plan, loops: &[LaidLoop]) -> Vec<Violation> {
     check(job, plan, loops, None)
 }

@@ -65,7 +65,7 @@ pub struct LoopFloor {
     pub first_m: Vec<f64>,
     /// Whether a side is an outside wall.
     pub outside: Vec<bool>,
-    /// Spacing in the core, m.
+    /// Field spacing, m.
     pub core_m: f64,
     /// Spacing in the band along outside walls, m.
     pub edge_m: f64,

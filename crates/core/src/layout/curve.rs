@@ -4,6 +4,13 @@
 //! Three kinds of turn: a plain corner becomes one arc; two opposite corners close together (a lane that shifts
 //! sideways) become an S of two arcs; two like corners closer than twice the radius (a turn back at tight
 //! spacing) become a bulb, which widens beyond its legs and closes again.
+//!
+//! ```
+//! use fuoco_core::layout::curve::{bend, length};
+//! // a right angle with legs of a metre, swept with 0.1 m: two straights of 0.9 m and a quarter circle
+//! let curve = bend(&[[0.0, 0.0], [1.0, 0.0], [1.0, 1.0]], 0.1, 0.08);
+//! assert!((length(&curve) - (1.8 + 0.1 * std::f64::consts::FRAC_PI_2)).abs() < 1e-9);
+//! ```
 
 use crate::geometry::distance;
 use crate::job::Point;

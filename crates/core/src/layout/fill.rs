@@ -112,7 +112,7 @@ pub fn tube(lattice: &Lattice, c: Cell) -> f64 {
 }
 
 /// Moves cells between neighbouring pieces until all take about the same tube, where a piece's tube is that of its cells
-/// times its factor (measured length over reckoned length). Pieces stay in one piece and keep their roots.
+/// times its factor (measured length over calculated length). Pieces stay in one piece and keep their roots.
 pub fn balance(lattice: &Lattice, owner: &mut [Option<usize>], roots: &[Cell], factors: &[f64]) {
     let k = roots.len();
     if k < 2 {

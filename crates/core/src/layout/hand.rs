@@ -2,7 +2,7 @@
 //!
 //! A run is the straight between two corners of the route. Dragged sideways it takes the ends of its neighbours with it
 //! and pushes parallel runs of the same loop ahead of it, never nearer than the tube can turn back (or than they lay
-//! before). It stops where going on would break the law against a wall, a keep-out or another loop.
+//! before). It stops where going on would violate the layout rules against a wall, a keep-out or another loop.
 
 use super::{LaidLoop, audit, curve, sweep_of};
 use crate::error::FieldError;
@@ -12,7 +12,7 @@ use crate::layout::Layout;
 use crate::plan::Plan;
 use serde::{Deserialize, Serialize};
 
-/// How near to the end of what is lawful a drag stops, as share of the drag: 2⁻⁷.
+/// How near to the end of what is valid a drag stops, as share of the drag: 2⁻⁷.
 const HALVINGS: usize = 7;
 /// Runs whose directions differ by less count as parallel, sine of the angle.
 const PARALLEL: f64 = 0.02;
@@ -28,7 +28,7 @@ pub enum Grip {
     Corner(usize),
 }
 
-/// Where a kept loop of a job lies after a drag, as [`dragged`] has it.
+/// Where a locked loop of a job lies after a drag, as [`dragged`] has it.
 ///
 /// # Errors
 /// When the job keeps no such loop, the drag is none, or the loop would no longer be one.
@@ -104,14 +104,14 @@ pub fn dragged(
         audit::audit_loop(job, plan, &all, index).len()
     };
     let before = breaches(&corners);
-    let mut lawful = |share: f64| shaped(share).filter(|c| breaches(c) <= before);
-    if let Some(whole) = lawful(1.0) {
+    let mut valid = |share: f64| shaped(share).filter(|c| breaches(c) <= before);
+    if let Some(whole) = valid(1.0) {
         return whole;
     }
     let (mut best, mut low, mut high) = (corners.clone(), 0.0, 1.0);
     for _ in 0..HALVINGS {
         let middle = f64::midpoint(low, high);
-        match lawful(middle) {
+        match valid(middle) {
             Some(c) => (best, low) = (c, middle),
             None => high = middle,
         }

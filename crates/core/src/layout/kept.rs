@@ -1,6 +1,6 @@
 //! Loops that are kept as they lie, and the floor that they leave to the others.
 //!
-//! A kept loop with all that it encloses is cut out of the rooms that it crosses. What is left of a room is rooms of its
+//! A locked loop with all that it encloses is cut out of the rooms that it crosses. What is left of a room is rooms of its
 //! own, each with the doorways and the side of the manifold that it touches; the layout never needs to know why.
 
 use super::parts::{Parted, hang};
@@ -17,11 +17,11 @@ use crate::plan::passages::Passage;
 use geo::algorithm::buffer::{Buffer, BufferStyle, LineCap, LineJoin};
 use geo::{BooleanOps, LineString, MultiPolygon, Polygon};
 
-/// Gaps between kept tubes up to this many spacings are floor that they heat.
+/// Gaps between tubes of locked loops up to this many spacings are floor that they heat.
 const CLOSED_SPACINGS: f64 = 1.1;
-/// An opening beside kept tubes narrower than this lets no other pass, m.
+/// An opening beside tubes of locked loops narrower than this lets no other pass, m.
 const NARROW_M: f64 = 0.06;
-/// A manifold's tubes come down at most this far beside those of its kept loops, m.
+/// A manifold's tubes come down at most this far beside those of its locked loops, m.
 const BESIDE_MANIFOLD_M: f64 = 0.6;
 /// Clear floor wanted before the middle of a manifold, m.
 const CLEAR_M: f64 = 0.45;
@@ -34,7 +34,7 @@ const SMALL_M2: f64 = 0.5;
 /// A point this near to a wall is on it, m.
 const ON_WALL_M: f64 = 2e-3;
 
-/// The kept loops of a job as they lie. One in a room without a heated floor is told and left out.
+/// The locked loops of a job as they lie. One in a room without a heated floor is told and left out.
 pub(super) fn laid(job: &Job, problems: &mut Vec<Problem>) -> Vec<LaidLoop> {
     let mut out = Vec::new();
     for kept in 0..job.loops.len() {
@@ -89,13 +89,13 @@ fn half_passed(room: &Room, points: &[Point]) -> f64 {
     moment / inside.max(1e-9)
 }
 
-/// Takes the floor of the kept loops out of the rooms.
+/// Takes the floor of the locked loops out of the rooms.
 pub(super) fn carve(parted: Parted, kept: &[LaidLoop]) -> Parted {
     if kept.is_empty() {
         return parted;
     }
     let job = &parted.job;
-    // walls keep more distance than lanes: the cut lies a little inside the kept tubes, so that lanes may follow them
+    // walls keep more distance than lanes: the cut lies a little inside the tubes of locked loops, so that lanes may follow them
     // closely; in doorways, where jambs keep less, it lies outside
     let lane = job.rules.lane_spacing_m.max(job.rules.min_gap_m);
     let by_level = |grow: f64| -> Vec<(&str, MultiPolygon)> {
@@ -178,7 +178,7 @@ fn miter(by: f64) -> BufferStyle<f64> {
     BufferStyle::new(by).line_join(LineJoin::Miter(0.2)).line_cap(LineCap::Square)
 }
 
-/// The floor of all kept loops of a level, grown.
+/// The floor of all locked loops of a level, grown.
 fn taken_on(parted: &Parted, level_id: &str, kept: &[LaidLoop], grow: f64) -> MultiPolygon {
     let mut all = MultiPolygon::new(vec![]);
     let mut close = 0.0_f64;
@@ -211,7 +211,7 @@ fn touches(taken: &MultiPolygon, room: &Room) -> bool {
     taken.intersects(&polygon(&room.outline))
 }
 
-/// What kept loops leave of a room, as rooms; strips in which no tube can lie are dropped.
+/// What locked loops leave of a room, as rooms; strips in which no tube can lie are dropped.
 fn left_over(room: &Room, taken: &MultiPolygon, clearance: f64) -> Vec<Room> {
     let whole = polygon(&room.outline);
     let slim = 0.9 * clearance;
@@ -248,7 +248,7 @@ fn foot_on(wall: &Edge, p: Point) -> Option<f64> {
     (off < ON_WALL_M && along > -ON_WALL_M && along < wall.length() + ON_WALL_M).then_some(along)
 }
 
-/// Stretches of a passage's width, m from its first end, that kept tubes leave.
+/// Stretches of a passage's width, m from its first end, that tubes of locked loops leave.
 fn free_width(p: &Passage, taken: Option<&MultiPolygon>) -> Vec<(f64, f64)> {
     let width = distance(p.near[0], p.near[1]);
     let along = [0, 1].map(|k| (p.near[1][k] - p.near[0][k]) / width.max(1e-9));
@@ -309,7 +309,7 @@ fn open(job: &mut Job, p: &Passage, opening: &Opening, sides: [&[usize]; 2], fro
     job.rooms[room].openings.push(Opening { id, edge: near.index, offset_m, width_m, ..opening.clone() });
 }
 
-/// A manifold on each piece of its room that touches its wall near its place: one to either side of kept tubes.
+/// A manifold on each piece of its room that touches its wall near its place: one to either side of tubes of locked loops.
 fn beside(
     job: &Job,
     pieces: &[usize],
@@ -359,7 +359,7 @@ fn beside(
     nearest.into_iter().flatten().map(|n| n.1).collect()
 }
 
-/// Between the leaders of kept loops on either side the way from a manifold into the room is narrow: the floor beyond
+/// Between the leaders of locked loops on either side the way from a manifold into the room is narrow: the floor beyond
 /// that neck, and how deep it is, m.
 fn beyond_neck(outline: &[Point], at: Point, inward: Point) -> Option<(Vec<Point>, f64)> {
     let right = [inward[1], -inward[0]];

@@ -1,4 +1,4 @@
-//! The lines on which tube may lie in a room: in pairs, at the core's spacing, closer along outside walls,
+//! The lines on which tube may lie in a room: in pairs, at the field spacing, closer along outside walls,
 //! stretched a little so that the last line meets its wall. Two neighbouring pairs in each direction bound a
 //! *cell*; a loop later follows the outline of a tree of cells.
 
@@ -23,7 +23,7 @@ pub struct Spacing {
     pub least: f64,
     /// Distance of the outermost lines from walls, m.
     pub clear: f64,
-    /// Stretches along this axis that lie in an edge band, m.
+    /// Stretches along this axis that lie in an perimeter zone, m.
     pub bands: Vec<(f64, f64)>,
 }
 

@@ -42,7 +42,7 @@ const SAGITTA_M: f64 = 0.001;
 const MOST_LOOPS: usize = 16;
 /// The number of loops of each room settles in a few rounds; this many at most are tried.
 const MOST_ROUNDS: usize = 24;
-/// Where a room would break the law, its spacing is tried so much wider or closer.
+/// Where a room would violate the layout rules, its spacing is tried so much wider or closer.
 const OTHER_SPACINGS: [f64; 8] = [1.05, 0.96, 1.1, 0.92, 1.15, 1.2, 1.35, 1.6];
 /// So many of them without a better layout end it.
 const MOST_STALE: usize = 6;
@@ -60,9 +60,9 @@ pub struct LaidLoop {
     pub manifold: usize,
     /// Its port pair, from 1 at the left as one faces the manifold.
     pub port: u32,
-    /// Which of the job's kept loops it is; none for one that the layout made.
+    /// Which of the job's locked loops it is; none for one that the layout made.
     pub kept: Option<usize>,
-    /// Spacing in the core of its room, m.
+    /// Field spacing of its room, m.
     pub spacing_m: f64,
     /// Corners of its route in flow order, before they are bent, m.
     pub corners: Vec<Point>,
@@ -116,7 +116,7 @@ pub enum Problem {
     ShutIn {
         room: usize,
     },
-    /// A kept loop (by its place in the job) is left out: the floor of its room is not heated.
+    /// A locked loop (by its place in the job) is left out: the floor of its room is not heated.
     KeptIdle {
         kept: usize,
     },
@@ -173,8 +173,8 @@ fn place_of(job: &Job, m: &Manifold) -> Option<(usize, Point, Point)> {
 /// Lays the loops of a job, its plan read. The job must have passed its check.
 pub fn lay_out(job: &Job, plan: &Plan) -> Layout {
     let mut layout = lay_whole(job, plan);
-    if share::any_unlawful(job, plan, &layout) {
-        // whole rooms may not allow what their parts did: rather loops of their own than a breach
+    if share::any_invalid(job, plan, &layout) {
+        // whole rooms may not allow what their parts did: rather loops of their own than a violation
         let rules = HouseRules { share_below_m: 0.0, ..job.rules.clone() };
         layout = lay_whole(&Job { rules, ..job.clone() }, plan);
     }
@@ -182,7 +182,7 @@ pub fn lay_out(job: &Job, plan: &Plan) -> Layout {
         yield_to_kept(job, plan, &mut layout);
     }
     for manifold in 0..job.manifolds.len() {
-        // a kept loop may have been given a port that the manifold lacks
+        // a locked loop may have been given a port that the manifold lacks
         let needed = layout.loops.iter().filter(|l| l.manifold == manifold).map(|l| l.port as usize).max().unwrap_or(0);
         if needed > job.manifolds[manifold].ports as usize {
             layout.problems.push(Problem::Ports { manifold, needed });
@@ -207,16 +207,16 @@ fn lay_whole(job: &Job, plan: &Plan) -> Layout {
             (parted, layout) = (tried, other);
         }
     }
-    // the whole law is dear: it is asked once, of the best
-    if !unlawful(&parted.job, parted.plan(), &layout).is_empty() {
-        layout = lay_parts(&parted, unlawful);
+    // the whole set of rules is dear: it is asked once, of the best
+    if !invalid(&parted.job, parted.plan(), &layout).is_empty() {
+        layout = lay_parts(&parted, invalid);
     }
     let mut whole = parted.whole(job, layout, kept);
     whole.problems.extend(told);
     whole
 }
 
-/// Beside kept loops the floor that is left may be too odd for the rest: what would break the law there is not laid, and
+/// Beside locked loops the floor that is left may be too odd for the rest: what would violate the layout rules there is not laid, and
 /// its room is said to be shut in.
 fn yield_to_kept(job: &Job, plan: &Plan, layout: &mut Layout) {
     let rooms = |l: &LaidLoop| l.rooms().collect::<BTreeSet<usize>>();
@@ -226,7 +226,7 @@ fn yield_to_kept(job: &Job, plan: &Plan, layout: &mut Layout) {
         let breaches = audit::audit(job, plan, &layout.loops);
         let counted =
             |b: &&audit::Violation| !matches!(b.kind, audit::ViolationKind::Length | audit::ViolationKind::PathSum);
-        // the loop with most breaches goes first: it may be the cause of its neighbours'
+        // the loop with most violations goes first: it may be the cause of its neighbours'
         let mut told = vec![0usize; layout.loops.len()];
         for b in breaches.iter().filter(counted) {
             b.loops.iter().for_each(|&i| told[i] += 1);
@@ -240,8 +240,8 @@ fn yield_to_kept(job: &Job, plan: &Plan, layout: &mut Layout) {
     }
 }
 
-/// Lays the loops of a job in whose rooms hangs one manifold at most; rooms that break the law as it is told are mended.
-fn lay_parts(parted: &parts::Parted, law: Law) -> Layout {
+/// Lays the loops of a job in whose rooms hangs one manifold at most; rooms that violate the layout rules as it is told are mended.
+fn lay_parts(parted: &parts::Parted, rules: RuleCheck) -> Layout {
     let job = &parted.job;
     let mut fixed = Vec::new();
     let mut tree = Tree::of(parted, &mut fixed);
@@ -288,7 +288,7 @@ fn lay_parts(parted: &parts::Parted, law: Law) -> Layout {
         }
     }
     let Some((_, layout, counts)) = best else { return Layout::default() };
-    let layout = mended(parted, &mut tree, &counts, layout, law);
+    let layout = mended(parted, &mut tree, &counts, layout, rules);
     let mut layout = share::share(parted, &mut tree, &counts, layout);
     let over = over_limit(job, &layout).into_iter();
     layout.problems.extend(fixed);
@@ -296,8 +296,8 @@ fn lay_parts(parted: &parts::Parted, law: Law) -> Layout {
     layout
 }
 
-/// Tells which rooms' loops break the law, and how often.
-type Law = fn(&Job, &Plan, &Layout) -> BTreeMap<usize, usize>;
+/// Tells which rooms' loops violate the layout rules, and how often.
+type RuleCheck = fn(&Job, &Plan, &Layout) -> BTreeMap<usize, usize>;
 
 /// Rooms whose loops bend tighter than their tube, and how often.
 fn kinked(job: &Job, _: &Plan, layout: &Layout) -> BTreeMap<usize, usize> {
@@ -311,8 +311,8 @@ fn kinked(job: &Job, _: &Plan, layout: &Layout) -> BTreeMap<usize, usize> {
     out
 }
 
-/// Rooms whose loops break the law in any way but by their length.
-fn unlawful(job: &Job, plan: &Plan, layout: &Layout) -> BTreeMap<usize, usize> {
+/// Rooms whose loops violate the layout rules in any way but by their length.
+fn invalid(job: &Job, plan: &Plan, layout: &Layout) -> BTreeMap<usize, usize> {
     let mut out = kinked(job, plan, layout);
     for b in audit::audit(job, plan, &layout.loops) {
         use audit::ViolationKind::{Gap, Joist, KeepOut, Wall};
@@ -323,11 +323,11 @@ fn unlawful(job: &Job, plan: &Plan, layout: &Layout) -> BTreeMap<usize, usize> {
     out
 }
 
-/// Rooms that break the law laid once more with their lines a little closer or wider, as far as that helps.
-fn mended(parted: &parts::Parted, tree: &mut Tree, counts: &[usize], layout: Layout, law: Law) -> Layout {
+/// Rooms that violate the layout rules laid once more with their lines a little closer or wider, as far as that helps.
+fn mended(parted: &parts::Parted, tree: &mut Tree, counts: &[usize], layout: Layout, rules: RuleCheck) -> Layout {
     let job = &parted.job;
     let mut best = layout;
-    let mut left = law(job, parted.plan(), &best);
+    let mut left = rules(job, parted.plan(), &best);
     for factor in OTHER_SPACINGS {
         if left.is_empty() {
             break;
@@ -335,7 +335,7 @@ fn mended(parted: &parts::Parted, tree: &mut Tree, counts: &[usize], layout: Lay
         let before = tree.stretch.clone();
         left.keys().for_each(|&r| tree.stretch[r] = factor);
         let layout = tree.lay(job, counts);
-        let tried = law(job, parted.plan(), &layout);
+        let tried = rules(job, parted.plan(), &layout);
         if tried.values().sum::<usize>() < left.values().sum()
             && layout.problems.iter().all(|p| best.problems.contains(p))
             && over_limit(job, &layout).len() <= over_limit(job, &best).len()

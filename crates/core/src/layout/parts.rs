@@ -256,7 +256,7 @@ impl Parted {
             });
             l.stretches.iter_mut().for_each(|s| s.room = self.rooms[s.room]);
             l.manifold = self.manifolds[l.manifold];
-            // the ports of kept loops are theirs
+            // the ports of locked loops are theirs
             ports[l.manifold] += 1;
             while kept.iter().any(|k| k.manifold == l.manifold && k.port == ports[l.manifold]) {
                 ports[l.manifold] += 1;

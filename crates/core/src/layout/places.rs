@@ -44,12 +44,12 @@ pub struct Place {
     pub spread: f64,
     /// Largest share of its limit that a loop takes.
     pub of_limit: f64,
-    /// What the layout there could not do, and breaches of its law.
+    /// What the layout there could not do, and violations of its rules.
     pub problems: usize,
 }
 
 /// The best places for a manifold of the job (or for a new one) with the others as they hang, best first: rooms reached,
-/// then leader metres. Kept loops of the manifold are left out of account.
+/// then leader metres. Locked loops of the manifold are left out of account.
 ///
 /// # Errors
 /// When the manifold is unknown.

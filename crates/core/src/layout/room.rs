@@ -247,7 +247,7 @@ pub fn route(task: RoomTask) -> Result<(RoomRoute, Option<Obstruction>), Obstruc
 
     let ties = ties.meet(&mut left, &mut right, own.as_ref(), (&l, &r), middle[0]);
     let (l, r) = hug_both(&task, &base.outline, entry_y, &frame, &left, &right, &places)?;
-    // beside tubes that lie there already passing lanes may not run as the own ones reckon: rather none than a crossing
+    // beside tubes that lie there already passing lanes may not run as the own ones calculate: rather none than a crossing
     let (own, trouble) = match own {
         Some(o) if !task.taken.is_empty() && crossed(&task, &o, [&l.paths, &r.paths], entry_y) => {
             (None, Some(Obstruction::NoWayThrough))

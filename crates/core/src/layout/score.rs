@@ -28,7 +28,7 @@ pub struct RoomScore {
     pub loops: usize,
     /// Tube of its loops without their leaders, m.
     pub field_m: f64,
-    /// Tube that the spacings ask for: the area of core and edge band over their spacing, without
+    /// Tube that the spacings ask for: the area of core and perimeter zone over their spacing, without
     /// the floor nearest to leaders, m.
     pub wanted_m: f64,
     /// Share of its floor within reach of a tube, 0…1.
@@ -61,7 +61,7 @@ pub struct Score {
     pub rooms: Vec<RoomScore>,
     /// Manifolds with loops.
     pub manifolds: Vec<ManifoldScore>,
-    /// Breaches of the law.
+    /// Violations of the layout rules.
     pub breaches: usize,
 }
 
@@ -98,7 +98,7 @@ pub fn score(job: &Job, plan: &Plan, layout: &Layout) -> Score {
     score_with(job, plan, layout, &audit::coverage(job, &layout.loops), audit::audit(job, plan, &layout.loops).len())
 }
 
-/// Scores a layout whose coverage and number of breaches the audit has found.
+/// Scores a layout whose coverage and number of violations the audit has found.
 pub fn score_with(job: &Job, plan: &Plan, layout: &Layout, coverage: &[Coverage], breaches: usize) -> Score {
     let rooms = (0..job.rooms.len()).filter_map(|i| room_score(job, plan, i, layout, coverage)).collect();
     let manifolds = (0..job.manifolds.len()).filter_map(|m| manifold_score(job, m, layout)).collect();

@@ -16,7 +16,7 @@ use std::collections::BTreeSet;
 
 /// So many times at most joints that do not turn out are given up.
 const MOST_TRIES: usize = 4;
-/// Of the limit so much is used: lengths of joint loops are reckoned before they are laid.
+/// Of the limit so much is used: lengths of joint loops are calculated before they are laid.
 const OF_LIMIT: f64 = 0.99;
 /// Tubes that run beside each other are nearer than so many lanes.
 const BESIDE_LANES: f64 = 3.5;
@@ -46,13 +46,13 @@ pub(super) fn share(parted: &Parted, tree: &mut Tree, counts: &[usize], alone: L
     alone
 }
 
-/// Whether a loop that the layout let rooms share breaks the law.
-pub(super) fn any_unlawful(job: &Job, plan: &Plan, layout: &Layout) -> bool {
+/// Whether a loop that the layout let rooms share violates the layout rules.
+pub(super) fn any_invalid(job: &Job, plan: &Plan, layout: &Layout) -> bool {
     let automatic = |l: &LaidLoop| l.kept.is_none() && l.stretches.len() > 1;
     layout.loops.iter().any(automatic) && failed(job, plan, layout).into_iter().any(automatic)
 }
 
-/// Shared loops that came out unlawful.
+/// Shared loops that came out invalid.
 fn failed<'a>(job: &Job, plan: &Plan, layout: &'a Layout) -> Vec<&'a LaidLoop> {
     let mut bad: BTreeSet<usize> =
         audit::audit(job, plan, &layout.loops).iter().flat_map(|b| b.loops.iter().copied()).collect();
@@ -187,7 +187,7 @@ mod tests {
         job
     }
 
-    fn lawful(job: &Job) -> Layout {
+    fn valid(job: &Job) -> Layout {
         let layout = super::super::lay_out(job, &Plan::of(job));
         assert_eq!(layout.problems, []);
         let breaches: Vec<_> = audit::audit(job, &Plan::of(job), &layout.loops).iter().map(|b| b.kind).collect();
@@ -206,10 +206,10 @@ mod tests {
     fn neighbours_of_a_zone_share_within_the_limit() {
         for heated in [false, true] {
             let mut job = offices(heated);
-            let alone = lawful(&job);
+            let alone = valid(&job);
             job.rules.share_below_m = 100.0;
             zoned(&mut job, "offices", &[1, 2, 3, 4, 5, 6]);
-            let shared = lawful(&job);
+            let shared = valid(&job);
             assert_eq!(shared.loops.len(), alone.loops.len() - 2);
             let metres = |l: &Layout| l.loops.iter().map(|l| l.length_m).sum::<f64>();
             assert!(metres(&shared) < metres(&alone) - 5.0, "leaders are saved");
@@ -220,7 +220,7 @@ mod tests {
             // two zones: no loop serves both, and what has no zone has loops of its own
             zoned(&mut job, "others", &[2, 5]);
             job.rooms[3].zone = None;
-            let mixed = lawful(&job);
+            let mixed = valid(&job);
             for l in &mixed.loops {
                 let zones: BTreeSet<_> = rooms(l).into_iter().map(|r| job.rooms[r].zone.clone()).collect();
                 assert_eq!(zones.len(), 1, "{:?}", rooms(l));
@@ -228,7 +228,7 @@ mod tests {
             // nothing is shared where the firm does not want it
             zoned(&mut job, "offices", &[1, 2, 3, 4, 5, 6]);
             job.rules.share_below_m = 0.0;
-            assert_eq!(lawful(&job).loops, alone.loops);
+            assert_eq!(valid(&job).loops, alone.loops);
         }
     }
 
@@ -244,7 +244,7 @@ mod tests {
             job.manifolds.push(manifold("m", "A", "hall", 0, 1.5));
             let all: Vec<usize> = (0..job.rooms.len()).collect();
             zoned(&mut job, "flat", &all);
-            lawful(&job).loops
+            valid(&job).loops
         };
         // the hall's own loop with the room on its right, on its left; two rooms past a hall without a loop of its own
         for (heated, doors, expected) in [(true, &[1][..], 2), (true, &[3], 2), (false, &[1, 3], 2)] {
@@ -262,7 +262,7 @@ mod tests {
         let mut job = offices(false);
         job.rules.share_below_m = 100.0;
         zoned(&mut job, "offices", &[1, 2, 3, 4, 5, 6]);
-        let before = lawful(&job);
+        let before = valid(&job);
         let shared = before.loops.iter().find(|l| l.stretches.len() == 2).expect("one is shared");
         job.loops.push(super::super::hand::locked(&job, shared, "kept"));
         job.check().expect("sound");

@@ -100,11 +100,11 @@ pub struct RoomTask<'a> {
     pub exits: Vec<Exit>,
     /// Number of loops that the room itself gets; 0 for none.
     pub loops: usize,
-    /// Spacing in the core.
+    /// Field spacing.
     pub core_m: f64,
-    /// Spacing in the edge band.
+    /// Spacing in the perimeter zone.
     pub edge_m: f64,
-    /// Width of the edge band.
+    /// Width of the perimeter zone.
     pub band_m: f64,
     /// Outside walls: ends of each piece.
     pub outside: Vec<[Point; 2]>,
@@ -131,7 +131,7 @@ pub struct RoomTask<'a> {
 }
 
 impl RoomTask<'_> {
-    /// The tightest spacing at which turns back swell no more than was reckoned with, m.
+    /// The tightest spacing at which turns back swell no more than was calculated with, m.
     pub fn least_m(&self) -> f64 {
         self.turn_m().max((2.0 * self.radius_m).min(0.85 * self.edge_m))
     }

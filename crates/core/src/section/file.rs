@@ -20,7 +20,7 @@ pub struct SectionFile {
     pub tube: SectionTube,
     /// From the finished surface downward.
     pub layers: Vec<FileLayer>,
-    /// Metal sheet that touches the tube.
+    /// Heat-transfer plate that touches the tube.
     #[serde(default)]
     pub plate: Option<Plate>,
     /// Which way the surface looks; sets the films that are not given.

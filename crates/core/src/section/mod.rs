@@ -14,6 +14,25 @@
 //! | G_wr | `up_w_m2k` | heat into the room per kelvin of water over room |
 //! | G_br | `through_w_m2k` | heat into the room per kelvin of below over room |
 //! | G_wb | `down_w_m2k` | heat to below per kelvin of water over below |
+//!
+//! ```
+//! use fuoco_core::floor::assembly::{Parts, section};
+//! use fuoco_core::library;
+//! use fuoco_core::section::{Films, solve};
+//! let parts = Parts {
+//!     build_up: library::build_up("slab").unwrap(),
+//!     covering: library::covering("tile"),
+//!     rug_m2k_w: 0.0,
+//!     tube: library::tube("pex-16x2").unwrap(),
+//!     spacing_m: 0.2,
+//!     insulation_m2k_w: None,
+//! };
+//! let solution = solve(&section(&parts, &library::material)?)?;
+//! let through = solution.at(&Films { up: 10.8, down: 5.9, water: 1500.0 });
+//! // per kelvin of water over room, most of the heat goes up
+//! assert!(through.up_w_m2k > 3.0 && through.up_w_m2k > 5.0 * through.down_w_m2k);
+//! # Ok::<(), fuoco_core::error::FieldError>(())
+//! ```
 
 mod elements;
 pub mod file;

@@ -3,6 +3,20 @@
 //!
 //! A study is a pure function of the job. The last few are kept, by what is in the job, so that a map or a picture asked for
 //! after a design solves nothing again.
+//!
+//! ```
+//! use fuoco_core::samples::{box_room, job_of, manifold};
+//! use fuoco_core::job::CheckedJob;
+//! use fuoco_core::study::Study;
+//! let mut job = job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0)]);
+//! job.manifolds.push(manifold("m", "A", "a", 0, 2.5));
+//! let study = Study::of(&CheckedJob::new(job)?)?;
+//! assert!(study.violations.is_empty());
+//! // the heat of the loops is the room's loss and what goes down
+//! let loops: f64 = study.loops.iter().map(|l| l.output_up_w).sum();
+//! assert!((loops - study.rooms[0].heat_loss_w).abs() < 0.01 * loops);
+//! # Ok::<(), fuoco_core::error::FieldError>(())
+//! ```
 
 pub mod room;
 pub mod totals;

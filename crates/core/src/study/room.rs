@@ -38,7 +38,7 @@ pub struct RoomDesign {
     pub loss_parts: Vec<LossPart>,
     /// What would help most.
     pub savings: Vec<Saving>,
-    /// Heat by each of the house rules' flat rates, W, in their order.
+    /// Heat by each of the house rules' rules of thumb, W, in their order.
     pub flat_rates_w: Vec<f64>,
     /// Need over the heatable area, W/m².
     pub flux_needed_w_m2: f64,
@@ -86,7 +86,7 @@ pub struct RoomDesign {
     pub fields: Vec<FieldDesign>,
     /// What floor and fields leave over: to be given by something else, W.
     pub supplement_w: f64,
-    /// What would carry the room where its floor does not, reckoned.
+    /// What would meet the load where its floor does not, calculated.
     pub remedies: Vec<Remedy>,
 }
 

@@ -17,13 +17,13 @@ pub struct Totals {
     pub down_w: f64,
     /// Need and downward losses: what the heat source has to give, W.
     pub source_w: f64,
-    /// Output of the old heat source by its label (its input where that is all there is) over `source_w`.
+    /// Output of the existing heat source by its rating plate (its input where that is all there is) over `source_w`.
     pub old_source_ratio: Option<f64>,
-    /// The house rules' flat rates.
+    /// The house rules' rules of thumb.
     pub flat_rates: Vec<FlatRateHeat>,
     /// What the source has to give to the loops, W.
     pub loops_w: f64,
-    /// Supply temperature, set by the hardest room, °C.
+    /// Supply temperature, set by the governing room, °C.
     pub supply_c: Option<f64>,
     /// Mixed return, °C.
     pub return_c: Option<f64>,
@@ -35,7 +35,7 @@ pub struct Totals {
     pub tube_m: f64,
 }
 
-/// Heat by a flat rate, beside the reckoned figure.
+/// Heat by a rule of thumb, beside the calculated figure.
 #[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct FlatRateHeat {
@@ -45,7 +45,7 @@ pub struct FlatRateHeat {
     pub w_m2: f64,
     /// Over all heated rooms, W.
     pub heat_w: f64,
-    /// Over the reckoned heat loss; 0 where there is none.
+    /// Over the calculated heat loss; 0 where there is none.
     pub ratio: f64,
 }
 

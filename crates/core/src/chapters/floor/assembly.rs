@@ -1,5 +1,24 @@
 //! Build-ups made into sections: a build-up with covering and tube at a spacing becomes a [`Section`], its layers as they are
 //! drawn, the height and weight it adds.
+//!
+//! ```
+//! use fuoco_core::floor::assembly::{Parts, added, drawn};
+//! use fuoco_core::library;
+//! let parts = Parts {
+//!     build_up: library::build_up("slab").unwrap(),
+//!     covering: library::covering("tile"),
+//!     rug_m2k_w: 0.0,
+//!     tube: library::tube("pex-16x2").unwrap(),
+//!     spacing_m: 0.2,
+//!     insulation_m2k_w: None,
+//! };
+//! let (section, layers) = drawn(&parts, &library::material)?;
+//! assert_eq!(layers[0].material_id, "covering");
+//! assert!(section.tube.axis_depth_m > layers[0].bottom_m);
+//! let (height_m, _) = added(&parts, &library::material);
+//! assert!(height_m > 0.1);
+//! # Ok::<(), fuoco_core::error::FieldError>(())
+//! ```
 
 use super::part::{BuildLayer, BuildUp, TubeFrom};
 use crate::error::FieldError;

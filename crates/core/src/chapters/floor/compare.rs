@@ -1,5 +1,16 @@
 //! Floors for one room side by side: every combination of what is varied, judged against the room's need and the house
 //! rules, the best first.
+//!
+//! ```
+//! use fuoco_core::floor::compare::{Sweep, compare};
+//! use fuoco_core::samples::{box_room, job_of, studied};
+//! let study = studied(&job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0)]))?;
+//! let sweep = Sweep { spacings_m: vec![0.1, 0.2], ..Sweep::default() };
+//! let variants = compare(&study, "a", &sweep, 0, 10)?.variants;
+//! let supply = |i: usize| variants[i].outcome.as_ref().unwrap().supply_c;
+//! assert!(supply(0) < supply(1), "tighter tube needs cooler water");
+//! # Ok::<(), fuoco_core::error::FieldError>(())
+//! ```
 
 use super::assembly::Parts;
 use super::heating::floor_parts;
@@ -41,7 +52,7 @@ pub struct Sweep {
     pub supplies_c: Vec<f64>,
 }
 
-/// What is done about the metal sheet.
+/// What is done about the heat-transfer plate.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]

@@ -1,4 +1,23 @@
 //! What one zone of a floor, wall or ceiling does at a water temperature: all that the rest of the design sees of a section.
+//!
+//! ```
+//! use fuoco_core::floor::{Curve, Duty, Parts, section};
+//! use fuoco_core::library;
+//! use fuoco_core::section::film::Face;
+//! let parts = Parts {
+//!     build_up: library::build_up("slab").unwrap(),
+//!     covering: library::covering("tile"),
+//!     rug_m2k_w: 0.0,
+//!     tube: library::tube("pex-16x2").unwrap(),
+//!     spacing_m: 0.2,
+//!     insulation_m2k_w: None,
+//! };
+//! let duty = Duty { face: Face::Floor, room_c: 20.0, below_c: 10.0, below_m2k_w: 0.17, water_film_w_m2k: 1500.0 };
+//! let floor = Curve::new(&section(&parts, &library::material)?, duty)?;
+//! let water_over_room_k = floor.excess_for(60.0);
+//! assert!((floor.flux_up(water_over_room_k) - 60.0).abs() < 0.01);
+//! # Ok::<(), fuoco_core::error::FieldError>(())
+//! ```
 
 use crate::error::FieldError;
 use crate::section::film::{self, Face, Mode};

@@ -12,6 +12,20 @@
 //! | s_u, λ_E | screed over the tube, m, W/mK |
 //! | R_λ,B | covering, m²K/W |
 //! | D, s_R, λ_R | tube's outside diameter, wall, conductivity |
+//!
+//! ```
+//! use fuoco_core::floor::en1264::{TypeA, k};
+//! let floor = TypeA {
+//!     spacing_m: 0.15,
+//!     covering_m2k_w: 0.0,
+//!     cover_m: 0.045,
+//!     screed_w_mk: 1.0,
+//!     od_m: 0.02,
+//!     wall_m: 0.002,
+//! };
+//! // tighter tube gives more per kelvin
+//! assert!(k(&TypeA { spacing_m: 0.1, ..floor }) > k(&floor));
+//! ```
 
 use super::assembly::TUBE_W_MK;
 use crate::section::film::REFERENCE;

@@ -23,7 +23,7 @@ pub(crate) const FIRST_FILM_W_M2K: f64 = 1500.0;
 /// ln(34/16)/(2π·0.04) = 3.0 mK/W, about as much as floor over a bundle has at 50 mm of it, 1/(7 W/m²K · 0.05 m).
 pub(crate) const SLEEVED: f64 = 0.5;
 
-/// A zone of a floor: edge band, core, or a patch.
+/// A zone of a floor: perimeter zone, core, or a patch.
 pub(crate) struct Zone {
     /// Of the heated floor, 0…1.
     pub share: f64,
@@ -200,12 +200,12 @@ pub(crate) fn usage_limit(job: &Job, room: &Room) -> f64 {
     }
 }
 
-/// Surface limit of the edge band under that covering, °C.
+/// Surface limit of the perimeter zone under that covering, °C.
 pub(crate) fn edge_limit(job: &Job, room: &Room, covering: &library::Covering) -> f64 {
     job.rules.surface_limit_edge_c.max(usage_limit(job, room)).min(covering.surface_limit_c)
 }
 
-/// Part of a room's heatable floor that lies in its edge band.
+/// Part of a room's heatable floor that lies in its perimeter zone.
 pub(crate) fn edge_share(job: &Job, plan: &Plan, index: usize, floor: &Floor) -> f64 {
     let area = plan.heatable_m2[index];
     if floor.spacing_edge_m >= floor.spacing_core_m || area <= 0.0 {

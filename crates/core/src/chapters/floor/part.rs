@@ -18,16 +18,16 @@ pub struct Floor {
     pub covering_id: String,
     /// Tube, an id of the library.
     pub tube_id: String,
-    /// Spacing in the core, m, 0.05…0.6.
+    /// Field spacing, m
     pub spacing_core_m: f64,
-    /// Spacing in the edge band along outside walls, m, 0.05…0.6, not wider than in the core.
+    /// Spacing in the perimeter zone along outside walls, m, not wider than in the core.
     pub spacing_edge_m: f64,
-    /// Insulation under the tube instead of the build-up's, m²K/W, 0…20.
+    /// Insulation under the tube instead of the build-up's, m²K/W
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub insulation_m2k_w: Option<f64>,
     /// How the loops lie.
     pub pattern: Pattern,
-    /// Number of loops wanted, 1…16; absent: as few as the longest loop allows.
+    /// Number of loops wanted; absent: as few as the longest loop allows.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub loops: Option<u32>,
     /// Straights across the room, each from wall to wall, by which its floor is parted among its loops, m, each
@@ -54,10 +54,10 @@ pub struct Patch {
     /// Its covering, an id of the library; absent: the room's.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub covering_id: Option<String>,
-    /// A rug on top, m²K/W, 0…1.
+    /// A rug on top, m²K/W
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub rug_m2k_w: Option<f64>,
-    /// Heated floor under it, m², 0.01…10000; all patches together no more than the room has.
+    /// Heated floor under it, m²; all patches together no more than the room has.
     pub area_m2: f64,
 }
 
@@ -71,15 +71,15 @@ pub struct Field {
     /// The wall it is in, by its index; absent: the ceiling.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub edge: Option<usize>,
-    /// Width along the wall, m, 0.1…200; of a ceiling field one side.
+    /// Width along the wall, m; of a ceiling field one side.
     pub width_m: f64,
-    /// Height from the floor, m, 0.1…20; of a ceiling field the other side. On a wall only its low part is tubed.
+    /// Height from the floor, m; of a ceiling field the other side. On a wall only its low part is tubed.
     pub height_m: f64,
     /// Build-up, an id of the job or the library, for its wall or ceiling.
     pub build_up_id: String,
     /// Tube, an id of the library.
     pub tube_id: String,
-    /// Spacing, m, 0.05…0.6.
+    /// Spacing, m
     pub spacing_m: f64,
 }
 
@@ -113,12 +113,12 @@ pub struct BuildUp {
     pub tube_layer: usize,
     /// The face of that layer from which the tube keeps its distance.
     pub tube_from: TubeFrom,
-    /// Between that face and the tube's outside, m, 0…1.
+    /// Between that face and the tube's outside, m
     pub tube_gap_m: f64,
-    /// Metal sheet at the upper face of the tube's layer.
+    /// Heat-transfer plate at the upper face of the tube's layer.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub plate: Option<BuildPlate>,
-    /// Highest supply temperature, °C, 20…90.
+    /// Highest supply temperature, °C
     pub supply_limit_c: f64,
     /// Outdoors, for melting snow: it heats no room.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
@@ -144,7 +144,7 @@ pub struct BuildUp {
 pub struct BuildLayer {
     /// Its material, an id of the job or the library. Air is a still cavity, with the resistance of ISO 6946.
     pub material_id: String,
-    /// Thickness, m, 0.0005…2.
+    /// Thickness, m
     pub thickness_m: f64,
     /// The insulation that a room's own figure replaces; one layer at most.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
@@ -165,7 +165,7 @@ pub struct BuildLayer {
 pub struct LayerRib {
     /// Its material.
     pub material_id: String,
-    /// Width at every midway, m, 0.001…0.5.
+    /// Width at every midway, m
     pub width_m: f64,
 }
 
@@ -179,20 +179,20 @@ pub enum TubeFrom {
     Bottom,
 }
 
-/// A metal sheet at the upper face of the tube's layer.
+/// A heat-transfer plate at the upper face of the tube's layer.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
 pub struct BuildPlate {
-    /// Thickness, m, 0.00005…0.01.
+    /// Thickness, m
     pub thickness_m: f64,
-    /// Width, m, 0.005…0.6; as wide as the spacing where that is less.
+    /// Width, m; as wide as the spacing where that is less.
     pub width_m: f64,
-    /// Conductivity, W/mK, 1…500.
+    /// Conductivity, W/mK
     pub conductivity_w_mk: f64,
     /// Half of the tube it embraces.
     pub wrap: Wrap,
-    /// Contact between tube and sheet, W/m²K, 1…100000; absent: perfect.
+    /// Contact between tube and sheet, W/m²K; absent: perfect.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub contact_w_m2k: Option<f64>,
 }

@@ -1,5 +1,14 @@
 //! One zone of a room's floor, or a field in its wall or ceiling, at the design's water, ready to be drawn: layers, tube
 //! and sheet to scale, isotherms, heat lines, the temperature across the surface.
+//!
+//! ```
+//! use fuoco_core::floor::picture::{Shown, section_picture};
+//! use fuoco_core::samples::{box_room, job_of, studied};
+//! let study = studied(&job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0)]))?;
+//! let picture = section_picture(&study, "a", Shown::Core)?;
+//! assert!(picture.isotherms.len() >= 9);
+//! # Ok::<(), fuoco_core::error::FieldError>(())
+//! ```
 
 use super::assembly::{self, DrawnLayer, Parts};
 use super::curve::Curve;
@@ -21,7 +30,7 @@ use serde::{Deserialize, Serialize};
 pub enum Shown {
     /// The core of the floor.
     Core,
-    /// The edge band.
+    /// The perimeter zone.
     Edge,
     /// A patch, by its index.
     Patch {
@@ -49,7 +58,7 @@ pub struct PictureLayer {
     pub top_m: f64,
     /// Lower face, m.
     pub bottom_m: f64,
-    /// Conductivity as it is reckoned with, W/mK; of a cavity its equivalent one.
+    /// Conductivity as it is calculated with, W/mK; of a cavity its equivalent one.
     pub conductivity_w_mk: f64,
     /// Width of the rib midway between two tubes, m.
     pub rib_m: Option<f64>,

@@ -1,5 +1,5 @@
-//! What would help where a floor does not carry its room, or where floors do not go together on one water: each remedy
-//! reckoned for the very room, ready to be taken.
+//! What would help where a floor does not meet its room's load, or where floors do not go together on one water: each remedy
+//! calculated for the very room, ready to be taken.
 
 use super::assembly::Parts;
 use super::heating::{field_flux, field_state, floor_parts};

@@ -20,7 +20,7 @@ pub struct FloorDesign {
     pub below_m2k_w: f64,
     /// Film of the water in its loops, W/m²K.
     pub water_film_w_m2k: f64,
-    /// Share of the edge band, 0…1.
+    /// Share of the perimeter zone, 0…1.
     pub edge_share: f64,
     /// Height it adds, with its covering, m.
     pub height_m: f64,
@@ -78,7 +78,7 @@ pub struct FieldDesign {
     pub circuits: u32,
     /// Each of them with its leaders, m.
     pub circuit_m: f64,
-    /// The manifold they are reckoned to hang on.
+    /// The manifold they are calculated to hang on.
     pub manifold_id: Option<String>,
     /// Drop, K.
     pub drop_k: Option<f64>,

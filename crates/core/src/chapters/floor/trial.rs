@@ -17,11 +17,11 @@ use serde::{Deserialize, Serialize};
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum BrokenLimit {
-    /// It does not carry the room within its surface limit.
+    /// It does not meet the load within its surface limit.
     Surface,
     /// The water it needs (or is given) is more than covering or build-up stand.
     Supply,
-    /// It does not carry the room at the supply temperature asked for.
+    /// It does not meet the load at the supply temperature asked for.
     Short,
     /// Bare feet feel the tubes.
     Striping,
@@ -53,7 +53,7 @@ pub struct Outcome {
     pub surface_mean_c: f64,
     /// Warmest line, °C.
     pub surface_max_c: f64,
-    /// Striping, K.
+    /// Surface ripple, K.
     pub striping_k: f64,
     /// Tube in the field, without leaders, m.
     pub tube_m: f64,

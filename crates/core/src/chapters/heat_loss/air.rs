@@ -1,4 +1,11 @@
 //! Air through a room: infiltration from a typed figure or a blower-door test, and mechanical ventilation.
+//!
+//! ```
+//! use fuoco_core::heat_loss::air::volumetric_heat;
+//! // 1.2 kg/m³ times 1005 J/kgK at sea level is 0.335 Wh/m³K; higher up the air is thinner
+//! assert!((volumetric_heat(0.0) - 0.335).abs() < 0.01);
+//! assert!(volumetric_heat(1500.0) < volumetric_heat(0.0));
+//! ```
 
 use super::part::{Air, AirMethod, Shielding};
 

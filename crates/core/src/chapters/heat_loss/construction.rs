@@ -6,6 +6,14 @@
 //! | R_si, R_se | films inside and outside, m²K/W |
 //! | R'_T, R''_T | upper and lower limit of the total resistance |
 //! | f | share of a stud in its layer |
+//!
+//! ```
+//! use fuoco_core::heat_loss::construction::{Direction, Side, u_value};
+//! use fuoco_core::library;
+//! let wall = library::construction("wall-brick-foam-100").unwrap();
+//! let u = u_value(&library::material, wall, Direction::Horizontal, Side::Outdoors);
+//! assert!((0.2..0.4).contains(&u));
+//! ```
 
 use super::part::{Construction, ConstructionLayer, Material, Position};
 use serde::{Deserialize, Serialize};

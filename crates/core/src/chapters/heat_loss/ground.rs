@@ -11,6 +11,15 @@
 //! | λ | conductivity of the ground, W/mK |
 //! | d_t | equivalent thickness of the floor, m |
 //! | z | depth of the floor below ground, m |
+//!
+//! ```
+//! use fuoco_core::heat_loss::ground::{characteristic_dimension, slab_u};
+//! use fuoco_core::job::Ground;
+//! // ISO 13370: a floor of 10 × 8 m, all four edges exposed
+//! let b = characteristic_dimension(80.0, 36.0);
+//! assert!((b - 4.444).abs() < 1e-3);
+//! assert!(slab_u(&Ground::default(), b, 3.0, 0.0) < slab_u(&Ground::default(), b, 0.0, 0.0));
+//! ```
 
 use super::part::{CrawlSpace, EdgeInsulation, Ground};
 use std::f64::consts::PI;

@@ -18,9 +18,9 @@ pub struct Envelope {
     pub ceiling_id: String,
     /// Floor over ground, crawl space or outdoors of a room that is not heated by its floor.
     pub floor_id: String,
-    /// How thermal bridges are reckoned.
+    /// How thermal bridges are calculated.
     pub bridges: Bridges,
-    /// How the ground is reckoned.
+    /// How the ground is calculated.
     pub ground: Ground,
     /// Which dimensions the areas of outside surfaces are taken from.
     pub dimensions: Dimensions,
@@ -43,7 +43,7 @@ impl Default for Envelope {
     }
 }
 
-/// Where heat is reckoned to leave: inside faces, or outside faces with the thickness of walls and roof.
+/// Where heat is calculated to leave: inside faces, or outside faces with the thickness of walls and roof.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
@@ -55,17 +55,17 @@ pub enum Dimensions {
     Outside,
 }
 
-/// How thermal bridges are reckoned.
+/// How thermal bridges are calculated.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(tag = "method", rename_all = "snake_case", deny_unknown_fields)]
 pub enum Bridges {
     /// A surcharge on every surface to the outside.
     Surcharge {
-        /// W/m²K, 0…0.5.
+        /// W/m²K
         delta_u: f64,
     },
-    /// Linear transmittance times lengths that are read off the plan, each -1…3 W/mK.
+    /// Linear transmittance times lengths that are read off the plan, W/mK.
     Linear {
         /// Round windows and outside doors.
         reveal_psi: f64,
@@ -80,20 +80,20 @@ pub enum Bridges {
     },
 }
 
-/// How the ground is reckoned.
+/// How the ground is calculated.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields, default)]
 pub struct Ground {
     /// Which way.
     pub method: GroundMethod,
-    /// Conductivity of the ground, W/mK, 0.3…5; sand or gravel 2.0, clay 1.5, rock 3.5 (ISO 13370).
+    /// Conductivity of the ground, W/mK; sand or gravel 2.0, clay 1.5, rock 3.5 (ISO 13370).
     pub soil_w_mk: f64,
-    /// Thickness of the outside walls at the ground, m, 0.05…2.
+    /// Thickness of the outside walls at the ground, m
     pub wall_m: f64,
     /// Insulation along the edge of the slab.
     pub edge: EdgeInsulation,
-    /// Heat per metre of exposed edge, W/mK, 0.05…5, for the perimeter factor.
+    /// Heat per metre of exposed edge, W/mK, for the perimeter factor.
     pub perimeter_w_mk: f64,
     /// The crawl space, where rooms have one below.
     pub crawl: CrawlSpace,
@@ -112,7 +112,7 @@ impl Default for Ground {
     }
 }
 
-/// Ways to reckon the ground.
+/// Ways to calculate the ground.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
@@ -136,20 +136,20 @@ pub enum EdgeInsulation {
     None,
     /// Lying under the slab's edge.
     Horizontal {
-        /// Width inward from the edge, m, 0.1…5.
+        /// Width inward from the edge, m
         width_m: f64,
-        /// Its resistance, m²K/W, 0.1…20.
+        /// Its resistance, m²K/W
         resistance_m2k_w: f64,
-        /// Its thickness, m, 0.005…0.5.
+        /// Its thickness, m
         thickness_m: f64,
     },
     /// Standing along the foundation.
     Vertical {
-        /// Depth below the ground's surface, m, 0.1…5.
+        /// Depth below the ground's surface, m
         depth_m: f64,
-        /// Its resistance, m²K/W, 0.1…20.
+        /// Its resistance, m²K/W
         resistance_m2k_w: f64,
-        /// Its thickness, m, 0.005…0.5.
+        /// Its thickness, m
         thickness_m: f64,
     },
 }
@@ -159,17 +159,17 @@ pub enum EdgeInsulation {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields, default)]
 pub struct CrawlSpace {
-    /// Height of the floor over the ground outside, m, 0.05…3.
+    /// Height of the floor over the ground outside, m
     pub height_m: f64,
-    /// U of its walls above ground, W/m²K, 0.05…8.
+    /// U of its walls above ground, W/m²K
     pub wall_u: f64,
-    /// Area of the vents per metre of edge, m²/m, 0…0.1.
+    /// Area of the vents per metre of edge, m²/m
     pub vents_m2_m: f64,
-    /// Wind at 10 m, m/s, 0…20.
+    /// Wind at 10 m, m/s
     pub wind_m_s: f64,
-    /// Wind shielding factor, 0…0.3: 0.02 sheltered, 0.05 average, 0.10 exposed.
+    /// Wind shielding factor: 0.02 sheltered, 0.05 average, 0.10 exposed.
     pub shielding: f64,
-    /// Resistance of insulation lying on its ground, m²K/W, 0…10.
+    /// Resistance of insulation lying on its ground, m²K/W
     pub base_m2k_w: f64,
 }
 
@@ -186,17 +186,17 @@ impl Default for CrawlSpace {
 pub struct Air {
     /// Where the air change of a room comes from that has none typed.
     pub method: AirMethod,
-    /// Air changes at 50 Pa by the blower door, per hour, 0.1…40.
+    /// Air changes at 50 Pa by the blower door, per hour
     pub n50_per_h: f64,
     /// Shielding of the building from the wind.
     pub shielding: Shielding,
-    /// What n50 is divided by in the shortcut, 1…60.
+    /// What n50 is divided by in the shortcut
     pub divisor: f64,
-    /// How much more than the mean a room takes when the wind stands on it, 1…2; EN 12831-1 takes 2 for single rooms.
+    /// How much more than the mean a room takes when the wind stands on it; EN 12831-1 takes 2 for single rooms.
     pub direction_factor: f64,
-    /// Least air change that people need, per hour, 0…5; where the method is typed, the change itself.
+    /// Least air change that people need, per hour; where the method is typed, the change itself.
     pub least_per_h: f64,
-    /// Share of the extract air's heat that the ventilation gives back, 0…0.95.
+    /// Share of the extract air's heat that the ventilation gives back
     pub recovery: f64,
 }
 
@@ -272,11 +272,11 @@ pub struct Material {
     pub id: String,
     /// What it is.
     pub name: String,
-    /// Conductivity, W/mK, 0.001…500. 0 marks an air layer, whose resistance depends on thickness and direction.
+    /// Conductivity, W/mK. 0 marks an air layer, whose resistance depends on thickness and direction.
     pub conductivity_w_mk: f64,
-    /// Density, kg/m³, 0.5…12000.
+    /// Density, kg/m³
     pub density_kg_m3: f64,
-    /// Specific heat, J/kgK, 100…5000.
+    /// Specific heat, J/kgK
     pub heat_capacity_j_kgk: f64,
     /// Where the figures come from.
     #[serde(default)]
@@ -294,10 +294,10 @@ pub struct Construction {
     pub name: String,
     /// Where it is used.
     pub position: Position,
-    /// Transmittance typed, W/m²K, 0.05…8; comes before the layers.
+    /// Transmittance typed, W/m²K; comes before the layers.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub u: Option<f64>,
-    /// Share of the sun that comes in through glass, 0…1.
+    /// Share of the sun that comes in through glass
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub g: Option<f64>,
     /// Layers from the inside out (from above downward in floors), at most 20.
@@ -318,7 +318,7 @@ pub struct Construction {
 pub struct ConstructionLayer {
     /// Its material, of the job or the library.
     pub material_id: String,
-    /// Thickness, m, 0.0001…3.
+    /// Thickness, m
     pub thickness_m: f64,
     /// What bridges it: studs, rafters, joists.
     #[serde(default, skip_serializing_if = "Option::is_none")]
@@ -332,7 +332,7 @@ pub struct ConstructionLayer {
 pub struct LayerBridge {
     /// Their material.
     pub material_id: String,
-    /// Their share of the area, 0.01…0.6.
+    /// Their share of the area
     pub share: f64,
 }
 
@@ -375,7 +375,7 @@ ranges! {
         least_per_h: Rate 0.0..=5.0,
         recovery: Share 0.0..=0.95,
     }
-    of Material { density_kg_m3: Density 0.5..=12_000.0, heat_capacity_j_kgk: Factor 100.0..=5000.0 }
+    of Material { conductivity_w_mk: Linear 0.0..=500.0, density_kg_m3: Density 0.5..=12_000.0, heat_capacity_j_kgk: Factor 100.0..=5000.0 }
     of Construction { u: Transmittance 0.05..=8.0, g: Share 0.0..=1.0, layers: items 0..=20 }
     of ConstructionLayer { thickness_m: Size 0.0001..=3.0 }
     of LayerBridge { share: Share 0.01..=0.6 }

@@ -149,7 +149,7 @@ pub struct Saving {
     pub heat_w: f64,
 }
 
-/// A construction of the job, reckoned.
+/// A construction of the job, calculated.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct ConstructionDesign {

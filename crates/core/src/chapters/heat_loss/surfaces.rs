@@ -222,7 +222,7 @@ impl Reader<'_> {
             let face = self.plan.walls[room][k].clone();
             match face.behind {
                 Behind::Room { index: other, .. } => {
-                    // reckoned once for both sides, from the room that comes first; from the other where that does not see it
+                    // calculated once for both sides, from the room that comes first; from the other where that does not see it
                     let seen_back = self.plan.walls[other]
                         .iter()
                         .any(|f| matches!(f.behind, Behind::Room { index, .. } if index == room));

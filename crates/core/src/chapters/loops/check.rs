@@ -1,4 +1,4 @@
-//! Whether manifolds hang on walls, and kept loops on manifolds.
+//! Whether manifolds hang on walls, and locked loops on manifolds.
 
 use crate::error::FieldError;
 use crate::geometry::distance;

@@ -1,4 +1,14 @@
 //! The floors of a level seen from above: how far each spot is from the nearest tube, and how warm it gets.
+//!
+//! ```
+//! use fuoco_core::loops::map::floor_map;
+//! use fuoco_core::samples::{box_room, job_of, manifold, studied};
+//! let mut job = job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0)]);
+//! job.manifolds.push(manifold("m", "A", "a", 0, 2.5));
+//! let map = floor_map(&*studied(&job)?, "ground")?;
+//! assert_eq!(map.surface_c.len(), map.columns * map.rows);
+//! # Ok::<(), fuoco_core::error::FieldError>(())
+//! ```
 
 use super::spots::{Raster, STEP_M, Spots};
 use crate::error::FieldError;

@@ -20,7 +20,7 @@ pub struct KeptLoop {
     pub id: String,
     /// The manifold it hangs on.
     pub manifold_id: String,
-    /// Its port pair, 1…24, from the left as one faces the manifold.
+    /// Its port pair, from the left as one faces the manifold.
     pub port: u32,
     /// The room that it heats; its tube is the loop's.
     pub room_id: String,
@@ -31,7 +31,7 @@ pub struct KeptLoop {
     /// together at least 0.1 m of way. The tube's bends are put into them.
     #[cfg_attr(feature = "schema", schema(value_type = Vec<[f64; 2]>))]
     pub corners: Vec<Point>,
-    /// What of it is leaders even within its room, m, 0…300; tube outside its room always is.
+    /// What of it is leaders even within its room, m; tube outside its room always is.
     #[serde(default)]
     pub leaders_m: f64,
     /// Shaped by hand, not only locked.
@@ -52,9 +52,9 @@ pub struct Manifold {
     pub room_id: String,
     /// The wall it hangs on.
     pub edge: usize,
-    /// From the wall's first corner to the manifold's middle, m, 0…200.
+    /// From the wall's first corner to the manifold's middle, m
     pub offset_m: f64,
-    /// Port pairs, 1…24.
+    /// Port pairs
     pub ports: u32,
 }
 
@@ -80,7 +80,7 @@ pub enum Pattern {
 pub enum FloorLattice {
     /// The wires of a mesh, or the rows between the studs of a sheet: tube lies on whole squares.
     Squares {
-        /// Side of a square, m, 0.02…0.4.
+        /// Side of a square, m
         side_m: f64,
         /// A point where two lines cross, m, each coordinate within ±1000.
         #[cfg_attr(feature = "schema", schema(value_type = [f64; 2]))]
@@ -91,9 +91,9 @@ pub enum FloorLattice {
     Joists {
         /// Which way the joists run.
         along: Axis,
-        /// Joist to joist, centres, m, 0.2…1.5.
+        /// Joist to joist, centres, m
         centres_m: f64,
-        /// Width of a joist, m, 0.02…0.2.
+        /// Width of a joist, m
         width_m: f64,
         /// Where the centre line of one joist lies on the other axis, m, within ±1000.
         one_m: f64,

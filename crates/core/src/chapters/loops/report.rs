@@ -35,11 +35,11 @@ pub struct LoopDesign {
     pub corners: Vec<Point>,
     /// Its turns in flow order, and the end.
     pub turns: Vec<TurnDesign>,
-    /// Locked where it lies: it is the job's kept loop of the same id.
+    /// Locked where it lies: it is the job's locked loop of the same id.
     pub locked: bool,
     /// Shaped by hand.
     pub by_hand: bool,
-    /// Spacing in the core, m.
+    /// Field spacing, m.
     pub spacing_m: f64,
     /// Flow, L/min.
     pub flow_l_min: f64,

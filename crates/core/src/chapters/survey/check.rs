@@ -118,7 +118,7 @@ fn walls(job: &Job, room: &Room, path: &str) -> Result<(), FieldError> {
     Ok(())
 }
 
-/// Thermal bridges reckoned by hand, emitters.
+/// Thermal bridges calculated by hand, emitters.
 fn found_on_site(room: &Room, path: &str) -> Result<(), FieldError> {
     for (i, bridge) in room.bridges.iter().enumerate() {
         let path = format!("{path}.bridges[{i}]");

@@ -3,6 +3,11 @@
 //!
 //! An EPW file has eight lines of header (LOCATION first, GROUND TEMPERATURES and DATA PERIODS among them) and a row
 //! for every hour of the year; the seventh column is the air's temperature, 99.9 where it is missing.
+//!
+//! ```
+//! use fuoco_core::survey::climate::read_epw;
+//! assert_eq!(read_epw("no weather at all").unwrap_err().field, "line 1");
+//! ```
 
 use crate::error::FieldError;
 use serde::{Deserialize, Serialize};

@@ -22,9 +22,9 @@ pub struct Room {
     /// Corners in order, either way round, m; 3 to 128 of them. Wall `i` runs from corner `i` to the next.
     #[cfg_attr(feature = "schema", schema(value_type = Vec<[f64; 2]>))]
     pub outline: Vec<Point>,
-    /// Clear height, m, 1.5…20.
+    /// Clear height, m
     pub height_m: f64,
-    /// Wanted temperature, °C, 5…35.
+    /// Wanted temperature, °C
     pub room_c: f64,
     /// Thermostat zone: rooms of one zone are controlled together and may share loops. Absent: the room has a thermostat of
     /// its own. Up to 60 characters.
@@ -33,13 +33,13 @@ pub struct Room {
     /// Present for a space that is not heated (garage, stairwell, store): it finds its own temperature.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub unheated: Option<Unheated>,
-    /// Air changed with the outside, per hour, 0…20; absent: as the building's method has it.
+    /// Air changed with the outside, per hour; absent: as the building's method has it.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub air_changes_per_h: Option<f64>,
-    /// Air from outside by the ventilation's supply, m³/h, 0…100000.
+    /// Air from outside by the ventilation's supply, m³/h
     #[serde(default, skip_serializing_if = "is_zero")]
     pub supply_m3_h: f64,
-    /// Air taken out by the ventilation's extract, m³/h, 0…100000.
+    /// Air taken out by the ventilation's extract, m³/h
     #[serde(default, skip_serializing_if = "is_zero")]
     pub extract_m3_h: f64,
     /// Above the ceiling, where no room of a higher level is.
@@ -55,7 +55,7 @@ pub struct Room {
     /// Sloped parts of the ceiling under a pitched roof.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub slopes: Vec<Slope>,
-    /// Thermal bridges reckoned by hand, beside the building's; at most 100.
+    /// Thermal bridges calculated by hand, beside the building's; at most 100.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub bridges: Vec<RoomBridge>,
     /// Radiators, baseboards and convectors found on site; at most 100.
@@ -87,7 +87,7 @@ fn is_zero(v: &f64) -> bool {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Unheated {
-    /// Its temperature on the design day, °C, -60…60; absent: by its own balance of heat.
+    /// Its temperature on the design day, °C; absent: by its own balance of heat.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub temperature_c: Option<f64>,
 }
@@ -99,9 +99,9 @@ pub struct Unheated {
 pub struct Slope {
     /// The low wall, by its index.
     pub edge: usize,
-    /// Clear height at that wall, m, 0…20.
+    /// Clear height at that wall, m
     pub knee_m: f64,
-    /// Pitch of the roof, degrees, 5…85.
+    /// Pitch of the roof, degrees
     pub pitch_deg: f64,
 }
 
@@ -112,9 +112,9 @@ pub struct Slope {
 pub struct RoomBridge {
     /// What it is, for instance "balcony slab".
     pub name: String,
-    /// Linear transmittance, W/mK, -1…3.
+    /// Linear transmittance, W/mK
     pub psi_w_mk: f64,
-    /// Length, m, 0…1000.
+    /// Length, m
     pub length_m: f64,
 }
 
@@ -130,19 +130,19 @@ pub struct Emitter {
     /// Make, columns, fins: what the survey could read.
     #[serde(default)]
     pub name: String,
-    /// Length of fin or radiator, m, 0…50.
+    /// Length of fin or radiator, m
     #[serde(default)]
     pub length_m: f64,
-    /// Height, m, 0…5.
+    /// Height, m
     #[serde(default)]
     pub height_m: f64,
-    /// Sections of a radiator, 0…200.
+    /// Sections of a radiator
     #[serde(default)]
     pub sections: u32,
-    /// Output by its label, W, 0…100000.
+    /// Output by its rating plate, W
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub rated_w: Option<f64>,
-    /// Mean water over room at that output, K, 5…120.
+    /// Mean water over room at that output, K
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub rated_excess_k: Option<f64>,
     /// A stored photo of it.
@@ -190,7 +190,7 @@ pub enum Beyond {
     Heated,
     /// A space of known temperature.
     Unheated {
-        /// Its temperature on the design day, °C, -60…60.
+        /// Its temperature on the design day, °C
         temperature_c: f64,
     },
     /// A space between room and outdoors by its share of the difference (an attic, a stairwell not drawn).
@@ -198,7 +198,7 @@ pub enum Beyond {
         /// Temperature reduction factor b, 0 as warm as the room … 1 as cold as outdoors.
         b: f64,
     },
-    /// A ventilated crawl space, reckoned by ISO 13370; below a floor only.
+    /// A ventilated crawl space, calculated by ISO 13370; below a floor only.
     CrawlSpace,
 }
 
@@ -212,7 +212,7 @@ pub struct Wall {
     /// What lies behind it; absent: as Fuoco finds it.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub beyond: Option<Beyond>,
-    /// Its own transmittance, W/m²K, 0.05…8; comes before its construction.
+    /// Its own transmittance, W/m²K; comes before its construction.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub u: Option<f64>,
     /// Its own construction; absent: the envelope's.
@@ -231,19 +231,19 @@ pub struct Opening {
     pub kind: OpeningKind,
     /// The wall it is in.
     pub edge: usize,
-    /// From the wall's first corner to the opening's near side, m, 0…200.
+    /// From the wall's first corner to the opening's near side, m
     pub offset_m: f64,
-    /// Clear width, m, 0.05…50.
+    /// Clear width, m
     pub width_m: f64,
-    /// Clear height, m, 0.02…20.
+    /// Clear height, m
     pub height_m: f64,
-    /// From the floor to its lower edge, m, 0…20.
+    /// From the floor to its lower edge, m
     #[serde(default)]
     pub sill_m: f64,
-    /// Its own transmittance, W/m²K, 0.05…8; comes before its construction.
+    /// Its own transmittance, W/m²K; comes before its construction.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub u: Option<f64>,
-    /// Its own share of the sun that comes in (g-value), 0…1; absent: its construction's.
+    /// Its own share of the sun that comes in (g-value); absent: its construction's.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub g: Option<f64>,
     /// Its own construction; absent: the envelope's.
@@ -281,7 +281,7 @@ pub struct KeepOut {
     pub y0_m: f64,
     pub x1_m: f64,
     pub y1_m: f64,
-    /// Distance that tube keeps from it, m, 0…1.
+    /// Distance that tube keeps from it, m
     pub clearance_m: f64,
     /// A stored photo of it.
     #[serde(default, skip_serializing_if = "Option::is_none")]
@@ -337,7 +337,7 @@ pub struct Level {
     pub id: String,
     /// Its name.
     pub name: String,
-    /// Height of the finished floor over the ground outside, m, -20…200; below zero for a basement.
+    /// Height of the finished floor over the ground outside, m; below zero for a basement.
     #[serde(default)]
     pub floor_m: f64,
     /// A picture of the plan under the sheet.
@@ -355,19 +355,19 @@ pub struct Underlay {
     /// Name of the file it came from.
     #[serde(default)]
     pub name: String,
-    /// Width of the picture, pixels, 1…20000.
+    /// Width of the picture, pixels
     pub width_px: u32,
-    /// Height of the picture, pixels, 1…20000.
+    /// Height of the picture, pixels
     pub height_px: u32,
     /// Where the picture's lower left corner lies, m.
     #[cfg_attr(feature = "schema", schema(value_type = [f64; 2]))]
     pub at: Point,
-    /// Scale, m per pixel, 0.00001…10.
+    /// Scale, m per pixel
     pub m_per_px: f64,
-    /// Turned anticlockwise about its lower left corner, degrees, -360…360.
+    /// Turned anticlockwise about its lower left corner, degrees
     #[serde(default)]
     pub turn_deg: f64,
-    /// How strongly it shows, 0…1.
+    /// How strongly it shows
     pub strength: f64,
 }
 
@@ -404,7 +404,7 @@ pub enum MarkKind {
     SawCut,
 }
 
-/// What the label of the old heat source says.
+/// What the label of the existing heat source says.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
@@ -412,10 +412,10 @@ pub struct OldSource {
     /// What it is.
     #[serde(default)]
     pub name: String,
-    /// Input by its label, W, 0…10000000.
+    /// Input by its rating plate, W
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub input_w: Option<f64>,
-    /// Output by its label, W, 0…10000000.
+    /// Output by its rating plate, W
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub output_w: Option<f64>,
 }

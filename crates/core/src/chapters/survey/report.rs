@@ -39,7 +39,7 @@ pub struct RoomOutline {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct ClimateDesign {
-    /// Mean outdoor temperature of the year that the ground is reckoned toward, °C.
+    /// Mean outdoor temperature of the year that the ground is calculated toward, °C.
     pub annual_mean_c: f64,
     /// Heating degree-days below the usual bases.
     pub degree_days: Vec<DegreeDays>,

@@ -12,16 +12,16 @@ use serde::{Deserialize, Serialize};
 pub struct Site {
     /// Name of the place.
     pub place: String,
-    /// Outdoor temperature of the design day, °C, -60…25.
+    /// Outdoor temperature of the design day, °C
     pub outdoor_c: f64,
-    /// Temperature of the ground under the building in the heating season, °C, -20…30.
+    /// Temperature of the ground under the building in the heating season, °C
     pub ground_c: f64,
-    /// Mean outdoor temperature of the year, °C, -30…35; absent: the weather file's, else the ground's.
+    /// Mean outdoor temperature of the year, °C; absent: the weather file's, else the ground's.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub annual_mean_c: Option<f64>,
-    /// Height above sea level, m, -430…6000; thins the air.
+    /// Height above sea level, m; thins the air.
     pub altitude_m: f64,
-    /// Where north is: clockwise from the top of the plan, degrees, -360…360.
+    /// Where north is: clockwise from the top of the plan, degrees
     #[serde(default)]
     pub north_deg: f64,
     /// The year of a weather file.

@@ -10,7 +10,7 @@ use serde::{Deserialize, Serialize};
 pub struct Fluid {
     /// Water or a glycol solution.
     pub kind: FluidKind,
-    /// Mass fraction of glycol, 0…0.6; 0 for water.
+    /// Mass fraction of glycol; 0 for water.
     #[serde(default)]
     pub mass_fraction: f64,
 }

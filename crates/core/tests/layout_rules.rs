@@ -1,4 +1,4 @@
-//! The layout against its law, on plans of many kinds and on random ones; the audit against planted breaches.
+//! The layout against its rules, on plans of many kinds and on random ones; the audit against planted violations.
 
 use fuoco_core::job::{Job, KeptLoop, Pattern, Point, Room};
 use fuoco_core::layout::audit::{ViolationKind, audit, coverage};
@@ -14,7 +14,7 @@ fn demo() -> Job {
     fuoco_core::samples::read_job(include_str!("../../../demo/tamarack-dance-school.json")).expect("the demo is sound")
 }
 
-/// Lays a job and checks it against the law.
+/// Lays a job and checks it against the layout rules.
 fn lawful(name: &str, job: &Job) -> Layout {
     let layout = lay_out(job, &Plan::of(job));
     let breaches = audit(job, &Plan::of(job), &layout.loops);
@@ -152,7 +152,7 @@ fn what_cannot_be_laid_is_said() {
     assert!(matches!(problem(&single(shut, 0, 2.0))[0], Problem::Blocked { .. }));
     let mut covered = box_room("a", 0.0, 0.0, 5.0, 4.0);
     covered.keep_outs.push(cabinet("k", 0.0, 0.9, 5.0, 4.0));
-    // what is left is a strip before the manifold: laid within the law, or nothing and said
+    // what is left is a strip before the manifold: laid within the layout rules, or nothing and said
     let job = single(covered, 0, 2.0);
     let layout = lawful("covered", &job);
     assert_eq!(layout.loops.is_empty(), !layout.problems.is_empty(), "{:?}", layout.problems);
@@ -258,7 +258,7 @@ fn random_job() -> impl Strategy<Value = Job> {
 proptest! {
     #![proptest_config(ProptestConfig { cases: 300, failure_persistence: None, ..ProptestConfig::default() })]
 
-    /// Whatever the room: no panic, no figure astray, and no breach that the findings do not name.
+    /// Whatever the room: no panic, no figure astray, and no violation that the findings do not name.
     #[test]
     fn random_rooms_never_breach_unsaid(job in random_job()) {
         let d = design(&job).expect("a checked job designs");
@@ -275,8 +275,8 @@ proptest! {
     }
 }
 
-/// Not a law but a measure: how many of a thousand random rooms come out with a named breach, or unlaid. Run with
-/// `cargo test -p fuoco-core --test layout_law -- --ignored --nocapture`.
+/// Not a law but a measure: how many of a thousand random rooms come out with a named violation, or unlaid. Run with
+/// `cargo test -p fuoco-core --test layout_rules -- --ignored --nocapture`.
 #[test]
 #[ignore = "a survey for developers"]
 fn survey_of_random_rooms() {
@@ -393,7 +393,7 @@ fn whatever_is_locked_the_rest_is_lawful_or_named() {
 proptest! {
     #![proptest_config(ProptestConfig { cases: 24, ..ProptestConfig::default() })]
 
-    /// Loops by hand of any corners, in a room with a cabinet: nothing panics, and the others keep the law.
+    /// Loops by hand of any corners, in a room with a cabinet: nothing panics, and the others keep the layout rules.
     #[test]
     fn loops_of_any_corners_do_no_harm(
         corners in prop::collection::vec((-1.0..10.0_f64, -1.0..8.0_f64), 2..12),
