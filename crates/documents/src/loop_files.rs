@@ -103,7 +103,7 @@ mod tests {
     fn demo() -> (Job, Design) {
         let job = fuoco_core::samples::read_job(include_str!("../../../demo/tamarack-dance-school.json"))
             .expect("the demo is sound");
-        let design = design(&job).expect("designs");
+        let design = fuoco_core::samples::designed(&job).expect("designs");
         (job, design)
     }
 
@@ -168,7 +168,7 @@ mod tests {
     fn dxf_shows_the_holes_in_joists() {
         let text = include_str!("../../../corpus/36-joists.json");
         let job = fuoco_core::samples::read_job(text).expect("the plan is sound");
-        let design = design(&job).expect("it designs");
+        let design = fuoco_core::samples::designed(&job).expect("it designs");
         let bytes = dxf(&job, &design, &job.levels[0].id);
         let drawing = ::dxf::Drawing::load(&mut std::io::Cursor::new(&bytes)).expect("reads");
         let circles = drawing.entities().filter_map(|e| match &e.specific {

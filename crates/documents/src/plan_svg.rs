@@ -139,7 +139,7 @@ mod tests {
         let mut job = fuoco_core::samples::read_job(include_str!("../../../demo/tamarack-dance-school.json"))
             .expect("the demo is sound");
         job.name = "<Tamarack & co>".into();
-        let design = design(&job).expect("designs");
+        let design = fuoco_core::samples::designed(&job).expect("designs");
         let svg = plan(&job, &design, "ground", 50.0);
         // 24.6 m and twice the margin at 1:50
         assert!(svg.contains("width=\"516.00mm\""), "{}", &svg[..200]);
@@ -156,7 +156,7 @@ mod tests {
     #[test]
     fn an_empty_level_is_an_empty_drawing() {
         let job = Job::new("Empty");
-        let svg = plan(&job, &design(&job).expect("designs"), "ground", 50.0);
+        let svg = plan(&job, &fuoco_core::samples::designed(&job).expect("designs"), "ground", 50.0);
         assert!(svg.starts_with("<svg") && svg.trim_end().ends_with("</svg>"));
     }
 }

@@ -130,7 +130,7 @@ mod tests {
         let mut job = demo();
         job.rooms[0].name = "Studio \"A\", west".into();
         job.site.units = Units::Us;
-        let design = design(&job).expect("designs");
+        let design = fuoco_core::samples::designed(&job).expect("designs");
         let text = loops(&job, &design);
         let mut reader = csv::Reader::from_reader(text.as_bytes());
         let head = reader.headers().expect("head").clone();
@@ -150,7 +150,7 @@ mod tests {
     fn rooms_without_a_heated_floor_have_empty_cells() {
         let mut job = demo();
         job.rooms[5].floor = None;
-        let text = rooms(&job, &design(&job).expect("designs"));
+        let text = rooms(&job, &fuoco_core::samples::designed(&job).expect("designs"));
         let last = text.lines().find(|l| l.starts_with("Office,")).expect("the office");
         assert!(last.ends_with(",,,,"), "{last}");
     }
@@ -158,7 +158,7 @@ mod tests {
     #[test]
     fn the_parts_of_the_heat_loss_add_up_to_the_rooms() {
         let job = demo();
-        let design = design(&job).expect("designs");
+        let design = fuoco_core::samples::designed(&job).expect("designs");
         let text = heat_loss(&job, &design);
         let mut reader = csv::Reader::from_reader(text.as_bytes());
         let mut sums = std::collections::BTreeMap::<String, f64>::new();

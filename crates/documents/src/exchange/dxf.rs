@@ -280,10 +280,15 @@ pub(crate) fn write_with(job: &Job, level_id: &str, lines: &[Line], holes: &[Poi
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    fn checked(job: &Job) -> CheckedJob {
+        CheckedJob::new(job.clone()).expect("sound")
+    }
     use proptest::prelude::*;
 
     fn demo() -> Job {
-        read_job(include_str!("../../../../demo/tamarack-dance-school.json")).expect("the demo is sound")
+        fuoco_core::samples::read_job(include_str!("../../../../demo/tamarack-dance-school.json"))
+            .expect("the demo is sound")
     }
 
     fn empty() -> Job {
@@ -302,7 +307,7 @@ mod tests {
     fn what_is_written_reads_back() {
         let job = demo();
         let level = &job.levels[0].id;
-        let back = read(&empty(), "ground", &write(&job, level), None).expect("reads");
+        let back = read(&checked(&empty()), "ground", &write(&job, level), None).expect("reads");
         let rooms: Vec<_> = job.rooms.iter().filter(|r| r.level_id == *level).collect();
         assert_eq!(back.added, rooms.len(), "{:?}", back.problems);
         for (room, original) in back.job.rooms.iter().zip(rooms) {
@@ -317,7 +322,7 @@ mod tests {
         let corners = [[0.0, 0.0], [5000.0, 0.0], [5000.0, 4000.0], [0.0, 4000.0]];
         let lines: String = (0..4).map(|i| line(corners[i], corners[(i + 1) % 4])).collect();
         let text = drawing(&(lines + "0\nCIRCLE\n10\n1\n20\n1\n40\n3\n0\nTEXT\n10\n100\n20\n100\n40\n2\n1\nHall\n"));
-        let got = read(&empty(), "ground", text.as_bytes(), None).expect("reads");
+        let got = read(&checked(&empty()), "ground", text.as_bytes(), None).expect("reads");
         assert_eq!((got.added, got.job.rooms[0].name.as_str()), (1, "Hall"));
         assert!((outline::signed_area(&got.job.rooms[0].outline).abs() - 20.0).abs() < 1e-9);
         let said: Vec<_> = got.problems.iter().map(|p| p.reason.as_str()).collect();
@@ -347,7 +352,7 @@ mod tests {
     fn files_that_are_none_are_refused_and_empty_ones_explained() {
         for bytes in [&b""[..], b"not a drawing", b"\x89PNG\r\n\x1a\n", b"0\nSECTION\n2\nENTITIES\n0\nLWPOLYLINE\n90\n"]
         {
-            let said = match read(&empty(), "ground", bytes, None) {
+            let said = match read(&checked(&empty()), "ground", bytes, None) {
                 Err(e) => e.reason,
                 Ok(got) => {
                     assert_eq!(got.added, 0);
@@ -356,13 +361,18 @@ mod tests {
             };
             assert!(said.contains("DXF") || said.contains("no closed outline"), "{said}");
         }
-        assert_eq!(read(&empty(), "ground", &vec![b' '; LARGEST_FILE + 1], None).expect_err("large").field, "file");
+        assert_eq!(
+            read(&checked(&empty()), "ground", &vec![b' '; LARGEST_FILE + 1], None).expect_err("large").field,
+            "file"
+        );
     }
 
     #[test]
     fn too_many_entities_are_refused_and_slivers_left_out() {
         let text = drawing(&"0\nPOINT\n10\n1\n20\n1\n".repeat(MOST_ENTITIES + 1));
-        assert!(read(&empty(), "ground", text.as_bytes(), None).expect_err("many").reason.contains("entities"));
+        assert!(
+            read(&checked(&empty()), "ground", text.as_bytes(), None).expect_err("many").reason.contains("entities")
+        );
         let mut thin = LwPolyline::default();
         thin.set_is_closed(true);
         let mut d = Drawing::new();
@@ -373,7 +383,7 @@ mod tests {
         d.add_entity(Entity::new(EntityType::LwPolyline(thin)));
         let mut bytes = Vec::new();
         d.save(&mut bytes).expect("writes");
-        let got = read(&empty(), "ground", &bytes, Some(1.0)).expect("reads");
+        let got = read(&checked(&empty()), "ground", &bytes, Some(1.0)).expect("reads");
         assert!(got.added == 0 && got.problems[0].reason.contains("too small"), "{:?}", got.problems);
     }
 
@@ -389,7 +399,7 @@ mod tests {
             }
             let n = bytes.len();
             bytes.truncate(n - cut % n);
-            if let Ok(got) = read(&empty(), "ground", &bytes, None) {
+            if let Ok(got) = read(&checked(&empty()), "ground", &bytes, None) {
                 prop_assert!(got.job.check().is_ok());
             }
         }

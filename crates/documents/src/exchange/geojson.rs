@@ -93,14 +93,19 @@ pub fn write(job: &Job) -> String {
 mod tests {
     use super::*;
 
+    fn checked(job: &Job) -> CheckedJob {
+        CheckedJob::new(job.clone()).expect("sound")
+    }
+
     fn demo() -> Job {
-        read_job(include_str!("../../../../demo/tamarack-dance-school.json")).expect("the demo is sound")
+        fuoco_core::samples::read_job(include_str!("../../../../demo/tamarack-dance-school.json"))
+            .expect("the demo is sound")
     }
 
     #[test]
     fn what_is_written_reads_back() {
         let job = demo();
-        let got = read(&Job::new("x"), "ground", &write(&job)).expect("reads");
+        let got = read(&checked(&Job::new("x")), "ground", &write(&job)).expect("reads");
         assert_eq!(got.added, job.rooms.len(), "{:?}", got.problems);
         for (a, b) in got.job.rooms.iter().zip(&job.rooms) {
             assert_eq!((&a.name, a.outline.len()), (&b.name, b.outline.len()));
@@ -109,7 +114,7 @@ mod tests {
 
     #[test]
     fn what_is_none_or_in_degrees_is_refused_and_the_strange_is_told() {
-        let field = |t: &str| read(&Job::new("x"), "ground", t).expect_err("refused");
+        let field = |t: &str| read(&checked(&Job::new("x")), "ground", t).expect_err("refused");
         assert_eq!(field("{").field, "file");
         assert_eq!(field(r#"{"type":"Nonsense"}"#).field, "file");
         let degrees =
@@ -119,7 +124,7 @@ mod tests {
             {"type":"Feature","properties":{},"geometry":{"type":"Point","coordinates":[1,2]}},
             {"type":"Feature","properties":{"name":"Bow"},"geometry":{"type":"Polygon","coordinates":[[[0,0],[4,4],[4,0],[0,4],[0,0]]]}},
             {"type":"Feature","properties":{"name":"Good"},"geometry":{"type":"Polygon","coordinates":[[[0,0],[4,0],[4,4],[0,4],[0,0]]]}}]}"#;
-        let got = read(&Job::new("x"), "ground", mixed).expect("reads");
+        let got = read(&checked(&Job::new("x")), "ground", mixed).expect("reads");
         assert_eq!(
             (got.added, got.job.rooms[0].name.as_str(), got.problems.len()),
             (1, "Good", 2),

@@ -174,10 +174,15 @@ fn outline(row: &Row) -> Result<Option<Vec<Point>>, String> {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    fn checked(job: &Job) -> CheckedJob {
+        CheckedJob::new(job.clone()).expect("sound")
+    }
     use fuoco_core::units::Units;
 
     fn demo() -> Job {
-        read_job(include_str!("../../../../demo/tamarack-dance-school.json")).expect("the demo is sound")
+        fuoco_core::samples::read_job(include_str!("../../../../demo/tamarack-dance-school.json"))
+            .expect("the demo is sound")
     }
 
     #[test]
@@ -189,7 +194,7 @@ mod tests {
             bare.rooms.clear();
             bare.manifolds.clear();
             bare.marks.clear();
-            let got = read(&bare, "ground", &write(&job)).expect("reads");
+            let got = read(&checked(&bare), "ground", &write(&job)).expect("reads");
             assert_eq!((got.added, got.problems.len()), (job.rooms.len(), 0), "{:?}", got.problems);
             for (a, b) in got.job.rooms.iter().zip(&job.rooms) {
                 assert_eq!(
@@ -216,7 +221,7 @@ mod tests {
                     Wordy;ten;10;21;hall\n\
                     Later;;;21;hall\n\
                     Last;10;12;20;bath\n";
-        let got = read(&Job::new("x"), "ground", text).expect("reads");
+        let got = read(&checked(&Job::new("x")), "ground", text).expect("reads");
         assert_eq!(got.added, 2);
         assert!((got.job.rooms[0].outline[2][0] - 13.5 * 0.3048).abs() < 1e-4);
         let lines: Vec<_> = got.problems.iter().map(|p| p.line).collect();
@@ -227,7 +232,7 @@ mod tests {
 
     #[test]
     fn wrong_units_and_missing_headings_are_refused() {
-        let refused = |t: &str| read(&Job::new("x"), "ground", t).expect_err("refused");
+        let refused = |t: &str| read(&checked(&Job::new("x")), "ground", t).expect_err("refused");
         assert!(refused("room,width (kg),depth (m)\nA,1,2\n").reason.contains("kg"));
         assert!(refused("name,width\nA,1\n").reason.contains("room"));
         assert_eq!(refused("").field, "line 1");
@@ -237,9 +242,35 @@ mod tests {
     fn a_known_room_is_changed() {
         let job = demo();
         let name = &job.rooms[0].name;
-        let got = read(&job, "ground", &format!("room,temperature (°F)\n\"{name}\",68\nNobody,60\n")).expect("reads");
+        let got = read(&checked(&job), "ground", &format!("room,temperature (°F)\n\"{name}\",68\nNobody,60\n"))
+            .expect("reads");
         assert_eq!((got.added, got.changed, got.problems.len()), (0, 1, 1));
         assert!((got.job.rooms[0].room_c - 20.0).abs() < 1e-6);
         assert_eq!(got.job.rooms[0].openings, job.rooms[0].openings);
+    }
+
+    /// A row that would leave a manifold without its wall was taken, and the next call refused the job.
+    #[test]
+    fn a_row_after_which_the_job_is_not_sound_is_left_out_and_named() {
+        let mut job = Job::new("x");
+        let corners = "room,outline m\nHall,0 0;6 0;6 3;3 3;3 5;0 5\n";
+        job = read(&checked(&job), "ground", corners).expect("reads").job.into_job();
+        let room_id = job.rooms[0].id.clone();
+        let letter = "A".to_owned();
+        job.manifolds.push(fuoco_core::job::Manifold {
+            id: "m".into(),
+            letter,
+            room_id,
+            edge: 5,
+            offset_m: 1.0,
+            ports: 8,
+        });
+        let table = "room,width (m),depth (m),temperature (°C)\nHall,6,5,19\nBath,2,2,24\n";
+        let got = read(&checked(&job), "ground", table).expect("takes the rest");
+        assert_eq!((got.added, got.changed, got.job.rooms.len()), (1, 0, 2));
+        assert_eq!(got.job.rooms[0].outline.len(), 6, "the hall is as it was");
+        let [problem] = got.problems.as_slice() else { panic!("{:?}", got.problems) };
+        assert_eq!(problem.line, Some(2));
+        assert!(problem.reason.contains("manifolds[0].edge"), "{problem:?}");
     }
 }
