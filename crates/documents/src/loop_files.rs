@@ -97,7 +97,6 @@ fn layer(tag: &str) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use fuoco_core::samples::designed;
     use fuoco_core::units::Units;
 
     fn demo() -> (Job, Design) {

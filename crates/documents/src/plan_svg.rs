@@ -132,7 +132,6 @@ fn escape(text: &str) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use fuoco_core::samples::designed;
 
     #[test]
     fn the_drawing_is_true_to_scale_and_complete() {

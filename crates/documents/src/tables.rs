@@ -117,7 +117,6 @@ pub fn heat_loss(job: &Job, design: &Design) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use fuoco_core::samples::designed;
     use fuoco_core::units::Units;
 
     fn demo() -> Job {

@@ -492,7 +492,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The corners of a kept loop after a run or a corner was dragged: the rest follows within the rules. */
+        /** The corners of a locked loop after a run or a corner was dragged: the rest follows within the rules. */
         post: operations["drag_loop"];
         delete?: never;
         options?: never;
@@ -610,19 +610,19 @@ export interface components {
         Air: {
             /**
              * Format: double
-             * @description How much more than the mean a room takes when the wind stands on it, 1…2; EN 12831-1 takes 2 for single rooms.
+             * @description How much more than the mean a room takes when the wind stands on it; EN 12831-1 takes 2 for single rooms.
              * @default 1
              */
             direction_factor: number;
             /**
              * Format: double
-             * @description What n50 is divided by in the shortcut, 1…60.
+             * @description What n50 is divided by in the shortcut
              * @default 20
              */
             divisor: number;
             /**
              * Format: double
-             * @description Least air change that people need, per hour, 0…5; where the method is typed, the change itself.
+             * @description Least air change that people need, per hour; where the method is typed, the change itself.
              * @default 0.5
              */
             least_per_h: number;
@@ -633,13 +633,13 @@ export interface components {
             method: components["schemas"]["AirMethod"];
             /**
              * Format: double
-             * @description Air changes at 50 Pa by the blower door, per hour, 0.1…40.
+             * @description Air changes at 50 Pa by the blower door, per hour
              * @default 4
              */
             n50_per_h: number;
             /**
              * Format: double
-             * @description Share of the extract air's heat that the ventilation gives back, 0…0.95.
+             * @description Share of the extract air's heat that the ventilation gives back
              * @default 0
              */
             recovery: number;
@@ -674,7 +674,7 @@ export interface components {
             kind: "unheated";
             /**
              * Format: double
-             * @description Its temperature on the design day, °C, -60…60.
+             * @description Its temperature on the design day, °C
              */
             temperature_c: number;
         } | {
@@ -689,16 +689,11 @@ export interface components {
             /** @enum {string} */
             kind: "crawl_space";
         };
-        /**
-         * @description A house rule or limit that a variant breaks.
-         * @enum {string}
-         */
-        Breach: "surface" | "supply" | "short" | "striping" | "spacing" | "covering";
-        /** @description How thermal bridges are reckoned. */
+        /** @description How thermal bridges are calculated. */
         Bridges: {
             /**
              * Format: double
-             * @description W/m²K, 0…0.5.
+             * @description W/m²K
              */
             delta_u: number;
             /** @enum {string} */
@@ -732,6 +727,11 @@ export interface components {
              */
             storey_psi: number;
         };
+        /**
+         * @description A house rule or limit that a variant breaks.
+         * @enum {string}
+         */
+        BrokenLimit: "surface" | "supply" | "short" | "striping" | "spacing" | "covering";
         /** @description A layer of a build-up. */
         BuildLayer: {
             /** @description It is there already: no part of the height and weight that are added. */
@@ -743,30 +743,30 @@ export interface components {
             rib?: components["schemas"]["LayerRib"] | null;
             /**
              * Format: double
-             * @description Thickness, m, 0.0005…2.
+             * @description Thickness, m
              */
             thickness_m: number;
         };
-        /** @description A metal sheet at the upper face of the tube's layer. */
+        /** @description A heat-transfer plate at the upper face of the tube's layer. */
         BuildPlate: {
             /**
              * Format: double
-             * @description Conductivity, W/mK, 1…500.
+             * @description Conductivity, W/mK
              */
             conductivity_w_mk: number;
             /**
              * Format: double
-             * @description Contact between tube and sheet, W/m²K, 1…100000; absent: perfect.
+             * @description Contact between tube and sheet, W/m²K; absent: perfect.
              */
             contact_w_m2k?: number | null;
             /**
              * Format: double
-             * @description Thickness, m, 0.00005…0.01.
+             * @description Thickness, m
              */
             thickness_m: number;
             /**
              * Format: double
-             * @description Width, m, 0.005…0.6; as wide as the spacing where that is less.
+             * @description Width, m; as wide as the spacing where that is less.
              */
             width_m: number;
             /** @description Half of the tube it embraces. */
@@ -798,14 +798,14 @@ export interface components {
             plate?: components["schemas"]["BuildPlate"] | null;
             /**
              * Format: double
-             * @description Highest supply temperature, °C, 20…90.
+             * @description Highest supply temperature, °C
              */
             supply_limit_c: number;
             /** @description The face of that layer from which the tube keeps its distance. */
             tube_from: components["schemas"]["TubeFrom"];
             /**
              * Format: double
-             * @description Between that face and the tube's outside, m, 0…1.
+             * @description Between that face and the tube's outside, m
              */
             tube_gap_m: number;
             /** @description The layer that holds the tube. */
@@ -880,7 +880,7 @@ export interface components {
         ClimateDesign: {
             /**
              * Format: double
-             * @description Mean outdoor temperature of the year that the ground is reckoned toward, °C.
+             * @description Mean outdoor temperature of the year that the ground is calculated toward, °C.
              */
             annual_mean_c: number;
             /** @description Days that get colder than the design day at some hour. */
@@ -957,13 +957,13 @@ export interface components {
             class?: string;
             /**
              * Format: double
-             * @description Share of the sun that comes in through glass, 0…1.
+             * @description Share of the sun that comes in through glass
              */
             g?: number | null;
             /** @description Stable id. */
             id: string;
             /** @description Layers from the inside out (from above downward in floors), at most 20. */
-            layers?: components["schemas"]["Layer"][];
+            layers?: components["schemas"]["ConstructionLayer"][];
             /** @description What it is. */
             name: string;
             /** @description Where it is used. */
@@ -972,11 +972,11 @@ export interface components {
             source?: string;
             /**
              * Format: double
-             * @description Transmittance typed, W/m²K, 0.05…8; comes before the layers.
+             * @description Transmittance typed, W/m²K; comes before the layers.
              */
             u?: number | null;
         };
-        /** @description A construction of the job, reckoned. */
+        /** @description A construction of the job, calculated. */
         ConstructionDesign: {
             /** @description The construction. */
             id: string;
@@ -990,6 +990,17 @@ export interface components {
              * @description Transmittance in its place, W/m²K.
              */
             u: number;
+        };
+        /** @description One layer of a construction. */
+        ConstructionLayer: {
+            bridge?: components["schemas"]["LayerBridge"] | null;
+            /** @description Its material, of the job or the library. */
+            material_id: string;
+            /**
+             * Format: double
+             * @description Thickness, m
+             */
+            thickness_m: number;
         };
         /** @description What people walk on. */
         Covering: {
@@ -1025,37 +1036,37 @@ export interface components {
         CrawlSpace: {
             /**
              * Format: double
-             * @description Resistance of insulation lying on its ground, m²K/W, 0…10.
+             * @description Resistance of insulation lying on its ground, m²K/W
              * @default 0
              */
             base_m2k_w: number;
             /**
              * Format: double
-             * @description Height of the floor over the ground outside, m, 0.05…3.
+             * @description Height of the floor over the ground outside, m
              * @default 0.5
              */
             height_m: number;
             /**
              * Format: double
-             * @description Wind shielding factor, 0…0.3: 0.02 sheltered, 0.05 average, 0.10 exposed.
+             * @description Wind shielding factor: 0.02 sheltered, 0.05 average, 0.10 exposed.
              * @default 0.05
              */
             shielding: number;
             /**
              * Format: double
-             * @description Area of the vents per metre of edge, m²/m, 0…0.1.
+             * @description Area of the vents per metre of edge, m²/m
              * @default 0.0015
              */
             vents_m2_m: number;
             /**
              * Format: double
-             * @description U of its walls above ground, W/m²K, 0.05…8.
+             * @description U of its walls above ground, W/m²K
              * @default 1.7
              */
             wall_u: number;
             /**
              * Format: double
-             * @description Wind at 10 m, m/s, 0…20.
+             * @description Wind at 10 m, m/s
              * @default 4
              */
             wind_m_s: number;
@@ -1080,7 +1091,7 @@ export interface components {
             /** @description The climate as the design takes it, and what the weather file says. */
             climate: components["schemas"]["ClimateDesign"];
             conflict?: components["schemas"]["Conflict"] | null;
-            /** @description The job's own constructions reckoned. */
+            /** @description The job's own constructions calculated. */
             constructions: components["schemas"]["ConstructionDesign"][];
             /** @description What is wrong, doubtful or worth knowing; gravest first. */
             findings: components["schemas"]["Finding"][];
@@ -1098,11 +1109,11 @@ export interface components {
             walls: components["schemas"]["WallDesign"][];
         };
         /**
-         * @description Where heat is reckoned to leave: inside faces, or outside faces with the thickness of walls and roof.
+         * @description Where heat is calculated to leave: inside faces, or outside faces with the thickness of walls and roof.
          * @enum {string}
          */
         Dimensions: "inside" | "outside";
-        /** @description A run or corner of a kept loop, dragged. */
+        /** @description A run or corner of a locked loop, dragged. */
         Drag: {
             /** @description Nothing else moves, and nothing stops it. */
             alone?: boolean;
@@ -1112,7 +1123,7 @@ export interface components {
             grip: components["schemas"]["Grip"];
             /** @description The job before. */
             job: components["schemas"]["Job"];
-            /** @description One of its kept loops. */
+            /** @description One of its locked loops. */
             loop_id: string;
         };
         /** @description Where a loop lies after a drag. */
@@ -1138,35 +1149,35 @@ export interface components {
             kind: "horizontal";
             /**
              * Format: double
-             * @description Its resistance, m²K/W, 0.1…20.
+             * @description Its resistance, m²K/W
              */
             resistance_m2k_w: number;
             /**
              * Format: double
-             * @description Its thickness, m, 0.005…0.5.
+             * @description Its thickness, m
              */
             thickness_m: number;
             /**
              * Format: double
-             * @description Width inward from the edge, m, 0.1…5.
+             * @description Width inward from the edge, m
              */
             width_m: number;
         } | {
             /**
              * Format: double
-             * @description Depth below the ground's surface, m, 0.1…5.
+             * @description Depth below the ground's surface, m
              */
             depth_m: number;
             /** @enum {string} */
             kind: "vertical";
             /**
              * Format: double
-             * @description Its resistance, m²K/W, 0.1…20.
+             * @description Its resistance, m²K/W
              */
             resistance_m2k_w: number;
             /**
              * Format: double
-             * @description Its thickness, m, 0.005…0.5.
+             * @description Its thickness, m
              */
             thickness_m: number;
         };
@@ -1174,7 +1185,7 @@ export interface components {
         Emitter: {
             /**
              * Format: double
-             * @description Height, m, 0…5.
+             * @description Height, m
              */
             height_m?: number;
             /** @description Stable id, unique in the job. */
@@ -1183,7 +1194,7 @@ export interface components {
             kind: components["schemas"]["EmitterKind"];
             /**
              * Format: double
-             * @description Length of fin or radiator, m, 0…50.
+             * @description Length of fin or radiator, m
              */
             length_m?: number;
             /** @description Make, columns, fins: what the survey could read. */
@@ -1192,17 +1203,17 @@ export interface components {
             photo_id?: string | null;
             /**
              * Format: double
-             * @description Mean water over room at that output, K, 5…120.
+             * @description Mean water over room at that output, K
              */
             rated_excess_k?: number | null;
             /**
              * Format: double
-             * @description Output by its label, W, 0…100000.
+             * @description Output by its rating plate, W
              */
             rated_w?: number | null;
             /**
              * Format: int32
-             * @description Sections of a radiator, 0…200.
+             * @description Sections of a radiator
              */
             sections?: number;
         };
@@ -1214,7 +1225,7 @@ export interface components {
         /** @description The building's usual constructions and methods; what a wall, opening or room says of its own comes first. */
         Envelope: {
             /**
-             * @description How thermal bridges are reckoned.
+             * @description How thermal bridges are calculated.
              * @default {
              *       "delta_u": 0.05,
              *       "method": "surcharge"
@@ -1237,7 +1248,7 @@ export interface components {
              */
             floor_id: string;
             /**
-             * @description How the ground is reckoned.
+             * @description How the ground is calculated.
              * @default {
              *       "crawl": {
              *         "base_m2k_w": 0,
@@ -1281,21 +1292,21 @@ export interface components {
             edge?: number | null;
             /**
              * Format: double
-             * @description Height from the floor, m, 0.1…20; of a ceiling field the other side. On a wall only its low part is tubed.
+             * @description Height from the floor, m; of a ceiling field the other side. On a wall only its low part is tubed.
              */
             height_m: number;
             /** @description Stable id, unique in the job. */
             id: string;
             /**
              * Format: double
-             * @description Spacing, m, 0.05…0.6.
+             * @description Spacing, m
              */
             spacing_m: number;
             /** @description Tube, an id of the library. */
             tube_id: string;
             /**
              * Format: double
-             * @description Width along the wall, m, 0.1…200; of a ceiling field one side.
+             * @description Width along the wall, m; of a ceiling field one side.
              */
             width_m: number;
         };
@@ -1348,7 +1359,7 @@ export interface components {
             heat_w: number;
             /** @description The field. */
             id: string;
-            /** @description The manifold they are reckoned to hang on. */
+            /** @description The manifold they are calculated to hang on. */
             manifold_id?: string | null;
             /**
              * Format: double
@@ -1408,11 +1419,11 @@ export interface components {
             name: string;
             /**
              * Format: double
-             * @description Heat per floor area, W/m², 1…1000.
+             * @description Heat per floor area, W/m²
              */
             w_m2: number;
         };
-        /** @description Heat by a flat rate, beside the reckoned figure. */
+        /** @description Heat by a rule of thumb, beside the calculated figure. */
         FlatRateHeat: {
             /**
              * Format: double
@@ -1423,7 +1434,7 @@ export interface components {
             name: string;
             /**
              * Format: double
-             * @description Over the reckoned heat loss; 0 where there is none.
+             * @description Over the calculated heat loss; 0 where there is none.
              */
             ratio: number;
             /**
@@ -1440,13 +1451,13 @@ export interface components {
             covering_id: string;
             /**
              * Format: double
-             * @description Insulation under the tube instead of the build-up's, m²K/W, 0…20.
+             * @description Insulation under the tube instead of the build-up's, m²K/W
              */
             insulation_m2k_w?: number | null;
             lattice?: components["schemas"]["FloorLattice"] | null;
             /**
              * Format: int32
-             * @description Number of loops wanted, 1…16; absent: as few as the longest loop allows.
+             * @description Number of loops wanted; absent: as few as the longest loop allows.
              */
             loops?: number | null;
             /** @description The manifold that shall serve it; absent: the nearest. */
@@ -1457,12 +1468,12 @@ export interface components {
             pattern: components["schemas"]["Pattern"];
             /**
              * Format: double
-             * @description Spacing in the core, m, 0.05…0.6.
+             * @description Field spacing, m
              */
             spacing_core_m: number;
             /**
              * Format: double
-             * @description Spacing in the edge band along outside walls, m, 0.05…0.6, not wider than in the core.
+             * @description Spacing in the perimeter zone along outside walls, m, not wider than in the core.
              */
             spacing_edge_m: number;
             /**
@@ -1487,7 +1498,7 @@ export interface components {
             below_m2k_w: number;
             /**
              * Format: double
-             * @description Share of the edge band, 0…1.
+             * @description Share of the perimeter zone, 0…1.
              */
             edge_share: number;
             /**
@@ -1556,7 +1567,7 @@ export interface components {
             kind: "squares";
             /**
              * Format: double
-             * @description Side of a square, m, 0.02…0.4.
+             * @description Side of a square, m
              */
             side_m: number;
         } | {
@@ -1564,7 +1575,7 @@ export interface components {
             along: components["schemas"]["Axis"];
             /**
              * Format: double
-             * @description Joist to joist, centres, m, 0.2…1.5.
+             * @description Joist to joist, centres, m
              */
             centres_m: number;
             /** @enum {string} */
@@ -1576,7 +1587,7 @@ export interface components {
             one_m: number;
             /**
              * Format: double
-             * @description Width of a joist, m, 0.02…0.2.
+             * @description Width of a joist, m
              */
             width_m: number;
         };
@@ -1604,9 +1615,10 @@ export interface components {
             kind: components["schemas"]["FluidKind"];
             /**
              * Format: double
-             * @description Mass fraction of glycol, 0…0.6; 0 for water.
+             * @description Mass fraction of glycol; 0 for water.
+             * @default 0
              */
-            mass_fraction?: number;
+            mass_fraction: number;
         };
         /**
          * @description The fluids of the property table.
@@ -1625,7 +1637,7 @@ export interface components {
             /** @enum {string} */
             part: "corner";
         };
-        /** @description How the ground is reckoned. */
+        /** @description How the ground is calculated. */
         Ground: {
             /**
              * @description The crawl space, where rooms have one below.
@@ -1653,25 +1665,25 @@ export interface components {
             method: components["schemas"]["GroundMethod"];
             /**
              * Format: double
-             * @description Heat per metre of exposed edge, W/mK, 0.05…5, for the perimeter factor.
+             * @description Heat per metre of exposed edge, W/mK, for the perimeter factor.
              * @default 0.9
              */
             perimeter_w_mk: number;
             /**
              * Format: double
-             * @description Conductivity of the ground, W/mK, 0.3…5; sand or gravel 2.0, clay 1.5, rock 3.5 (ISO 13370).
+             * @description Conductivity of the ground, W/mK; sand or gravel 2.0, clay 1.5, rock 3.5 (ISO 13370).
              * @default 2
              */
             soil_w_mk: number;
             /**
              * Format: double
-             * @description Thickness of the outside walls at the ground, m, 0.05…2.
+             * @description Thickness of the outside walls at the ground, m
              * @default 0.3
              */
             wall_m: number;
         };
         /**
-         * @description Ways to reckon the ground.
+         * @description Ways to calculate the ground.
          * @enum {string}
          */
         GroundMethod: "iso13370" | "perimeter_factor" | "ground_temperature";
@@ -1696,91 +1708,117 @@ export interface components {
         HouseRules: {
             /**
              * Format: double
-             * @description Width of the band of tighter spacing along outside walls, m, 0…3.
+             * @description Width of the band of tighter spacing along outside walls, m
+             * @default 0.8
              */
             edge_band_m: number;
-            /** @description The loops of a manifold must be of equal length (within a tenth) instead of balanced by valves. */
-            equal_loops?: boolean;
-            /** @description Flat rates by which heat is guessed in the trade, shown beside the reckoned figure; at most 10. */
+            /**
+             * @description The loops of a manifold must be of equal length (within a tenth) instead of balanced by valves.
+             * @default false
+             */
+            equal_loops: boolean;
+            /** @description Rules of thumb by which heat is guessed in the trade, shown beside the calculated figure; at most 10. */
             flat_rates?: components["schemas"]["FlatRate"][];
             /**
              * Format: double
-             * @description Head that one loop may need, Pa, 1000…200000.
+             * @description Head that one loop may need, Pa
+             * @default 30000
              */
             head_limit_pa: number;
-            /** @description Leaders lie in insulating sleeves outside the rooms that they serve. */
-            insulated_leaders?: boolean;
+            /**
+             * @description Leaders lie in insulating sleeves outside the rooms that they serve.
+             * @default false
+             */
+            insulated_leaders: boolean;
             /**
              * Format: double
-             * @description Distance between the tubes of leaders laid side by side, m, 0.03…0.3.
+             * @description Distance between the tubes of leaders laid side by side, m
+             * @default 0.05
              */
             lane_spacing_m: number;
             /**
              * Format: double
-             * @description Largest drop that an easy room is throttled to, K, 1…40.
+             * @description Largest drop that an easy room is throttled to, K
+             * @default 15
              */
             largest_drop_k: number;
-            /** @description Longest loop with its leaders by tube id, m, 10…300. A tube that is not named takes the library's figure. */
+            /** @description Longest loop with its leaders by tube id, m. A tube that is not named takes the library's figure. */
             longest_loop_m?: {
                 [key: string]: number;
             };
             /**
              * Format: double
-             * @description Smallest distance between any two tube centre lines, m, 0.02…0.2.
+             * @description Smallest distance between any two tube centre lines, m
+             * @default 0.04
              */
             min_gap_m: number;
-            /** @description Name of the rule set. */
+            /**
+             * @description Name of the rule set.
+             * @default Ordinary practice
+             */
             name: string;
-            /** @description What counts first when floors that carry their room are compared. */
+            /** @description What counts first when floors that meet their room's load are compared. */
             prefer?: components["schemas"]["Preference"];
-            /** @description Why these rules, in the firm's words. */
-            reason?: string;
+            /**
+             * @description Why these rules, in the firm's words.
+             * @default
+             */
+            reason: string;
             /**
              * Format: double
-             * @description Loops shorter than this are laid as one with a neighbour of the same thermostat zone where the limit allows, m, 0…300;
+             * @description Loops shorter than this are laid as one with a neighbour of the same thermostat zone where the limit allows, m;
              *     0: every room has loops of its own.
+             * @default 40
              */
-            share_below_m?: number;
-            /** @description Spacings the firm lays, m, each 0.05…0.6. */
+            share_below_m: number;
+            /** @description Spacings the firm lays, m */
             spacings_m: number[];
             /**
              * Format: double
-             * @description Difference across the floor's surface from which bare feet feel the tubes, K, 0.1…20.
+             * @description Difference across the floor's surface from which bare feet feel the tubes, K
+             * @default 2
              */
-            striping_limit_k?: number;
+            striping_limit_k: number;
             /**
              * Format: double
-             * @description Floor surface of a bath or shower above its room temperature, K, 0…20.
+             * @description Floor surface of a bath or shower above its room temperature, K
+             * @default 9
              */
             surface_limit_bath_over_room_k: number;
             /**
              * Format: double
-             * @description Mean floor surface where people stay, °C, 20…40.
+             * @description Mean floor surface where people stay, °C
+             * @default 29
              */
             surface_limit_c: number;
             /**
              * Format: double
-             * @description Surface of a ceiling field, °C, 20…50.
+             * @description Surface of a ceiling field, °C
+             * @default 32
              */
-            surface_limit_ceiling_c?: number;
+            surface_limit_ceiling_c: number;
             /**
              * Format: double
-             * @description Floor surface in the edge band, °C, 20…45.
+             * @description Floor surface in the perimeter zone, °C
+             * @default 35
              */
             surface_limit_edge_c: number;
             /**
              * Format: double
-             * @description Surface of a wall field, °C, 20…60.
+             * @description Surface of a wall field, °C
+             * @default 40
              */
-            surface_limit_wall_c?: number;
+            surface_limit_wall_c: number;
             /**
              * Format: double
-             * @description Temperature drop in the loop of the hardest room, K, 1…25.
+             * @description Temperature drop in the loop of the governing room, K
+             * @default 7
              */
             temperature_drop_k: number;
             /**
              * Format: double
-             * @description Distance of the first tube from a wall, m, 0.05…0.5.
+             * @description Distance of the first tube from a wall, m
+             * @default 0.1
              */
             wall_clearance_m: number;
         };
@@ -1866,7 +1904,7 @@ export interface components {
         KeepOut: {
             /**
              * Format: double
-             * @description Distance that tube keeps from it, m, 0…1.
+             * @description Distance that tube keeps from it, m
              */
             clearance_m: number;
             /** @description Stable id, unique in the job. */
@@ -1904,14 +1942,14 @@ export interface components {
             id: string;
             /**
              * Format: double
-             * @description What of it is leaders even within its room, m, 0…300; tube outside its room always is.
+             * @description What of it is leaders even within its room, m; tube outside its room always is.
              */
             leaders_m?: number;
             /** @description The manifold it hangs on. */
             manifold_id: string;
             /**
              * Format: int32
-             * @description Its port pair, 1…24, from the left as one faces the manifold.
+             * @description Its port pair, from the left as one faces the manifold.
              */
             port: number;
             /** @description The room that it heats; its tube is the loop's. */
@@ -1932,24 +1970,13 @@ export interface components {
              */
             width_px: number;
         };
-        /** @description One layer of a construction. */
-        Layer: {
-            bridge?: components["schemas"]["LayerBridge"] | null;
-            /** @description Its material, of the job or the library. */
-            material_id: string;
-            /**
-             * Format: double
-             * @description Thickness, m, 0.0001…3.
-             */
-            thickness_m: number;
-        };
         /** @description Studs in a layer. */
         LayerBridge: {
             /** @description Their material. */
             material_id: string;
             /**
              * Format: double
-             * @description Their share of the area, 0.01…0.6.
+             * @description Their share of the area
              */
             share: number;
         };
@@ -1962,7 +1989,7 @@ export interface components {
             material_id: string;
             /**
              * Format: double
-             * @description Width at every midway, m, 0.001…0.5.
+             * @description Width at every midway, m
              */
             width_m: number;
         };
@@ -1970,7 +1997,7 @@ export interface components {
         Level: {
             /**
              * Format: double
-             * @description Height of the finished floor over the ground outside, m, -20…200; below zero for a basement.
+             * @description Height of the finished floor over the ground outside, m; below zero for a basement.
              */
             floor_m?: number;
             /** @description Stable id. */
@@ -2030,7 +2057,7 @@ export interface components {
              * @description Longest loop the rules allow, m.
              */
             limit_m: number;
-            /** @description Locked where it lies: it is the job's kept loop of the same id. */
+            /** @description Locked where it lies: it is the job's locked loop of the same id. */
             locked: boolean;
             /** @description The manifold. */
             manifold_id: string;
@@ -2067,7 +2094,7 @@ export interface components {
             room_ids: string[];
             /**
              * Format: double
-             * @description Spacing in the core, m.
+             * @description Field spacing, m.
              */
             spacing_m: number;
             /**
@@ -2137,12 +2164,12 @@ export interface components {
             letter: string;
             /**
              * Format: double
-             * @description From the wall's first corner to the manifold's middle, m, 0…200.
+             * @description From the wall's first corner to the manifold's middle, m
              */
             offset_m: number;
             /**
              * Format: int32
-             * @description Port pairs, 1…24.
+             * @description Port pairs
              */
             ports: number;
             /** @description The room it hangs in. */
@@ -2242,17 +2269,17 @@ export interface components {
         Material: {
             /**
              * Format: double
-             * @description Conductivity, W/mK, 0.001…500. 0 marks an air layer, whose resistance depends on thickness and direction.
+             * @description Conductivity, W/mK. 0 marks an air layer, whose resistance depends on thickness and direction.
              */
             conductivity_w_mk: number;
             /**
              * Format: double
-             * @description Density, kg/m³, 0.5…12000.
+             * @description Density, kg/m³
              */
             density_kg_m3: number;
             /**
              * Format: double
-             * @description Specific heat, J/kgK, 100…5000.
+             * @description Specific heat, J/kgK
              */
             heat_capacity_j_kgk: number;
             /** @description Stable id. */
@@ -2281,18 +2308,18 @@ export interface components {
             /** @description 1 to 2000 characters. */
             name: string;
         };
-        /** @description What the label of the old heat source says. */
+        /** @description What the label of the existing heat source says. */
         OldSource: {
             /**
              * Format: double
-             * @description Input by its label, W, 0…10000000.
+             * @description Input by its rating plate, W
              */
             input_w?: number | null;
             /** @description What it is. */
             name?: string;
             /**
              * Format: double
-             * @description Output by its label, W, 0…10000000.
+             * @description Output by its rating plate, W
              */
             output_w?: number | null;
         };
@@ -2304,12 +2331,12 @@ export interface components {
             edge: number;
             /**
              * Format: double
-             * @description Its own share of the sun that comes in (g-value), 0…1; absent: its construction's.
+             * @description Its own share of the sun that comes in (g-value); absent: its construction's.
              */
             g?: number | null;
             /**
              * Format: double
-             * @description Clear height, m, 0.02…20.
+             * @description Clear height, m
              */
             height_m: number;
             /** @description Stable id, unique in the job. */
@@ -2318,22 +2345,22 @@ export interface components {
             kind: components["schemas"]["OpeningKind"];
             /**
              * Format: double
-             * @description From the wall's first corner to the opening's near side, m, 0…200.
+             * @description From the wall's first corner to the opening's near side, m
              */
             offset_m: number;
             /**
              * Format: double
-             * @description From the floor to its lower edge, m, 0…20.
+             * @description From the floor to its lower edge, m
              */
             sill_m?: number;
             /**
              * Format: double
-             * @description Its own transmittance, W/m²K, 0.05…8; comes before its construction.
+             * @description Its own transmittance, W/m²K; comes before its construction.
              */
             u?: number | null;
             /**
              * Format: double
-             * @description Clear width, m, 0.05…50.
+             * @description Clear width, m
              */
             width_m: number;
         };
@@ -2357,7 +2384,7 @@ export interface components {
         /** @description What a variant does in its room. */
         Outcome: {
             /** @description What it breaks. */
-            breaches: components["schemas"]["Breach"][];
+            breaches: components["schemas"]["BrokenLimit"][];
             /** @description Whether it gives what the room needs within every limit of surface and water. */
             carries: boolean;
             /**
@@ -2392,7 +2419,7 @@ export interface components {
             short_w: number;
             /**
              * Format: double
-             * @description Striping, K.
+             * @description Surface ripple, K.
              */
             striping_k: number;
             /**
@@ -2430,14 +2457,14 @@ export interface components {
         Patch: {
             /**
              * Format: double
-             * @description Heated floor under it, m², 0.01…10000; all patches together no more than the room has.
+             * @description Heated floor under it, m²; all patches together no more than the room has.
              */
             area_m2: number;
             /** @description Its covering, an id of the library; absent: the room's. */
             covering_id?: string | null;
             /**
              * Format: double
-             * @description A rug on top, m²K/W, 0…1.
+             * @description A rug on top, m²K/W
              */
             rug_m2k_w?: number | null;
         };
@@ -2473,7 +2500,7 @@ export interface components {
             bottom_m: number;
             /**
              * Format: double
-             * @description Conductivity as it is reckoned with, W/mK; of a cavity its equivalent one.
+             * @description Conductivity as it is calculated with, W/mK; of a cavity its equivalent one.
              */
             conductivity_w_mk: number;
             /** @description Index in the build-up; none of covering and rug. */
@@ -2530,7 +2557,7 @@ export interface components {
              * @description From the wall's first corner, m.
              */
             offset_m: number;
-            /** @description What the layout there could not do, and breaches of its law. */
+            /** @description What the layout there could not do, and violations of its rules. */
             problems: number;
             /** @description The room. */
             room_id: string;
@@ -2555,7 +2582,7 @@ export interface components {
             manifold_id?: string | null;
         };
         /**
-         * @description What is done about the metal sheet.
+         * @description What is done about the heat-transfer plate.
          * @enum {string}
          */
         PlateChoice: "as_built" | "none" | "narrow" | "loose" | "sealed";
@@ -2565,7 +2592,7 @@ export interface components {
          */
         Position: "wall" | "window" | "door" | "roof" | "partition" | "ceiling" | "floor";
         /**
-         * @description What a firm looks at first among floors that carry their room.
+         * @description What a firm looks at first among floors that meet their room's load.
          * @enum {string}
          */
         Preference: "cool_water" | "little_tube" | "quick" | "low";
@@ -2623,18 +2650,18 @@ export interface components {
             above: components["schemas"]["Beyond"];
             /**
              * Format: double
-             * @description Air changed with the outside, per hour, 0…20; absent: as the building's method has it.
+             * @description Air changed with the outside, per hour; absent: as the building's method has it.
              */
             air_changes_per_h?: number | null;
             /** @description Below the floor, where no room of a lower level is. */
             below: components["schemas"]["Beyond"];
-            /** @description Thermal bridges reckoned by hand, beside the building's; at most 100. */
+            /** @description Thermal bridges calculated by hand, beside the building's; at most 100. */
             bridges?: components["schemas"]["RoomBridge"][];
             /** @description Radiators, baseboards and convectors found on site; at most 100. */
             emitters?: components["schemas"]["Emitter"][];
             /**
              * Format: double
-             * @description Air taken out by the ventilation's extract, m³/h, 0…100000.
+             * @description Air taken out by the ventilation's extract, m³/h
              */
             extract_m3_h?: number;
             /** @description Tube in walls and ceiling, beside the floor or in its place; at most 20. */
@@ -2644,7 +2671,7 @@ export interface components {
             floor_id?: string | null;
             /**
              * Format: double
-             * @description Clear height, m, 1.5…20.
+             * @description Clear height, m
              */
             height_m: number;
             /** @description Stable id. */
@@ -2663,14 +2690,14 @@ export interface components {
             roof_id?: string | null;
             /**
              * Format: double
-             * @description Wanted temperature, °C, 5…35.
+             * @description Wanted temperature, °C
              */
             room_c: number;
             /** @description Sloped parts of the ceiling under a pitched roof. */
             slopes?: components["schemas"]["Slope"][];
             /**
              * Format: double
-             * @description Air from outside by the ventilation's supply, m³/h, 0…100000.
+             * @description Air from outside by the ventilation's supply, m³/h
              */
             supply_m3_h?: number;
             unheated?: components["schemas"]["Unheated"] | null;
@@ -2688,18 +2715,18 @@ export interface components {
         RoomBridge: {
             /**
              * Format: double
-             * @description Length, m, 0…1000.
+             * @description Length, m
              */
             length_m: number;
             /** @description What it is, for instance "balcony slab". */
             name: string;
             /**
              * Format: double
-             * @description Linear transmittance, W/mK, -1…3.
+             * @description Linear transmittance, W/mK
              */
             psi_w_mk: number;
         };
-        /** @description One room designed. */
+        /** @description One room designed: heat loss, floor, fields, water, loops. */
         RoomDesign: {
             /**
              * Format: double
@@ -2734,7 +2761,7 @@ export interface components {
             drop_k?: number | null;
             /** @description Its fields in walls and ceiling, in the job's order. */
             fields: components["schemas"]["FieldDesign"][];
-            /** @description Heat by each of the house rules' flat rates, W, in their order. */
+            /** @description Heat by each of the house rules' rules of thumb, W, in their order. */
             flat_rates_w: number[];
             floor?: components["schemas"]["FloorDesign"] | null;
             /**
@@ -2782,7 +2809,7 @@ export interface components {
             loss_parts: components["schemas"]["LossPart"][];
             /** @description Its name. */
             name: string;
-            /** @description What would carry the room where its floor does not, reckoned. */
+            /** @description What would meet the load where its floor does not, calculated. */
             remedies: components["schemas"]["Remedy"][];
             /** @description What would help most. */
             savings: components["schemas"]["Saving"][];
@@ -3061,27 +3088,27 @@ export interface components {
         Site: {
             /**
              * Format: double
-             * @description Height above sea level, m, -430…6000; thins the air.
+             * @description Height above sea level, m; thins the air.
              */
             altitude_m: number;
             /**
              * Format: double
-             * @description Mean outdoor temperature of the year, °C, -30…35; absent: the weather file's, else the ground's.
+             * @description Mean outdoor temperature of the year, °C; absent: the weather file's, else the ground's.
              */
             annual_mean_c?: number | null;
             /**
              * Format: double
-             * @description Temperature of the ground under the building in the heating season, °C, -20…30.
+             * @description Temperature of the ground under the building in the heating season, °C
              */
             ground_c: number;
             /**
              * Format: double
-             * @description Where north is: clockwise from the top of the plan, degrees, -360…360.
+             * @description Where north is: clockwise from the top of the plan, degrees
              */
             north_deg?: number;
             /**
              * Format: double
-             * @description Outdoor temperature of the design day, °C, -60…25.
+             * @description Outdoor temperature of the design day, °C
              */
             outdoor_c: number;
             /** @description Name of the place. */
@@ -3096,12 +3123,12 @@ export interface components {
             edge: number;
             /**
              * Format: double
-             * @description Clear height at that wall, m, 0…20.
+             * @description Clear height at that wall, m
              */
             knee_m: number;
             /**
              * Format: double
-             * @description Pitch of the roof, degrees, 5…85.
+             * @description Pitch of the roof, degrees
              */
             pitch_deg: number;
         };
@@ -3204,7 +3231,7 @@ export interface components {
              * @description Downward losses of the heated floors, W.
              */
             down_w: number;
-            /** @description The house rules' flat rates. */
+            /** @description The house rules' rules of thumb. */
             flat_rates: components["schemas"]["FlatRateHeat"][];
             /**
              * Format: double
@@ -3225,7 +3252,7 @@ export interface components {
             loops_w: number;
             /**
              * Format: double
-             * @description Output of the old heat source by its label (its input where that is all there is) over `source_w`.
+             * @description Output of the existing heat source by its rating plate (its input where that is all there is) over `source_w`.
              */
             old_source_ratio?: number | null;
             /**
@@ -3240,7 +3267,7 @@ export interface components {
             source_w: number;
             /**
              * Format: double
-             * @description Supply temperature, set by the hardest room, °C.
+             * @description Supply temperature, set by the governing room, °C.
              */
             supply_c?: number | null;
             /**
@@ -3302,29 +3329,29 @@ export interface components {
             file_id: string;
             /**
              * Format: int32
-             * @description Height of the picture, pixels, 1…20000.
+             * @description Height of the picture, pixels
              */
             height_px: number;
             /**
              * Format: double
-             * @description Scale, m per pixel, 0.00001…10.
+             * @description Scale, m per pixel
              */
             m_per_px: number;
             /** @description Name of the file it came from. */
             name?: string;
             /**
              * Format: double
-             * @description How strongly it shows, 0…1.
+             * @description How strongly it shows
              */
             strength: number;
             /**
              * Format: double
-             * @description Turned anticlockwise about its lower left corner, degrees, -360…360.
+             * @description Turned anticlockwise about its lower left corner, degrees
              */
             turn_deg?: number;
             /**
              * Format: int32
-             * @description Width of the picture, pixels, 1…20000.
+             * @description Width of the picture, pixels
              */
             width_px: number;
         };
@@ -3332,7 +3359,7 @@ export interface components {
         Unheated: {
             /**
              * Format: double
-             * @description Its temperature on the design day, °C, -60…60; absent: by its own balance of heat.
+             * @description Its temperature on the design day, °C; absent: by its own balance of heat.
              */
             temperature_c?: number | null;
         };
@@ -3367,7 +3394,7 @@ export interface components {
             edge: number;
             /**
              * Format: double
-             * @description Its own transmittance, W/m²K, 0.05…8; comes before its construction.
+             * @description Its own transmittance, W/m²K; comes before its construction.
              */
             u?: number | null;
         };
