@@ -366,14 +366,14 @@ fn hug(
             (None, start) => course.on_line(start.copied().unwrap_or_default(), k, from),
         };
         path.push(at);
-        for i in from..=course.steps[k] {
+        for (i, run) in run.iter_mut().enumerate().take(course.steps[k] + 1).skip(from) {
             let d = course.direction(i);
             let next = if i == course.steps[k] { course.on_line(ends[k], k, i) } else { course.turn(k, i) };
             let forward = (next[0] - at[0]) * d[0] + (next[1] - at[1]) * d[1];
             if forward < -1e-6 && i > 0 {
                 return Err(Obstruction::NoWayThrough);
             }
-            run[i] = run[i].max(forward);
+            *run = run.max(forward);
             path.push(next);
             at = next;
         }

@@ -60,7 +60,7 @@ pub fn write(job: &Job) -> String {
 pub fn read(job: &CheckedJob, text: &str) -> Result<Imported, FieldError> {
     let sheet = Sheet::read(text, &HEADINGS, &["room", "wall", "kind", "width", "height"], job.site.units)?;
     let rows: Vec<Row> = sheet.rows().collect();
-    Import::new(job).rows(&rows, |out, row| opening(out, row))
+    Import::new(job).rows(&rows, opening)
 }
 
 fn opening(out: &mut Import, row: &Row) -> Result<(), String> {

@@ -251,7 +251,16 @@ pub(crate) fn heating(
             let room = &job.rooms[i];
             let floor = match room.heated_floor() {
                 Some(f) => floor_parts(job, f)
-                    .map(|parts| floor_state(job, plan, i, f, &parts, &heat.below[i], films[i], crossed.contains(&i)))
+                    .map(|parts| {
+                        floor_state(
+                            RoomOf { job, plan, index: i },
+                            f,
+                            &parts,
+                            &heat.below[i],
+                            films[i],
+                            crossed.contains(&i),
+                        )
+                    })
                     .transpose()
                     .map_err(|e| FieldError::new(format!("rooms[{i}].floor"), e.reason))?,
                 None => None,
@@ -267,11 +276,17 @@ pub(crate) fn heating(
         .collect()
 }
 
+/// A room of a job whose plan is read.
+#[derive(Clone, Copy)]
+pub(crate) struct RoomOf<'a> {
+    pub job: &'a Job,
+    pub plan: &'a Plan,
+    pub index: usize,
+}
+
 /// The floor of a room made of those parts, its spacings and patches by `floor`.
 pub(crate) fn floor_state(
-    job: &Job,
-    plan: &Plan,
-    index: usize,
+    RoomOf { job, plan, index }: RoomOf,
     floor: &Floor,
     parts: &Parts,
     below: &Below,

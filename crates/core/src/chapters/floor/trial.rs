@@ -2,7 +2,7 @@
 
 use super::assembly::Parts;
 use super::heating::{
-    FIRST_FILM_W_M2K, FieldState, FloorState, Heating, edge_share, field_state, floor_state, water_film,
+    FIRST_FILM_W_M2K, FieldState, FloorState, Heating, RoomOf, edge_share, field_state, floor_state, water_film,
 };
 use crate::error::FieldError;
 use crate::flow;
@@ -117,8 +117,14 @@ impl<'a> FloorTrial<'a> {
     ) -> Result<(FloorState, Supplied), FieldError> {
         let drop = self.job.rules.temperature_drop_k;
         let room_c = self.job.rooms[self.index].room_c;
-        let state =
-            floor_state(self.job, self.plan, self.index, floor, parts, &self.heat.below[self.index], film, false)?;
+        let state = floor_state(
+            RoomOf { job: self.job, plan: self.plan, index: self.index },
+            floor,
+            parts,
+            &self.heat.below[self.index],
+            film,
+            false,
+        )?;
         let limit = state.excess_limit_k;
         let heating = Heating { floor: Some(state), fields: self.fields.clone() };
         let excess = match asked {
