@@ -88,7 +88,7 @@ fn refusal(request: &Request<'_>) -> Option<Refusal> {
     }
     let headers = request.headers();
     let origin = headers.get_one("Origin");
-    let own = |origin: &str| host.is_some_and(|h| origin.split_once("://").is_some_and(|o| o.1 == h.to_string()));
+    let own = |origin: &str| host.is_some_and(|h| origin.split_once("://").is_some_and(|o| *h == *o.1));
     let elsewhere = headers.get_one("Sec-Fetch-Site").is_some_and(|site| site != "same-origin" && site != "none");
     (elsewhere || origin.is_some_and(|o| !own(o))).then_some(Refusal::Origin)
 }
