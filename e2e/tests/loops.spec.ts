@@ -221,7 +221,7 @@ test("small rooms of one thermostat zone share a loop; joist bays bind the tube"
   await page.getByLabel("What binds the tube of this floor").selectOption("joists");
   await page.getByLabel("Joist to joist").fill("500 mm");
   await page.keyboard.press("Tab");
-  await expect(page.locator(".verdict")).toContainText("is reckoned with 200 mm, its lattice has 250 mm");
+  await expect(page.locator(".verdict")).toContainText("is calculated with 200 mm, its lattice has 250 mm");
   await expect(page.locator(".rooms .joist").first()).toBeVisible();
   await page.getByRole("button", { name: "Take that spacing" }).click();
   await expect(page.locator(".verdict")).not.toContainText("its lattice has");

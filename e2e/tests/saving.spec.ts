@@ -83,3 +83,38 @@ test("an unreachable design is told, and made good", async ({ app, page }) => {
   await expect(page.getByText("20.0 m²").first()).toBeVisible();
   await expect(page.getByText("these are the figures before your last edits")).toHaveCount(0);
 });
+
+test("figures of the job before the last edits are never shown without a word", async ({ app, page }) => {
+  const id = await app.makeJob({ ...DEMO, name: "Slow design" });
+  await app.open(id, "rooms");
+  await expect(page.locator(".verdict .finding").first()).toBeVisible();
+  let go = () => {};
+  const held = new Promise<void>((resolve) => (go = resolve));
+  await page.route("**/api/design", async (route) => {
+    await held;
+    await route.continue();
+  });
+  await page.getByLabel("Wanted temperature of Office").fill("18");
+  await page.keyboard.press("Enter");
+  await app.saved();
+  const sign = page.getByText("Calculating…");
+  await expect(sign).toContainText("those before your last edits");
+  await app.accessible();
+  go();
+  await expect(sign).toHaveCount(0);
+});
+
+test("a covering chosen for one room drawn after another stays with it", async ({ app, page }) => {
+  const id = await app.makeJob(blank("Two rooms"));
+  await app.open(id, "rooms");
+  for (const [x, y] of [[0, 0], [5, 0]] as const) {
+    await page.keyboard.press("r");
+    await app.click(x, y);
+    await app.click(x + 4, y + 4);
+  }
+  await app.saved();
+  await page.keyboard.press("4");
+  await page.getByLabel("Covering of Room 2").selectOption("carpet");
+  await app.saved();
+  expect((await app.read(id)).job.rooms.map((r: { floor: { covering_id: string } }) => r.floor.covering_id)).toEqual(["tile", "carpet"]);
+});

@@ -437,3 +437,29 @@ fn the_table_of_layouts_is_what_the_command_prints() {
     let page = std::fs::read_to_string(format!("{root}/docs/layout.md")).expect("the page");
     assert!(page.contains(out.trim()), "renew it: fuoco layouts corpus/*.json, into docs/layout.md");
 }
+
+/// The documented way: a backup while the server runs, and one after it was killed, hold what was answered as saved.
+#[test]
+fn a_backup_restores_what_was_saved() {
+    let data = tempfile::tempdir().expect("folder");
+    let path = |name: &str| data.path().join(name).to_string_lossy().into_owned();
+    let server = Server::start(data.path(), &["--demo"]);
+    let json = ["Content-Type: application/json"];
+    assert_eq!(server.request("POST", "/api/jobs", &json, r#"{"name":"While it runs"}"#).0, 200);
+    let running = run(&["backup", &path("running.db"), "--data", &path("")]);
+    assert_eq!(running.0, Some(0), "{}", running.2);
+    assert_eq!(server.request("POST", "/api/jobs", &json, r#"{"name":"Just before the kill"}"#).0, 200);
+    server.kill();
+    assert_eq!(run(&["backup", &path("killed.db"), "--data", &path("")]).0, Some(0));
+    let again = run(&["backup", &path("killed.db"), "--data", &path("")]);
+    assert!(again.0 == Some(1) && again.2.contains("is there already"), "{}", again.2);
+    for (backup, jobs) in [("running.db", 2), ("killed.db", 3)] {
+        let folder = path(&format!("restored-{jobs}"));
+        assert_eq!(run(&["restore", &path(backup), "--data", &folder]).0, Some(0));
+        let taken = run(&["restore", &path(backup), "--data", &folder]);
+        assert!(taken.0 == Some(1) && taken.2.contains("is there already"), "{}", taken.2);
+        let server = Server::start(std::path::Path::new(&folder), &[]);
+        let list: Value = serde_json::from_str(&server.request("GET", "/api/jobs", &[], "").1).expect("JSON");
+        assert_eq!(list.as_array().map(Vec::len), Some(jobs), "{list}");
+    }
+}

@@ -9,6 +9,7 @@ use fuoco_core::section::film::Face;
 use fuoco_core::section::{self, Section};
 use fuoco_core::study::Study;
 use fuoco_core::survey::climate;
+use fuoco_core::watch::Watch;
 use fuoco_core::{heat_loss, layout, library, samples};
 
 fn main() {
@@ -101,7 +102,7 @@ fn coverage_of_the_demo(bencher: divan::Bencher) {
 #[divan::bench]
 fn whole_design_of_the_demo(bencher: divan::Bencher) {
     let job = CheckedJob::new(demo()).expect("the demo job is sound");
-    bencher.bench(|| Study::solve(divan::black_box(&job).clone()));
+    bencher.bench(|| Study::solve(divan::black_box(&job).clone(), &Watch::default()));
 }
 
 /// Sixty rooms on three levels, each with a window and a doorway.
@@ -114,7 +115,7 @@ fn heat_loss_of_60_rooms(bencher: divan::Bencher) {
 #[divan::bench(sample_count = 10)]
 fn whole_design_of_60_rooms(bencher: divan::Bencher) {
     let job = CheckedJob::new(samples::building(3, 20)).expect("sound");
-    bencher.bench(|| Study::solve(divan::black_box(&job).clone()));
+    bencher.bench(|| Study::solve(divan::black_box(&job).clone(), &Watch::default()));
 }
 
 #[divan::bench]

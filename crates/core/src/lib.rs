@@ -3,7 +3,7 @@
 //!
 //! | layer | modules |
 //! |---|---|
-//! | foundations | [`error`], [`units`], [`ranges`], [`geometry`], [`fluid`], [`flow`] |
+//! | foundations | [`error`], [`units`], [`ranges`], [`geometry`], [`fluid`], [`flow`], [`watch`] |
 //! | engines, usable alone | [`section`] (conduction through a floor), [`layout`] (routes of loops) |
 //! | what is known | [`job`] (the document), [`library`], [`plan`] (its plan, read once) |
 //! | [chapters] of the trade | [`survey`], [`heat_loss`], [`floor`], [`loops`], [`water`] |
@@ -29,5 +29,6 @@ pub mod samples;
 pub mod section;
 pub mod study;
 pub mod units;
+pub mod watch;
 
 pub use chapters::{floor, heat_loss, loops, survey, water};

@@ -2,11 +2,13 @@
 
 use crate::guard::JsonText;
 use crate::problem::Problem;
-use crate::work::{Workshop, failed};
+use crate::work::{Window, Workshop, failed};
 use fuoco_core::design::{Design, design};
 use fuoco_core::error::FieldError;
 use fuoco_core::job::{CheckedJob, Job};
 use fuoco_core::library::{Library, library};
+use fuoco_core::study::Study;
+use fuoco_core::watch::Watch;
 use fuoco_documents::tables;
 use fuoco_store::{JobEntry, Store, StoreError, StoredJob};
 use rocket::http::{ContentType, Header, Status};
@@ -194,8 +196,17 @@ pub(crate) async fn designed(store: &Store, work: &Workshop, id: &str) -> Result
 /// Designs a job without keeping it.
 #[utoipa::path(context_path = "/api", request_body = Job, responses((status = 200, body = Design), (status = 422, body = Problem)))]
 #[post("/design", data = "<body>")]
-pub async fn design_job(work: &State<Workshop>, body: JsonText) -> Answer<Design> {
-    Ok(Json(work.run(move || design(&body.job()?)).await?))
+pub async fn design_job(work: &State<Workshop>, window: Window, body: JsonText) -> Answer<Design> {
+    let studied = move |watch: &Watch| Ok(Design::of(&*Study::of_watched(&body.job()?, watch)?));
+    Ok(Json(work.run_for(window, studied).await?))
+}
+
+/// Gives up what a window of the browser waits for: it has been closed, or has left the job.
+#[utoipa::path(context_path = "/api", responses((status = 204)))]
+#[delete("/windows/<window>")]
+pub fn leave(work: &State<Workshop>, window: &str) -> Status {
+    work.leave(window);
+    Status::NoContent
 }
 
 /// Tubes, coverings and build-ups that ship with Fuoco.

@@ -36,6 +36,7 @@ endpoints![
     api::loops_csv,
     api::rooms_csv,
     api::design_job,
+    api::leave,
     api::read_library,
     floor::draw_section,
     floor::compare_floors,

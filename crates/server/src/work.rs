@@ -3,13 +3,17 @@
 
 use crate::problem::Problem;
 use fuoco_core::error::FieldError;
+use fuoco_core::watch::Watch;
+use rocket::Request;
 use rocket::http::Status;
+use rocket::request::{FromRequest, Outcome};
 use rocket::tokio::sync::Semaphore;
 use rocket::tokio::time::timeout;
 use std::any::Any;
+use std::collections::HashMap;
 use std::panic::{AssertUnwindSafe, catch_unwind};
-use std::sync::Arc;
 use std::sync::atomic::{AtomicU64, Ordering};
+use std::sync::{Arc, Mutex, PoisonError};
 use std::time::Duration;
 
 /// So many designs, comparisons and imports are worked on at a time; others wait for their turn.
@@ -22,15 +26,67 @@ const LONGEST: Duration = Duration::from_secs(120);
 pub(crate) struct Workshop {
     turns: Arc<Semaphore>,
     longest: Duration,
+    /// What each window of a browser waits for.
+    windows: Arc<Mutex<HashMap<String, Watch>>>,
+}
+
+/// The window that asks, by its own word. A window waits for one design: its next one gives the last one up, and so does its
+/// going away. (The framework does not tell when a connection has gone.)
+pub(crate) struct Window(Option<String>);
+
+#[rocket::async_trait]
+impl<'r> FromRequest<'r> for Window {
+    type Error = ();
+
+    async fn from_request(request: &'r Request<'_>) -> Outcome<Window, ()> {
+        let named = request.headers().get_one("X-Fuoco-Window").filter(|w| (8..=64).contains(&w.len()));
+        Outcome::Success(Window(named.map(str::to_owned)))
+    }
 }
 
 impl Default for Workshop {
     fn default() -> Workshop {
-        Workshop { turns: Arc::new(Semaphore::new(AT_A_TIME)), longest: LONGEST }
+        Workshop { turns: Arc::new(Semaphore::new(AT_A_TIME)), longest: LONGEST, windows: Arc::default() }
     }
 }
 
 impl Workshop {
+    /// As [`Workshop::run`], for a window: what it waited for until now is given up.
+    ///
+    /// # Errors
+    /// As [`Workshop::run`].
+    pub async fn run_for<T: Send + 'static>(
+        &self,
+        window: Window,
+        f: impl FnOnce(&Watch) -> Result<T, FieldError> + Send + 'static,
+    ) -> Result<T, Problem> {
+        let watch = Watch::default();
+        if let Some(name) = &window.0 {
+            self.leave(name);
+            self.windows.lock().unwrap_or_else(PoisonError::into_inner).insert(name.clone(), watch.clone());
+        }
+        let working = watch.clone();
+        let done = self
+            .run(move || {
+                // its turn may come when nobody waits any more
+                working.check()?;
+                f(&working)
+            })
+            .await;
+        // whatever still runs of it is given up too
+        watch.stop();
+        done
+    }
+
+    /// A window waits no more.
+    pub fn leave(&self, window: &str) {
+        let mut windows = self.windows.lock().unwrap_or_else(PoisonError::into_inner);
+        if let Some(watch) = windows.remove(window) {
+            watch.stop();
+        }
+        windows.retain(|_, w| !w.is_stopped());
+    }
+
     /// Does `f` when its turn comes. Its turn ends when it does, not when the answer is given up.
     ///
     /// # Errors
@@ -109,5 +165,30 @@ mod tests {
         drop(release);
         let free = Workshop { longest: LONGEST, ..workshop };
         free.run(|| Ok(())).await.expect("their turns came back");
+    }
+
+    #[rocket::async_test]
+    async fn the_next_design_of_a_window_and_its_leaving_give_the_last_one_up() {
+        let workshop = Workshop::default();
+        let window = || Window(Some("window-one".into()));
+        let until_stopped = |watch: &Watch| {
+            while !watch.is_stopped() {
+                std::thread::yield_now();
+            }
+            watch.check()
+        };
+        let (first, second) = rocket::tokio::join!(workshop.run_for(window(), until_stopped), async {
+            rocket::tokio::time::sleep(Duration::from_millis(20)).await;
+            workshop.run_for(window(), |_| Ok(2)).await
+        });
+        assert!(first.expect_err("given up").detail.contains("nobody waits"));
+        assert_eq!(second.expect("the newest"), 2);
+        let (gone, ()) = rocket::tokio::join!(workshop.run_for(window(), until_stopped), async {
+            rocket::tokio::time::sleep(Duration::from_millis(20)).await;
+            workshop.leave("window-one");
+        });
+        assert!(gone.is_err());
+        assert_eq!(workshop.turns.available_permits(), AT_A_TIME);
+        assert!(workshop.windows.lock().expect("sound").is_empty());
     }
 }

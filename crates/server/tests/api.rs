@@ -234,3 +234,95 @@ fn the_document_lists_every_route_and_every_reference_leads_somewhere() {
     }
     assert_eq!(document["components"]["schemas"]["StoredJob"]["properties"]["job"]["$ref"], "#/components/schemas/Job");
 }
+
+/// Versions of the job file from before take the same ways as today's: the floor's did not.
+#[rocket::async_test]
+async fn every_endpoint_that_takes_a_job_takes_an_older_one() {
+    let api = Api::new().await;
+    let old: Value = serde_json::from_str(include_str!("../../core/tests/data/job-version-2.json")).expect("JSON");
+    let room = old["rooms"][0]["id"].clone();
+    let level = old["levels"][0]["id"].clone();
+    let sweep = json!({ "spacings_m": [0.15] });
+    for (path, body) in [
+        ("/api/design", old.clone()),
+        ("/api/floor/section", json!({ "job": old, "room_id": room, "shown": { "zone": "core" } })),
+        ("/api/floor/compare", json!({ "job": old, "room_id": room, "sweep": sweep, "from": 0, "most": 1 })),
+        ("/api/loops/map", json!({ "job": old, "level_id": level })),
+        ("/api/import/openings", json!({ "job": old, "text": "room,wall,kind,width (m),height (m)\n" })),
+    ] {
+        let (status, answer) = api.json("POST", path, Some(&body)).await;
+        assert_eq!(status, 200, "{path}: {answer}");
+        let mut spoilt = body.clone();
+        let job = if path == "/api/design" { &mut spoilt } else { &mut spoilt["job"] };
+        job["rooms"][0]["height_m"] = json!(0);
+        let (status, problem) = api.json("POST", path, Some(&spoilt)).await;
+        assert_eq!((status, problem["field"].as_str()), (422, Some("rooms[0].height_m")), "{path}");
+    }
+}
+
+/// Renaming wrote whatever was stored by then under the revision that the client had seen.
+#[rocket::async_test]
+async fn renaming_a_job_that_was_saved_since_changes_nothing() {
+    let api = Api::new().await;
+    let id = api.add_demo().await;
+    let (_, read) = api.json("GET", &format!("/api/jobs/{id}"), None).await;
+    let mut job = read["job"].clone();
+    job["rooms"][0]["room_c"] = json!(17.0);
+    assert_eq!(api.json("PUT", &format!("/api/jobs/{id}?revision=1"), Some(&job)).await.0, 200);
+    let stale = api.json("POST", &format!("/api/jobs/{id}/rename?revision=1"), Some(&json!({ "name": "Other" }))).await;
+    assert_eq!((stale.0, stale.1["current_revision"].as_i64()), (409, Some(2)));
+    let ahead = api.json("POST", &format!("/api/jobs/{id}/rename?revision=3"), Some(&json!({ "name": "Other" }))).await;
+    assert_eq!(ahead.0, 409, "nobody has seen a revision that is still to come");
+    let (_, after) = api.json("GET", &format!("/api/jobs/{id}"), None).await;
+    assert_eq!((after["revision"].as_i64(), &after["job"]), (Some(2), &job));
+}
+
+/// The ranges that the check reads, in the schema that forms can be made from.
+#[test]
+fn the_schema_has_every_range_default_and_quantity() {
+    let schema: Value = serde_json::from_str(&job_schema()).expect("JSON");
+    let field = |of: &str, name: &str| schema["$defs"][of]["properties"][name].clone();
+    let height = field("Room", "height_m");
+    let figure = |v: &Value, name: &str| v[name].as_f64();
+    assert_eq!((figure(&height, "minimum"), figure(&height, "maximum")), (Some(1.5), Some(20.0)));
+    assert_eq!(height["x-quantity"], "length");
+    let outline = field("Room", "outline");
+    assert_eq!((figure(&outline, "minItems"), figure(&outline, "maxItems")), (Some(3.0), Some(128.0)));
+    assert_eq!(figure(&outline["items"]["items"], "maximum"), Some(1000.0));
+    assert_eq!(figure(&field("HouseRules", "edge_band_m"), "default"), Some(0.8));
+    assert_eq!(figure(&field("HouseRules", "longest_loop_m")["additionalProperties"], "minimum"), Some(10.0));
+    assert_eq!(field("Air", "n50_per_h")["x-quantity"], "rate");
+    let lattice = schema["$defs"]["FloorLattice"]["oneOf"].as_array().expect("variants");
+    assert!(lattice.iter().any(|v| figure(&v["properties"]["side_m"], "maximum") == Some(0.4)));
+    // no range is lost on the way: each stands in some field of its type
+    for of in fuoco_core::chapters::ranges() {
+        let text = schema["$defs"][of.name].to_string();
+        for range in of.ranges {
+            assert!(text.contains(&format!("\"{}\":{{", range.field)), "{}.{}", of.name, range.field);
+        }
+        assert!(text.contains("\"maximum\"") || text.contains("\"maxItems\""), "{}", of.name);
+    }
+    // and what the schema takes and refuses, the check does
+    let validator = jsonschema::validator_for(&schema).expect("a schema");
+    let mut job: Value = serde_json::from_str(DEMO).map(with_defaults).expect("the demo");
+    assert!(validator.is_valid(&job));
+    for (pointer, value) in [
+        ("/rooms/0/height_m", json!(0)),
+        ("/rooms/0/floor/spacing_core_m", json!(7)),
+        ("/rules/spacings_m", json!([])),
+        ("/manifolds/0/ports", json!(99)),
+        ("/site/outdoor_c", json!(99)),
+    ] {
+        let before = std::mem::replace(job.pointer_mut(pointer).expect("there"), value);
+        assert!(!validator.is_valid(&job), "{pointer}");
+        assert!(fuoco_core::job::CheckedJob::from_json(&job.to_string()).is_err(), "{pointer}");
+        *job.pointer_mut(pointer).expect("there") = before;
+    }
+}
+
+/// What the docs say is what the code says.
+#[test]
+fn the_docs_tell_the_version_that_is_written() {
+    let docs = include_str!("../../../docs/job-format.md");
+    assert!(docs.contains(&format!("`version` is {}.", fuoco_core::job::VERSION)));
+}

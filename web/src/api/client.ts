@@ -74,7 +74,15 @@ export type Job = Omit<Schemas["Job"], "rooms" | "site" | "rules" | "envelope" |
 };
 export type Envelope = Job["envelope"];
 
-export const api = createClient<paths>({ baseUrl: "/" });
+/** This window, for the server: of a window it works on one design at a time, the newest. */
+export const WINDOW = Array.from(crypto.getRandomValues(new Uint8Array(12)), (b) => b.toString(16).padStart(2, "0")).join("");
+
+export const api = createClient<paths>({ baseUrl: "/", headers: { "X-Fuoco-Window": WINDOW } });
+
+/** Nobody looks at this window's designs any more: what is still worked on is given up. */
+export function leave() {
+  void fetch(`/api/windows/${WINDOW}`, { method: "DELETE", keepalive: true }).catch(() => {});
+}
 
 /** A request that did not come back with an answer of the server. */
 export class Unreachable extends Error {}

@@ -29,7 +29,7 @@ class Server {
     if (url.pathname === "/api/library") return json({ tubes: [], coverings: [], rugs: [], build_ups: [] });
     if (url.pathname === "/api/design") {
       const job = (await request.json()) as Job;
-      if (this.hold) await this.hold;
+      if (this.hold) await Promise.race([this.hold, new Promise((_, gone) => request.signal.addEventListener("abort", () => gone(new DOMException("given up", "AbortError"))))]);
       if (this.down) throw new TypeError("no connection");
       this.designs.push(job);
       return json({ rooms: [], loops: [], manifolds: [], walls: [], totals: {}, findings: [], of: job.name });
@@ -246,6 +246,19 @@ describe("the design", () => {
     go();
     await vi.waitFor(() => expect(store.state.behind).toBe(false));
     expect((store.design.value as unknown as { of: string }).of).toBe("Slow");
+  });
+
+  it("that takes long is given up for the newest edit", async () => {
+    await vi.waitFor(() => expect(store.state.designing).toBe(false));
+    vi.useFakeTimers({ toFake: ["performance"] });
+    server.hold = new Promise(() => {});
+    rename("Slow");
+    await new Promise((r) => setTimeout(r, 20));
+    vi.advanceTimersByTime(2000);
+    server.hold = null;
+    rename("Newest");
+    await vi.waitFor(() => expect((store.design.value as unknown as { of: string }).of).toBe("Newest"));
+    vi.useRealTimers();
   });
 
   it("of a job that was closed is dropped", async () => {

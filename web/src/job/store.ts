@@ -29,6 +29,8 @@ const RETRY_MS = [1000, 2000, 4000, 8000];
 const MOST_UNDO = 200;
 /** Figures that are renewed within this time need no sign. */
 const BEHIND_AFTER_MS = 200;
+/** A design that has run this long is given up for the next edit's. */
+const GIVE_UP_AFTER_MS = 1500;
 
 /** Through JSON, as the job is saved: unlike a structured clone it also parts objects that two places of the job share. */
 const copy = (job: Job): Job => JSON.parse(JSON.stringify(toRaw(job))) as Job;
@@ -70,6 +72,8 @@ function createJobStore() {
   let shownDesign = 0;
   let designRunning = false;
   let behindTimer: ReturnType<typeof setTimeout> | undefined;
+  /** The design that is worked on, and since when. */
+  let asked: { since: number; abort: AbortController } | null = null;
 
   const units = computed(() => job.value?.site.units ?? "metric");
   const level = computed(() => job.value?.levels.find((l) => l.id === state.level) ?? job.value?.levels[0] ?? null);
@@ -330,6 +334,8 @@ function createJobStore() {
     wantedDesign++;
     behindTimer ??= setTimeout(() => (state.behind = true), BEHIND_AFTER_MS);
     if (!designRunning) void runDesign();
+    // quick designs come back before the next edit does; of slow ones only the newest is of use
+    else if (asked && performance.now() - asked.since > GIVE_UP_AFTER_MS) asked.abort.abort();
   }
 
   /** The figures are those of the job as it stands, or there are none. */
@@ -347,13 +353,14 @@ function createJobStore() {
       const id = state.id;
       state.designing = true;
       try {
-        const got = await answer(api.POST("/api/design", { body: job.value }));
+        asked = { since: performance.now(), abort: new AbortController() };
+        const got = await answer(api.POST("/api/design", { body: job.value, signal: asked.abort.signal }));
         if (state.id !== id) continue;
         design.value = got;
         state.designProblem = null;
         state.designOffline = false;
       } catch (e) {
-        if (state.id !== id) continue;
+        if (state.id !== id || asked?.abort.signal.aborted) continue;
         if (e instanceof Refused) state.designProblem = e.problem;
         else {
           state.designOffline = true;

@@ -2,7 +2,7 @@
 /** One job: rail, sheet, ledger, verdict; the bar above tells whether it is saved. */
 import { computed, onBeforeUnmount, onMounted, ref, watch } from "vue";
 import { RouterLink, useRoute, useRouter } from "vue-router";
-import type { Station } from "../api/client";
+import { leave, type Station } from "../api/client";
 import Inspector from "../components/Inspector.vue";
 import Rail from "../components/Rail.vue";
 import Verdict from "../components/Verdict.vue";
@@ -76,10 +76,12 @@ const online = () => store.retry();
 onMounted(() => {
   window.addEventListener("keydown", key);
   window.addEventListener("online", online);
+  window.addEventListener("pagehide", leave);
 });
 onBeforeUnmount(() => {
   window.removeEventListener("keydown", key);
   window.removeEventListener("online", online);
+  window.removeEventListener("pagehide", leave);
 });
 
 async function settle(how: "copy" | "theirs" | "mine") {

@@ -32,6 +32,7 @@ use crate::job::{HouseRules, Job, Manifold, Point};
 use crate::library::{self, Tube};
 use crate::plan;
 use crate::plan::Plan;
+use crate::watch::Watch;
 use std::collections::{BTreeMap, BTreeSet};
 use task::Obstruction;
 use tree::Tree;
@@ -172,11 +173,19 @@ fn place_of(job: &Job, m: &Manifold) -> Option<(usize, Point, Point)> {
 
 /// Lays the loops of a job, its plan read. The job must have passed its check.
 pub fn lay_out(job: &Job, plan: &Plan) -> Layout {
-    let mut layout = lay_whole(job, plan);
+    lay_out_watched(job, plan, &Watch::default())
+}
+
+/// The same, as long as somebody waits for it. What is given up is worth nothing.
+pub fn lay_out_watched(job: &Job, plan: &Plan, watch: &Watch) -> Layout {
+    let mut layout = lay_whole(job, plan, watch);
+    if watch.is_stopped() {
+        return layout;
+    }
     if share::any_invalid(job, plan, &layout) {
         // whole rooms may not allow what their parts did: rather loops of their own than a violation
         let rules = HouseRules { share_below_m: 0.0, ..job.rules.clone() };
-        layout = lay_whole(&Job { rules, ..job.clone() }, plan);
+        layout = lay_whole(&Job { rules, ..job.clone() }, plan, watch);
     }
     if !job.loops.is_empty() {
         yield_to_kept(job, plan, &mut layout);
@@ -192,8 +201,8 @@ pub fn lay_out(job: &Job, plan: &Plan) -> Layout {
 }
 
 /// Lays the loops of a job with any number of manifolds in its rooms.
-fn lay_whole(job: &Job, plan: &Plan) -> Layout {
-    let mut parted = parts::Parted::uncut(job, plan);
+fn lay_whole(job: &Job, plan: &Plan, watch: &Watch) -> Layout {
+    let mut parted = parts::Parted::uncut(job, plan, watch);
     let mut told = Vec::new();
     let kept = kept::laid(job, &mut told);
     parted.share_rooms();
@@ -283,7 +292,7 @@ fn lay_parts(parted: &parts::Parted, rules: RuleCheck) -> Layout {
             best = Some((score, layout, tried));
             stale = 0;
         }
-        if !again || round >= MOST_ROUNDS || stale > MOST_STALE {
+        if !again || round >= MOST_ROUNDS || stale > MOST_STALE || parted.watch.is_stopped() {
             break;
         }
     }
@@ -329,7 +338,7 @@ fn mended(parted: &parts::Parted, tree: &mut Tree, counts: &[usize], layout: Lay
     let mut best = layout;
     let mut left = rules(job, parted.plan(), &best);
     for factor in OTHER_SPACINGS {
-        if left.is_empty() {
+        if left.is_empty() || parted.watch.is_stopped() {
             break;
         }
         let before = tree.stretch.clone();

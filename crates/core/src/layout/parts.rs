@@ -12,6 +12,7 @@ use crate::geometry::outline;
 use crate::geometry::polygon as shape;
 use crate::job::{Job, Manifold, Opening, OpeningKind, Point, Room};
 use crate::plan::{self, Plan};
+use crate::watch::Watch;
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::{Arc, OnceLock};
 
@@ -40,13 +41,15 @@ pub(super) struct Parted {
     pub necks: Vec<f64>,
     /// The outside walls of the original of each room.
     pub outside: Vec<Vec<[Point; 2]>>,
+    /// Whether anybody waits for the layout.
+    pub watch: Watch,
     /// Tubes that lie already: the level and the corners of each.
     pub taken: Vec<(String, Vec<Point>)>,
 }
 
 impl Parted {
     /// A job with its rooms as they are.
-    pub fn uncut(job: &Job, plan: &Plan) -> Parted {
+    pub fn uncut(job: &Job, plan: &Plan, watch: &Watch) -> Parted {
         Parted {
             job: job.clone(),
             plan: OnceLock::from(Arc::new(plan.clone())),
@@ -54,14 +57,15 @@ impl Parted {
             manifolds: (0..job.manifolds.len()).collect(),
             necks: vec![0.0; job.manifolds.len()],
             outside: (0..job.rooms.len()).map(|i| plan.cold_walls(i)).collect(),
+            watch: watch.clone(),
             taken: vec![],
         }
     }
 
     /// A job without rooms, to be filled.
-    pub fn empty(job: Job) -> Parted {
+    pub fn empty(job: Job, watch: &Watch) -> Parted {
         let (rooms, manifolds, necks, outside, taken) = (vec![], vec![], vec![], vec![], vec![]);
-        Parted { job, plan: OnceLock::new(), rooms, manifolds, necks, outside, taken }
+        Parted { job, plan: OnceLock::new(), rooms, manifolds, necks, outside, watch: watch.clone(), taken }
     }
 
     /// The plan of the job as it is cut.
@@ -201,6 +205,7 @@ impl Parted {
             manifolds: self.manifolds.clone(),
             necks: self.necks.clone(),
             outside,
+            watch: self.watch.clone(),
             taken: self.taken.clone(),
         })
     }

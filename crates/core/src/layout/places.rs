@@ -7,6 +7,7 @@ use crate::job::{CheckedJob, Job, Manifold, Room};
 use crate::library;
 use crate::plan;
 use crate::plan::Plan;
+use crate::watch::Watch;
 use serde::{Deserialize, Serialize};
 
 /// Clear wall to either side of a manifold's middle, m.
@@ -139,7 +140,7 @@ fn spots_of(room: &Room, manifold: &Manifold) -> Vec<Manifold> {
 
 /// Leader metres by the rough ways over the doorways; rooms out of reach weigh heavily.
 fn rough(job: &Job, plan: &Plan) -> f64 {
-    let parted = parts::Parted::uncut(job, plan);
+    let parted = parts::Parted::uncut(job, plan, &Watch::default());
     let tree = Tree::of(&parted, &mut vec![]);
     let of_room = |(i, room): (usize, &Room)| {
         let Some(floor) = room.heated_floor() else { return 0.0 };

@@ -233,6 +233,9 @@ impl<'a> Tree<'a> {
         counts: &[usize],
         problems: &mut Vec<Problem>,
     ) -> Option<RoomRoute> {
+        if self.parted.watch.is_stopped() {
+            return None;
+        }
         let exits = self.exits(job, index, counts, problems);
         if exits.is_empty() && counts[index] == 0 {
             return None;

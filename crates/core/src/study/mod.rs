@@ -27,11 +27,12 @@ use crate::heat_loss::losses::{HeatLoss, heat_loss};
 use crate::job::{CheckedJob, Job};
 use crate::layout::audit::{self, Coverage, Violation};
 use crate::layout::score::{self, Score};
-use crate::layout::{Layout, lay_out};
+use crate::layout::{Layout, lay_out_watched};
 use crate::loops::manifolds::manifold_designs;
 use crate::loops::report::{LoopDesign, ManifoldDesign};
 use crate::loops::spots;
 use crate::plan::Plan;
+use crate::watch::Watch;
 use crate::water::circuit::Circuit;
 use crate::water::loops::loop_designs;
 use lru::LruCache;
@@ -83,13 +84,21 @@ impl Study {
     /// # Errors
     /// When the fluid has no properties at the temperatures of the design, or a floor cannot be solved.
     pub fn of(job: &CheckedJob) -> Result<Arc<Study>, FieldError> {
+        Study::of_watched(job, &Watch::default())
+    }
+
+    /// The same, as long as somebody waits for it.
+    ///
+    /// # Errors
+    /// As [`Study::of`], and when it was given up.
+    pub fn of_watched(job: &CheckedJob, watch: &Watch) -> Result<Arc<Study>, FieldError> {
         let key = content(job);
         if let Ok(mut kept) = STUDIES.lock()
             && let Some(study) = kept.get(&key).filter(|s| s.job == *job)
         {
             return Ok(Arc::clone(study));
         }
-        let study = Arc::new(Study::solve(job.clone())?);
+        let study = Arc::new(Study::solve(job.clone(), watch)?);
         if let Ok(mut kept) = STUDIES.lock() {
             kept.put(key, Arc::clone(&study));
         }
@@ -99,11 +108,12 @@ impl Study {
     /// Solves a job, chapter by chapter.
     ///
     /// # Errors
-    /// As [`Study::of`].
-    pub fn solve(job: CheckedJob) -> Result<Study, FieldError> {
+    /// As [`Study::of_watched`].
+    pub fn solve(job: CheckedJob, watch: &Watch) -> Result<Study, FieldError> {
         let plan = Plan::of(&job);
         let heat = heat_loss(&job, &plan);
-        let layout = lay_out(&job, &plan);
+        let layout = lay_out_watched(&job, &plan, watch);
+        watch.check()?;
         let circuit = Circuit::settle(&job, &plan, &heat, &layout)?;
 
         let violations = audit::audit(&job, &plan, &layout.loops);
