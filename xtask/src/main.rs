@@ -112,9 +112,19 @@ fn demo(rest: &[String]) -> Done {
     run(c)
 }
 
-fn openapi() -> Result<String, String> {
-    let mut c = cargo(["run", "--quiet", "--package", "fuoco-cli", "--bin", "fuoco", "--", "openapi"]);
+/// The program as the tests run it: the same build, so that nothing is compiled twice.
+fn fuoco() -> Result<PathBuf, String> {
+    timed("programs and tests built", cargo(["test", "--workspace", "--no-run", "--quiet"]))?;
+    let mut c = cargo(["metadata", "--no-deps", "--format-version", "1"]);
     let out = c.output().map_err(|e| e.to_string())?;
+    let text = String::from_utf8_lossy(&out.stdout);
+    let folder = text.split("\"target_directory\":\"").nth(1).and_then(|t| t.split('"').next());
+    let folder = folder.ok_or("cargo metadata names no target folder")?;
+    Ok(Path::new(folder).join("debug").join(format!("fuoco{}", env::consts::EXE_SUFFIX)))
+}
+
+fn openapi() -> Result<String, String> {
+    let out = Command::new(fuoco()?).arg("openapi").output().map_err(|e| e.to_string())?;
     if !out.status.success() {
         return Err(format!("fuoco openapi: {}", String::from_utf8_lossy(&out.stderr)));
     }
@@ -175,12 +185,12 @@ fn test() -> Done {
     chromium()?;
     timed("formatting", cargo(["fmt", "--all", "--check"]))?;
     timed("clippy", cargo(["clippy", "--workspace", "--all-targets", "--quiet", "--", "-D", "warnings"]))?;
+    timed("front end", npm("web", ["run", "--silent", "build"]))?;
     client_is_current()?;
     timed("types of the front end", npm("web", ["run", "--silent", "check"]))?;
     timed("lint of the front end", npm("web", ["run", "--silent", "lint"]))?;
     timed("tests of the front end's own functions", npm("web", ["run", "--silent", "test"]))?;
     timed("types of the browser suite", npm("e2e", ["run", "--silent", "check"]))?;
-    timed("front end", npm("web", ["run", "--silent", "build"]))?;
     timed("tests (the browser suite among them)", cargo(["test", "--workspace", "--quiet"]))?;
     println!("── all checks and tests passed in {:.0} s", start.elapsed().as_secs_f64());
     Ok(())

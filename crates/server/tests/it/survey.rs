@@ -1,8 +1,6 @@
 //! Pictures, weather, geometry and exchange over HTTP.
 
-mod common;
-
-use common::{Api, demo};
+use crate::common::{Api, demo};
 use fuoco_server::DEMO_YEAR;
 use rocket::http::{ContentType, Status};
 use serde_json::{Value, json};

@@ -11,7 +11,8 @@ use proptest::prelude::*;
 use proptest::strategy::ValueTree;
 
 fn demo() -> Job {
-    fuoco_core::samples::read_job(include_str!("../../../demo/tamarack-dance-school.json")).expect("the demo is sound")
+    fuoco_core::samples::read_job(include_str!("../../../../demo/tamarack-dance-school.json"))
+        .expect("the demo is sound")
 }
 
 /// Lays a job and checks it against the layout rules.

@@ -239,7 +239,7 @@ fn the_document_lists_every_route_and_every_reference_leads_somewhere() {
 #[rocket::async_test]
 async fn every_endpoint_that_takes_a_job_takes_an_older_one() {
     let api = Api::new().await;
-    let old: Value = serde_json::from_str(include_str!("../../core/tests/data/job-version-2.json")).expect("JSON");
+    let old: Value = serde_json::from_str(include_str!("../../../core/tests/data/job-version-2.json")).expect("JSON");
     let room = old["rooms"][0]["id"].clone();
     let level = old["levels"][0]["id"].clone();
     let sweep = json!({ "spacings_m": [0.15] });
@@ -323,6 +323,6 @@ fn the_schema_has_every_range_default_and_quantity() {
 /// What the docs say is what the code says.
 #[test]
 fn the_docs_tell_the_version_that_is_written() {
-    let docs = include_str!("../../../docs/job-format.md");
+    let docs = include_str!("../../../../docs/job-format.md");
     assert!(docs.contains(&format!("`version` is {}.", fuoco_core::job::VERSION)));
 }

@@ -223,7 +223,7 @@ fn an_opening_ends_below_the_ceiling_and_the_slope() {
 
 #[test]
 fn a_mild_design_day_and_an_old_label() {
-    let year = fuoco_core::survey::climate::read_epw(include_str!("../../../demo/alderfell.epw")).expect("reads");
+    let year = fuoco_core::survey::climate::read_epw(include_str!("../../../../demo/alderfell.epw")).expect("reads");
     let mild = only("site.too_mild", Severity::Warning, |j| {
         j.site.weather = Some(year.clone());
         j.site.outdoor_c = -5.0;
@@ -321,7 +321,7 @@ fn what_locked_loops_shut_in_wants_one_unlocked() {
 /// The leaders of manifold A meet in the demo's foyer.
 #[test]
 fn a_warm_patch_of_leaders_is_told_with_its_place() {
-    let text = include_str!("../../../demo/tamarack-dance-school.json");
+    let text = include_str!("../../../../demo/tamarack-dance-school.json");
     let mut job = fuoco_core::samples::read_job(text).expect("the demo is sound");
     let foyer = job.rooms.iter().position(|r| r.name.starts_with("Foyer")).expect("a foyer");
     let told = find(&job, "loops.warm_patch");

@@ -222,7 +222,7 @@ proptest! {
 /// keep their number and ports.
 #[test]
 fn small_edits_make_small_changes() {
-    let demo = fuoco_core::samples::read_job(include_str!("../../../demo/tamarack-dance-school.json"))
+    let demo = fuoco_core::samples::read_job(include_str!("../../../../demo/tamarack-dance-school.json"))
         .expect("the demo is sound");
     let houses = ["23-flat-5", "24-house-8", "25-house-10", "27-school"];
     let jobs = plans().into_iter().filter(|(name, _)| houses.contains(&name.as_str())).map(|p| p.1).chain([demo]);

@@ -14,7 +14,7 @@ use fuoco_core::samples::*;
 use proptest::prelude::*;
 use serde_json::{Value, json};
 
-const DEMO: &str = include_str!("../../../demo/tamarack-dance-school.json");
+const DEMO: &str = include_str!("../../../../demo/tamarack-dance-school.json");
 
 fn demo() -> Job {
     fuoco_core::samples::read_job(DEMO).expect("the demo is sound")

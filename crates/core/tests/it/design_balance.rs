@@ -10,7 +10,8 @@ use fuoco_core::units::Units;
 use fuoco_core::{flow, fluid};
 
 fn demo() -> Job {
-    fuoco_core::samples::read_job(include_str!("../../../demo/tamarack-dance-school.json")).expect("the demo is sound")
+    fuoco_core::samples::read_job(include_str!("../../../../demo/tamarack-dance-school.json"))
+        .expect("the demo is sound")
 }
 
 fn designed(job: &Job) -> Design {

@@ -1,8 +1,6 @@
 //! Loops shaped, mapped, placed and given out over HTTP.
 
-mod common;
-
-use common::{Api, demo};
+use crate::common::{Api, demo};
 use serde_json::{Value, json};
 
 /// The demo with one of its loops locked.

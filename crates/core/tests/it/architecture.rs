@@ -309,5 +309,8 @@ fn the_picture_in_the_docs_is_current() {
         fs::write(&file, &now).expect("writes");
     }
     let committed = fs::read_to_string(&file).unwrap_or_default();
-    assert!(committed == now, "docs/modules.svg is stale: FUOCO_RENEW=1 cargo test -p fuoco-core --test architecture");
+    assert!(
+        committed == now,
+        "docs/modules.svg is stale: FUOCO_RENEW=1 cargo test -p fuoco-core --test it architecture"
+    );
 }

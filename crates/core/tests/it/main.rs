@@ -1,0 +1,15 @@
+//! The crate from outside, as one program: linked once, run on all cores.
+
+mod architecture;
+mod corpus;
+mod curves;
+mod design_balance;
+mod floors;
+mod given_up;
+mod heat_loss;
+mod layout_rules;
+mod one_reading;
+mod robust;
+mod section;
+mod shared_and_bound;
+mod verdicts;

@@ -1,0 +1,6 @@
+//! The API asked in memory, as one program.
+
+mod api;
+mod common;
+mod loops;
+mod survey;
