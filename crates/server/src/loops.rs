@@ -7,10 +7,8 @@ use crate::work::Workshop;
 use fuoco_core::error::FieldError;
 use fuoco_core::job::{Job, Point};
 use fuoco_core::layout::hand::{self, Grip};
-use fuoco_core::layout::lay_out;
 use fuoco_core::layout::places::{Place, places};
 use fuoco_core::loops::map::{FloorMap, floor_map};
-use fuoco_core::plan::Plan;
 use fuoco_core::study::Study;
 use fuoco_documents::{loop_files, plan_svg};
 use fuoco_store::Store;
@@ -77,9 +75,9 @@ pub async fn drag_loop(work: &State<Workshop>, body: JsonText) -> Answer<Dragged
     let corners = work
         .run(move || {
             let job = drag.job.checked()?;
-            let plan = Plan::of(&job);
-            let layout = lay_out(&job, &plan);
-            hand::drag(&job, &plan, &layout, &drag.loop_id, drag.grip, drag.by, drag.alone)
+            // all steps of a drag start from the same job: its study is kept
+            let study = Study::of(&job)?;
+            hand::drag(&job, &study.plan, &study.layout, &drag.loop_id, drag.grip, drag.by, drag.alone)
         })
         .await?;
     Ok(Json(Dragged { corners }))

@@ -5,9 +5,9 @@ use crate::guard::{BundleBytes, FileBytes, JsonText, LargeJsonText};
 use crate::problem::Problem;
 use crate::work::{Workshop, failed};
 use fuoco_core::error::FieldError;
-use fuoco_core::heat_loss::heat_loss;
 use fuoco_core::job::{CheckedJob, Job, Point};
-use fuoco_core::plan::{Plan, edit};
+use fuoco_core::plan::edit;
+use fuoco_core::study::Study;
 use fuoco_core::survey::climate::{Weather, read_epw};
 use fuoco_documents::exchange::{Imported, dxf, geojson, openings_csv, rooms_csv};
 use fuoco_documents::{bundle, pictures, tables};
@@ -245,9 +245,10 @@ pub async fn heat_loss_csv(store: &State<Store>, work: &State<Workshop>, id: &st
 /// Heat loss of rooms and building as JSON.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = fuoco_core::heat_loss::HeatLoss), (status = 404, body = Problem)))]
 #[get("/jobs/<id>/heat-loss.json")]
-pub async fn heat_loss_json(store: &State<Store>, id: &str) -> Result<Download, Problem> {
+pub async fn heat_loss_json(store: &State<Store>, work: &State<Workshop>, id: &str) -> Result<Download, Problem> {
     let job = store.get(id).await?.job;
-    let text = serde_json::to_string_pretty(&heat_loss(&job, &Plan::of(&job))).map_err(|e| failed(&e.to_string()))?;
+    let (job, study) = work.run(move || Study::of(&job).map(|s| (job, s))).await?;
+    let text = serde_json::to_string_pretty(&study.heat).map_err(|e| failed(&e.to_string()))?;
     Ok(Download::new(&job, "-heat-loss.json", ContentType::JSON, text))
 }
 

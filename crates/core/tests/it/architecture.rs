@@ -252,7 +252,7 @@ fn picture(graph: &Graph) -> String {
     let mut rows: BTreeMap<usize, BTreeSet<String>> = BTreeMap::new();
     let mut of: BTreeMap<String, usize> = BTreeMap::new();
     for m in graph.keys() {
-        of.entry(group(m)).and_modify(|r| *r = (*r).min(layer(m))).or_insert_with(|| layer(m));
+        of.entry(group(m)).and_modify(|r| *r = (*r).max(layer(m))).or_insert_with(|| layer(m));
     }
     for (g, row) in &of {
         rows.entry(*row).or_default().insert(g.clone());
@@ -262,8 +262,8 @@ fn picture(graph: &Graph) -> String {
         .flat_map(|(from, to)| to.iter().map(move |to| (group(from), group(to))))
         .filter(|(a, b)| a != b && of[a] != of[b])
         .collect();
-    let (wide, high, gap) = (118.0, 22.0, 10.0);
-    let per_row = 9;
+    let (wide, high, gap) = (134.0, 22.0, 10.0);
+    let per_row = 8;
     let mut places: BTreeMap<String, (f64, f64)> = BTreeMap::new();
     let mut boxes = String::new();
     let mut y = 20.0;
