@@ -105,7 +105,7 @@ impl Workshop {
                 done
             });
             match done.await {
-                Ok(Ok(answer)) => answer.map_err(Problem::from),
+                Ok(Ok(answer)) => answer.map_err(|e| Problem { title: "Not taken".into(), ..e.into() }),
                 Ok(Err(panic)) => Err(failed(words(&*panic))),
                 Err(e) => Err(failed(&e.to_string())),
             }
