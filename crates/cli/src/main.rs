@@ -130,7 +130,7 @@ fn failed(code: u8, what: impl std::fmt::Display) -> Failure {
 /// One row for each job: what the layout reaches, and what is wrong with it.
 fn layouts(jobs: &[PathBuf]) -> Result<(), Failure> {
     let mut table = String::from(
-        "| plan | floor m² | loops | tube m | coverage | least room | spread | of limit | tube/wanted | leaders | bends/loop | breaches | not laid |\n|---|---|---|---|---|---|---|---|---|---|---|---|---|\n",
+        "| plan | floor m² | loops | tube m | coverage | least room | spread | of limit | tube/wanted | leaders | bends/loop | violations | not laid |\n|---|---|---|---|---|---|---|---|---|---|---|---|---|\n",
     );
     for path in jobs {
         let job = CheckedJob::from_json(&read(path)?).map_err(|e| failed(2, format!("{}: {e}", path.display())))?;

@@ -118,6 +118,27 @@ fn whole_design_of_60_rooms(bencher: divan::Bencher) {
     bencher.bench(|| Study::solve(divan::black_box(&job).clone(), &Watch::default()));
 }
 
+/// The layout of those rooms alone: the rest of their design is the difference.
+#[divan::bench(sample_count = 10)]
+fn layout_of_60_rooms(bencher: divan::Bencher) {
+    let job = samples::building(3, 20);
+    let plan = Plan::of(&job);
+    bencher.bench(|| layout::lay_out(divan::black_box(&job), &plan));
+}
+
+#[divan::bench]
+fn plan_of_60_rooms(bencher: divan::Bencher) {
+    let job = samples::building(3, 20);
+    bencher.bench(|| Plan::of(divan::black_box(&job)));
+}
+
+/// Eighty rooms with bulging walls of 32 straights each, a manifold in every fourth.
+#[divan::bench(sample_count = 5, sample_size = 1)]
+fn whole_design_of_80_rooms_of_128_corners(bencher: divan::Bencher) {
+    let job = CheckedJob::new(samples::bulging(80)).expect("sound");
+    bencher.bench(|| Study::solve(divan::black_box(&job).clone(), &Watch::default()));
+}
+
 #[divan::bench]
 fn weather_file(bencher: divan::Bencher) {
     let text = include_str!("../../../demo/alderfell.epw");

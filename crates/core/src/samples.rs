@@ -178,3 +178,25 @@ pub fn building(levels: usize, rooms_on_each: usize) -> Job {
     }
     job
 }
+
+/// Rooms in rows of ten, each with four bulging walls of 32 straights, a manifold in every fourth.
+pub fn bulging(rooms: usize) -> Job {
+    let room = |k: usize| {
+        let middle = [4.2 * (k % 10) as f64, 4.2 * (k / 10) as f64];
+        let outline = (0..128).map(|i| {
+            let t = -1.0 + (i % 32) as f64 / 16.0;
+            let (mut x, mut y) = (2.0 * t, -1.92 - 0.08 * (1.0 - t * t));
+            for _ in 0..i / 32 {
+                (x, y) = (-y, x);
+            }
+            [middle[0] + x, middle[1] + y].map(|v| (v * 1e4).round() / 1e4)
+        });
+        shaped_room(&format!("room-{k}"), outline.collect())
+    };
+    let mut job = job_of((0..rooms).map(room).collect());
+    for (n, k) in (0..rooms).step_by(4).enumerate().take(20) {
+        let letter = char::from(b'A' + n as u8).to_string();
+        job.manifolds.push(manifold(&format!("m-{n}"), &letter, &format!("room-{k}"), 3, 0.05));
+    }
+    job
+}
