@@ -411,7 +411,7 @@ fn layouts_are_put_into_figures_and_bad_files_named() {
     assert!(rows.iter().all(|r| r.len() == rows[0].len()));
     for row in &rows[2..] {
         let of = |name: &str| row[rows[0].iter().position(|h| *h == name).expect(name)];
-        assert_eq!((of("breaches"), of("not laid")), ("0", "0"), "{row:?}");
+        assert_eq!((of("violations"), of("not laid")), ("0", "0"), "{row:?}");
         assert!(of("loops").parse::<usize>().expect("a number") >= 2);
     }
     let file = tempfile::NamedTempFile::new().expect("file");

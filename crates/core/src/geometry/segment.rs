@@ -31,6 +31,18 @@ pub fn between_segments(a: Point, b: Point, c: Point, d: Point) -> f64 {
     to_segment(a, c, d).min(to_segment(b, c, d)).min(to_segment(c, a, b)).min(to_segment(d, a, b))
 }
 
+/// Whether the boxes round two segments lie at least `gap` m apart along an axis: then so do the segments. Cheap, for
+/// asking before [`between_segments`].
+///
+/// ```
+/// use fuoco_core::geometry::segment::boxes_apart;
+/// assert!(boxes_apart([0.0, 0.0], [2.0, 0.0], [1.0, 0.5], [1.0, 3.0], 0.5));
+/// assert!(!boxes_apart([0.0, 0.0], [2.0, 2.0], [1.0, 0.0], [3.0, 1.0], 0.1));
+/// ```
+pub fn boxes_apart(a: Point, b: Point, c: Point, d: Point, gap: f64) -> bool {
+    (0..2).any(|k| c[k].min(d[k]) - a[k].max(b[k]) >= gap || a[k].min(b[k]) - c[k].max(d[k]) >= gap)
+}
+
 /// The foot of a point on a straight through two points.
 pub fn foot(p: Point, a: Point, b: Point) -> Point {
     let l = distance(a, b).max(1e-12);

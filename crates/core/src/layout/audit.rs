@@ -28,8 +28,9 @@ use crate::geometry::outline::to_sides;
 use crate::geometry::outline::within;
 use crate::geometry::raster::within_reach;
 use crate::geometry::segment::between_segments;
+use crate::geometry::segment::boxes_apart;
 use crate::geometry::segment::to_segment;
-use crate::job::{FloorLattice, Job, Point, Room};
+use crate::job::{FloorLattice, Job, KeepOut, Point, Room};
 use crate::library;
 use crate::plan::Plan;
 use crate::plan::passages::Passage;
@@ -244,6 +245,9 @@ fn gaps(job: &Job, loops: &[LaidLoop], bodies: &[Body], only: Option<usize>, out
                     continue;
                 }
                 let (p, q, r, s) = (a.geom().from, a.geom().to, b.geom().from, b.geom().to);
+                if boxes_apart(p, q, r, s, gap) {
+                    continue;
+                }
                 let d = between_segments(p, q, r, s);
                 if d >= gap - SLACK_M {
                     continue;
@@ -295,6 +299,10 @@ pub fn holes(job: &Job, l: &LaidLoop, room: usize) -> Vec<Point> {
             [0, 1].map(|i| a[i] + (b[i] - a[i]) * x)
         })
     };
+    // tube of another level passes above or below
+    if job.rooms[l.room].level_id != job.rooms[room].level_id {
+        return vec![];
+    }
     l.points.windows(2).flat_map(passed).filter(|p| within(&job.rooms[room].outline, *p)).collect()
 }
 
@@ -331,6 +339,10 @@ fn places(job: &Job, i: usize, l: &LaidLoop, passages: &[Passage], bodies: &[&Bo
     let (mut wall_told, mut keep_told) = (false, false);
     let mut here: Option<&Room> = None;
     for w in l.points.windows(2) {
+        // most tube lies well inside its room: such a straight is done with at once
+        if here.is_some_and(|r| within(&r.outline, w[0]) && lies_clear(r, w, clearance)) {
+            continue;
+        }
         let n = (distance(w[0], w[1]) / 0.1).ceil().max(1.0) as usize;
         for k in 0..n {
             let x = k as f64 / n as f64;
@@ -363,6 +375,20 @@ fn places(job: &Job, i: usize, l: &LaidLoop, passages: &[Passage], bodies: &[&Bo
     }
 }
 
+/// Whether a straight that begins in a room stays clear of its walls and keep-outs. May say no of one that does.
+fn lies_clear(room: &Room, w: &[Point], clearance: f64) -> bool {
+    let clear = |(a, b): (Point, Point)| {
+        let far = |d: f64| d >= clearance - SLACK_M && d > 0.0;
+        boxes_apart(w[0], w[1], a, b, clearance.max(SLACK_M)) || far(between_segments(w[0], w[1], a, b))
+    };
+    // a keep-out is measured to its box, whose diagonal's box it is
+    let beside = |k: &KeepOut| {
+        let (low, high) = ([k.x0_m, k.y0_m], [k.x1_m, k.y1_m]);
+        boxes_apart(w[0], w[1], low, high, k.clearance_m.max(SLACK_M))
+    };
+    room.keep_outs.iter().all(beside) && outline::sides(&room.outline).all(clear)
+}
+
 /// The floor of a passage and a stretch before and behind it, between its jambs.
 fn door_zone(p: &Passage, depth: f64) -> [Point; 4] {
     let d = p.direction;
@@ -390,8 +416,13 @@ fn room_coverage(job: &Job, loops: &[LaidLoop], index: usize) -> Option<Coverage
         return None;
     }
     let place = |i: usize, j: usize| [lo[0] + i as f64 * RASTER_M, lo[1] + j as f64 * RASTER_M];
+    let comes_near = |l: &LaidLoop| {
+        let [a0, b0, a1, b1] = outline::bounds(&l.points);
+        a0 < x1 + 1.0 && a1 > x0 - 1.0 && b0 < y1 + 1.0 && b1 > y0 - 1.0
+    };
     let near: Vec<[Point; 2]> = loops
         .iter()
+        .filter(|l| job.rooms[l.room].level_id == room.level_id && comes_near(l))
         .flat_map(|l| l.points.windows(2))
         .map(|w| [w[0], w[1]])
         .filter(|w| (0..2).all(|k| w[0][k].min(w[1][k]) < hi[k] + 1.0 && w[0][k].max(w[1][k]) > lo[k] - 1.0))

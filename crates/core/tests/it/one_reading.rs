@@ -2,8 +2,8 @@
 
 use fuoco_core::design::Design;
 use fuoco_core::findings::Severity;
-use fuoco_core::job::{Beyond, CheckedJob, Job, KeptLoop, Level, Opening, OpeningKind};
-use fuoco_core::layout::audit::{ViolationKind, audit};
+use fuoco_core::job::{Beyond, CheckedJob, FloorLattice, Job, KeptLoop, Level, Opening, OpeningKind};
+use fuoco_core::layout::audit::{ViolationKind, audit, coverage, holes};
 use fuoco_core::layout::lay_out;
 use fuoco_core::plan::Plan;
 use fuoco_core::samples::{box_room, designed, doorway, job_of, manifold, studied, window};
@@ -62,6 +62,32 @@ fn a_manifold_on_another_floor_excuses_nothing() {
     // one upstairs hangs over that very stretch
     job.manifolds.push(manifold("m2", "B", "up", 2, 3.0));
     assert_eq!(walls(&job), 1, "it hangs on another level");
+}
+
+/// Tube of a floor above covered the floor below, and passed through its joists.
+#[test]
+fn tube_of_another_floor_covers_nothing() {
+    let mut job = job_of(vec![box_room("a", 0.0, 0.0, 6.0, 5.0), box_room("up", 0.0, 0.0, 6.0, 5.0)]);
+    job.levels.push(Level { id: "upper".into(), name: "Upper".into(), floor_m: 2.8, underlay: None });
+    job.rooms[1].level_id = "upper".into();
+    job.manifolds.push(manifold("m", "A", "a", 0, 3.0));
+    job.manifolds.push(manifold("m2", "B", "up", 0, 3.0));
+    if let Some(floor) = &mut job.rooms[0].floor {
+        let along = fuoco_core::job::Axis::X;
+        floor.lattice = Some(FloorLattice::Joists { along, centres_m: 0.4, width_m: 0.05, one_m: 0.2 });
+    }
+    // below one loop along the south wall; above the whole floor
+    job.loops.push(kept("below", vec![[2.9, 0.0], [2.9, 0.5], [0.5, 0.5], [0.5, 0.7], [3.1, 0.7], [3.1, 0.0]]));
+    let laid = lay_out(&job, &Plan::of(&job));
+    let alone: Vec<_> = laid.loops.iter().filter(|l| l.room == 0 && l.kept.is_some()).cloned().collect();
+    let above: Vec<_> = laid.loops.iter().filter(|l| l.room == 1).cloned().collect();
+    assert!(alone.len() == 1 && !above.is_empty());
+    let before = coverage(&job, &alone)[0].share;
+    assert!(before < 0.5, "{before}");
+    let both: Vec<_> = alone.iter().chain(&above).cloned().collect();
+    assert_eq!(coverage(&job, &both)[0].share, before);
+    assert!(above.iter().any(|l| !l.points.is_empty()) && above.iter().all(|l| holes(&job, l, 0).is_empty()));
+    assert!(!holes(&job, &alone[0], 0).is_empty());
 }
 
 /// The walls of a cellar stood to the outside in the drawing, and to the ground in the heat loss.
