@@ -796,7 +796,7 @@ export interface components {
         BuildUp: {
             /** @description What must be true before it is laid. */
             before?: string;
-            /** @description What to beware of. */
+            /** @description Cautions. */
             cautions?: string;
             /** @description What it is for. */
             face: components["schemas"]["Face"];
@@ -2274,7 +2274,7 @@ export interface components {
             photo_id?: string | null;
             /** @description One point for a note, two for a line, m. */
             points: number[][];
-            /** @description What is to be known. */
+            /** @description What the note says. */
             text?: string;
         };
         /**
@@ -2847,7 +2847,7 @@ export interface components {
             supply_limit_c?: number | null;
             /**
              * Format: double
-             * @description Supply temperature at which the room gets what it needs (or what its floor may give), °C.
+             * @description Supply temperature at which the room gets what it needs (or the maximum output of its floor), °C.
              */
             supply_needed_c?: number | null;
             /**

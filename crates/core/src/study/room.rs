@@ -58,7 +58,7 @@ pub struct RoomDesign {
     pub striping_k: Option<f64>,
     /// Upward flux per kelvin of mean water excess, edge and core together, W/m²K.
     pub k_up_w_m2k: Option<f64>,
-    /// Supply temperature at which the room gets what it needs (or what its floor may give), °C.
+    /// Supply temperature at which the room gets what it needs (or the maximum output of its floor), °C.
     pub supply_needed_c: Option<f64>,
     /// Highest supply temperature of covering and build-up, °C.
     pub supply_limit_c: Option<f64>,

@@ -36,7 +36,7 @@ fn laid() -> Vec<(String, Job, Layout, Score)> {
 }
 
 #[test]
-fn every_plan_is_laid_within_the_law_and_covered() {
+fn every_plan_is_laid_within_the_rules_and_covered() {
     let all = laid();
     assert!(all.len() >= 30);
     let (mut plain, mut well) = (0, 0);

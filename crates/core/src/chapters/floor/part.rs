@@ -132,7 +132,7 @@ pub struct BuildUp {
     /// What must be true before it is laid.
     #[serde(default)]
     pub before: String,
-    /// What to beware of.
+    /// Cautions.
     #[serde(default)]
     pub cautions: String,
 }

@@ -385,7 +385,7 @@ pub struct Mark {
     /// One point for a note, two for a line, m.
     #[cfg_attr(feature = "schema", schema(value_type = Vec<[f64; 2]>))]
     pub points: Vec<Point>,
-    /// What is to be known.
+    /// What the note says.
     #[serde(default)]
     pub text: String,
     /// A stored photo of it.
