@@ -89,7 +89,13 @@ fn main() -> ExitCode {
     let done = match Cli::parse().command {
         Command::Serve { data, demo, bind } => serve(data, demo, bind),
         Command::Backup { file, data } => {
-            folder(data).and_then(|data| fuoco_server::back_up(&data, &file).map_err(|e| failed(1, e)))
+            folder(data).and_then(|data| {
+                // the store makes what is missing, and a mistyped folder would give an empty backup
+                if !data.join("fuoco.db").is_file() {
+                    return Err(failed(1, format!("--data: no jobs are kept in {}", data.display())));
+                }
+                fuoco_server::back_up(&data, &file).map_err(|e| failed(1, e))
+            })
         }
         Command::Restore { file, data } => {
             folder(data).and_then(|data| fuoco_server::restore(&file, &data).map_err(|e| failed(1, e)))

@@ -451,6 +451,9 @@ fn a_backup_restores_what_was_saved() {
     assert_eq!(server.request("POST", "/api/jobs", &json, r#"{"name":"Just before the kill"}"#).0, 200);
     server.kill();
     assert_eq!(run(&["backup", &path("killed.db"), "--data", &path("")]).0, Some(0));
+    let nowhere = run(&["backup", &path("empty.db"), "--data", &path("mistyped")]);
+    assert!(nowhere.0 == Some(1) && nowhere.2.contains("no jobs are kept in"), "{}", nowhere.2);
+    assert!(!data.path().join("mistyped").exists() && !data.path().join("empty.db").exists());
     let again = run(&["backup", &path("killed.db"), "--data", &path("")]);
     assert!(again.0 == Some(1) && again.2.contains("is there already"), "{}", again.2);
     for (backup, jobs) in [("running.db", 2), ("killed.db", 3)] {
