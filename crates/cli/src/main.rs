@@ -1,16 +1,14 @@
 //! The `fuoco` command: serve the app, design a job file, print the job file's schema.
 
 use clap::{Parser, Subcommand};
-use fuoco_core::layout::{
-    lay_out,
-    score::{ManifoldScore, score},
-};
+use fuoco_core::layout::lay_out;
+use fuoco_core::layout::rules::buildability::{Buildability, ideal_of};
+use fuoco_core::layout::rules::score::{ManifoldScore, score};
 use fuoco_core::plan::Plan;
 use fuoco_core::survey::climate::read_epw;
 use fuoco_core::{design::design, error::FieldError, job::CheckedJob, section::file::SectionFile};
 use fuoco_documents::exchange::{dxf, geojson, openings_csv, rooms_csv};
 use fuoco_documents::{loop_files, plan_svg, tables};
-use std::fmt::Write as _;
 use std::net::SocketAddr;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
@@ -64,8 +62,11 @@ enum Command {
     /// Lay the loops of job files and print the figures of each layout as a table in Markdown
     Layouts {
         /// The job files
-        #[arg(required = true)]
+        #[arg(required_unless_present = "random")]
         jobs: Vec<PathBuf>,
+        /// Also so many plans made up by number, as the tests have them
+        #[arg(long, value_name = "N", value_parser = clap::value_parser!(u64).range(1..=100_000))]
+        random: Option<u64>,
     },
     /// Solve one floor section and print its fluxes, temperatures and coefficients as JSON
     Section {
@@ -101,7 +102,7 @@ fn main() -> ExitCode {
             folder(data).and_then(|data| fuoco_server::restore(&file, &data).map_err(|e| failed(1, e)))
         }
         Command::Design { job, out } => design_file(&job, out.as_deref()),
-        Command::Layouts { jobs } => layouts(&jobs),
+        Command::Layouts { jobs, random } => layouts(&jobs, random.unwrap_or(0)),
         Command::Section { section } => solve_section(&section),
         Command::Validate => print(fuoco_core::floor::validation::tables().trim_end()),
         Command::Climate { weather } => climate(&weather),
@@ -134,39 +135,46 @@ fn failed(code: u8, what: impl std::fmt::Display) -> Failure {
 }
 
 /// One row for each job: what the layout reaches, and what is wrong with it.
-fn layouts(jobs: &[PathBuf]) -> Result<(), Failure> {
-    let mut table = String::from(
-        "| plan | floor m² | loops | tube m | coverage | least room | spread | of limit | tube/wanted | leaders | bends/loop | violations | not laid |\n|---|---|---|---|---|---|---|---|---|---|---|---|---|\n",
-    );
+fn layouts(jobs: &[PathBuf], random: u64) -> Result<(), Failure> {
+    print(
+        "| plan | floor m² | loops | tube m | coverage | least room | spread | of limit | tube/wanted | leaders | turns/10 m | of ideal | jogs/loop | straight | violations | not laid |\n|---|---|---|---|---|---|---|---|---|---|---|---|---|---|---|---|",
+    )?;
     for path in jobs {
         let job = CheckedJob::from_json(&read(path)?).map_err(|e| failed(2, format!("{}: {e}", path.display())))?;
-        let plan = Plan::of(&job);
-        let layout = lay_out(&job, &plan);
-        let score = score(&job, &plan, &layout);
-        let most = |f: fn(&ManifoldScore) -> f64| score.manifolds.iter().map(f).fold(0.0, f64::max);
-        let leaders: f64 = score.manifolds.iter().map(|m| m.leaders * m.lengths_m.iter().sum::<f64>()).sum();
-        let bends: f64 = score.manifolds.iter().map(|m| m.bends).sum();
-        let loops = layout.loops.len().max(1) as f64;
-        let _ = writeln!(
-            table,
-            "| {} | {:.1} | {} | {:.0} | {:.1} % | {:.1} % | {:.0} %{} | {:.0} % | {:.2} | {:.0} % | {:.0} | {} | {} |",
-            path.file_stem().unwrap_or_default().to_string_lossy(),
-            score.rooms.iter().map(|r| r.area_m2).sum::<f64>(),
-            layout.loops.len(),
-            score.tube_m(),
-            100.0 * score.coverage(),
-            100.0 * score.rooms.iter().map(|r| r.coverage).fold(1.0, f64::min),
-            100.0 * most(|m| m.spread),
-            if job.rules.equal_loops { " asked" } else { "" },
-            100.0 * most(|m| m.of_limit),
-            score.density(),
-            100.0 * leaders / score.tube_m().max(1.0),
-            bends / loops,
-            score.breaches,
-            layout.problems.len(),
-        );
+        print(&layout_row(&path.file_stem().unwrap_or_default().to_string_lossy(), &job))?;
     }
-    print(table.trim_end())
+    (0..random).try_for_each(|number| {
+        let job = CheckedJob::new(fuoco_core::samples::random::plan(number))?;
+        print(&layout_row(&number.to_string(), &job))
+    })
+}
+
+fn layout_row(name: &str, job: &CheckedJob) -> String {
+    let plan = Plan::of(job);
+    let layout = lay_out(job, &plan);
+    let score = score(job, &plan, &layout);
+    let most = |f: fn(&ManifoldScore) -> f64| score.manifolds.iter().map(f).fold(0.0, f64::max);
+    let leaders: f64 = score.manifolds.iter().map(|m| m.leaders * m.lengths_m.iter().sum::<f64>()).sum();
+    let ease = Buildability::of_loops(layout.loops.iter());
+    format!(
+        "| {name} | {:.1} | {} | {:.0} | {:.1} % | {:.1} % | {:.0} %{} | {:.0} % | {:.2} | {:.0} % | {:.1} | {:.2} | {:.1} | {:.0} % | {} | {} |",
+        score.rooms.iter().map(|r| r.area_m2).sum::<f64>(),
+        layout.loops.len(),
+        score.tube_m(),
+        100.0 * score.coverage(),
+        100.0 * score.rooms.iter().map(|r| r.coverage).fold(1.0, f64::min),
+        100.0 * most(|m| m.spread),
+        if job.rules.equal_loops { " asked" } else { "" },
+        100.0 * most(|m| m.of_limit),
+        score.density(),
+        100.0 * leaders / score.tube_m().max(1.0),
+        ease.turns_per_10m(),
+        ease.quarter_turns / ideal_of(job, &layout.loops).max(1.0),
+        ease.jogs as f64 / layout.loops.len().max(1) as f64,
+        100.0 * ease.straight(),
+        score.breaches,
+        layout.problems.len(),
+    )
 }
 
 /// Prints, and takes a reader that has gone away for success.

@@ -89,14 +89,16 @@ fn layout_of_the_demo(bencher: divan::Bencher) {
 fn audit_of_the_demo(bencher: divan::Bencher) {
     let job = demo();
     let layout = layout::lay_out(&job, &Plan::of(&job));
-    bencher.bench(|| layout::audit::audit(divan::black_box(&job), &Plan::of(&job), divan::black_box(&layout.loops)));
+    bencher.bench(|| {
+        layout::rules::audit::audit(divan::black_box(&job), &Plan::of(&job), divan::black_box(&layout.loops))
+    });
 }
 
 #[divan::bench]
 fn coverage_of_the_demo(bencher: divan::Bencher) {
     let job = demo();
     let layout = layout::lay_out(&job, &Plan::of(&job));
-    bencher.bench(|| layout::audit::coverage(divan::black_box(&job), divan::black_box(&layout.loops)));
+    bencher.bench(|| layout::rules::audit::coverage(divan::black_box(&job), divan::black_box(&layout.loops)));
 }
 
 #[divan::bench]
@@ -148,7 +150,7 @@ fn weather_file(bencher: divan::Bencher) {
 /// A run of a loop dragged across its room, the loops of its manifold locked.
 #[divan::bench]
 fn drag_of_a_run(bencher: divan::Bencher) {
-    use fuoco_core::layout::hand::{Grip, dragged};
+    use fuoco_core::layout::edit::hand::{Grip, dragged};
     let job = locked_demo();
     bencher.bench(|| {
         let layout = layout::lay_out(&job, &Plan::of(&job));
@@ -171,7 +173,7 @@ fn locked_demo() -> Job {
         .loops
         .iter()
         .filter(|l| l.manifold == 1)
-        .map(|l| layout::hand::locked(&job, l, &format!("kept-{}", l.port)))
+        .map(|l| layout::edit::hand::locked(&job, l, &format!("kept-{}", l.port)))
         .collect();
     job
 }

@@ -77,11 +77,14 @@ export type Envelope = Job["envelope"];
 /** This window, for the server: of a window it works on one design at a time, the newest. */
 export const WINDOW = Array.from(crypto.getRandomValues(new Uint8Array(12)), (b) => b.toString(16).padStart(2, "0")).join("");
 
+/** The name under which the `k`th of several designs is asked for that this window waits for at once. */
+export const windowOf = (k: number) => `${WINDOW}-${k}`;
+
 export const api = createClient<paths>({ baseUrl: "/", headers: { "X-Fuoco-Window": WINDOW } });
 
 /** Nobody looks at this window's designs any more: what is still worked on is given up. */
-export function leave() {
-  void fetch(`/api/windows/${WINDOW}`, { method: "DELETE", keepalive: true }).catch(() => {});
+export function leave(window = WINDOW) {
+  void fetch(`/api/windows/${window}`, { method: "DELETE", keepalive: true }).catch(() => {});
 }
 
 /** A request that did not come back with an answer of the server. */

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Two layouts of the job side by side: the schools of the trade on this very floor. */
-import { computed, reactive, shallowRef, watch } from "vue";
-import { answer, api, type Design } from "../api/client";
+import { computed, onBeforeUnmount, reactive, shallowRef, watch } from "vue";
+import { answer, api, leave, windowOf, type Design } from "../api/client";
 import { PATTERNS } from "../components/words";
 import { kept } from "../job/loops";
 import { figuresOf, varied, type LayoutFigures, type Variant } from "../job/variants";
@@ -33,7 +33,7 @@ async function lay(k: 0 | 1) {
   const mine = ++runs[k]!;
   busy[k] = true;
   try {
-    const got = await answer(api.POST("/api/design", { body: varied(job.value, sides[k].variant, tubes.value) as never }));
+    const got = await answer(api.POST("/api/design", { body: varied(job.value, sides[k].variant, tubes.value) as never, headers: { "X-Fuoco-Window": windowOf(k) } }));
     if (mine !== runs[k]) return;
     const next: [Design | null, Design | null] = [...designs.value];
     next[k] = got;
@@ -46,6 +46,7 @@ async function lay(k: 0 | 1) {
   }
 }
 for (const k of [0, 1] as const) watch([() => job.value, () => ({ ...sides[k].variant })], () => void lay(k), { immediate: true, deep: true });
+onBeforeUnmount(() => [0, 1].forEach((k) => leave(windowOf(k))));
 
 function typeLimit(side: Side) {
   const text = side.limit.trim();

@@ -73,15 +73,16 @@ function key(e: KeyboardEvent) {
   }
 }
 const online = () => store.retry();
+const gone = () => leave();
 onMounted(() => {
   window.addEventListener("keydown", key);
   window.addEventListener("online", online);
-  window.addEventListener("pagehide", leave);
+  window.addEventListener("pagehide", gone);
 });
 onBeforeUnmount(() => {
   window.removeEventListener("keydown", key);
   window.removeEventListener("online", online);
-  window.removeEventListener("pagehide", leave);
+  window.removeEventListener("pagehide", gone);
 });
 
 async function settle(how: "copy" | "theirs" | "mine") {

@@ -3,6 +3,16 @@
 //! A chapter is a folder. It owns its part of the job (`part.rs`: types, defaults, ranges; `check.rs`), what it calculates, its
 //! part of the report (`report.rs`) and its rules (`findings.rs`), with their tests. A new chapter is a folder and a line in
 //! `CHAPTERS`; what it solves is a step of [`Study::solve`]. A new rule is a function in its chapter's list.
+//!
+//! ```
+//! use fuoco_core::job::{CheckedJob, Job};
+//! let mut job = Job::new("Annex");
+//! job.rules.spacings_m.clear();
+//! // what a chapter does not take comes back with the field's name
+//! assert_eq!(CheckedJob::new(job).unwrap_err().field, "rules.spacings_m");
+//! // and every range stands where the form and the schema find it
+//! assert!(fuoco_core::chapters::ranges().iter().any(|t| t.name == "Room"));
+//! ```
 
 pub mod floor;
 pub mod heat_loss;

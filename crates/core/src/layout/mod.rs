@@ -1,30 +1,30 @@
 //! Loops for the whole job: which manifold serves which room, how many loops a room needs, their routes and
-//! curves. A pure function of the job; [`audit`] checks what comes out.
+//! curves. A pure function of the job; [`rules::audit`] checks what comes out.
 //!
 //! Rooms at right angles are laid on a lattice, others along contours; leaders go along the walls through doorways and
 //! sleeves; every manifold has a tree of rooms of its own, or a part of a room. What cannot be done is reported as a
 //! [`Problem`] and the rest is laid.
+//!
+//! ```
+//! use fuoco_core::layout::{Problem, lay_out};
+//! use fuoco_core::plan::Plan;
+//! use fuoco_core::samples::{box_room, doorway, job_of, manifold};
+//! let mut hall = box_room("hall", 0.0, 0.0, 5.0, 4.0);
+//! hall.openings.push(doorway("d", 1, 1.0, 0.9));
+//! let mut job = job_of(vec![hall, box_room("study", 5.12, 0.0, 9.0, 4.0)]);
+//! // without a manifold nothing can be laid
+//! assert!(lay_out(&job, &Plan::of(&job)).loops.is_empty());
+//! job.manifolds.push(manifold("m", "A", "hall", 0, 2.5));
+//! let layout = lay_out(&job, &Plan::of(&job));
+//! assert!(layout.problems.is_empty() && (0..2).all(|room| layout.loops.iter().any(|l| l.heats(room))));
+//! # let _: &[Problem] = &layout.problems;
+//! ```
 
-pub mod audit;
-pub mod contour;
 pub mod curve;
+pub mod edit;
 pub mod fill;
-pub mod hand;
-mod kept;
-mod lanes;
-pub mod lattice;
-mod parts;
-pub mod places;
-pub mod region;
-mod room;
-pub mod score;
-mod share;
-mod skew;
-mod square;
-mod swell;
-pub mod task;
-mod tie;
-mod tree;
+pub mod rules;
+pub mod topology;
 
 use crate::geometry::distance;
 use crate::geometry::outline::within;
@@ -33,9 +33,12 @@ use crate::library::{self, Tube};
 use crate::plan;
 use crate::plan::Plan;
 use crate::watch::Watch;
+use edit::kept;
+use rules::audit;
 use std::collections::{BTreeMap, BTreeSet};
-use task::Obstruction;
-use tree::Tree;
+use topology::task::Obstruction;
+use topology::tree::Tree;
+use topology::{parts, share};
 
 /// Points of a path stray at most this far from the exact arc, m.
 const SAGITTA_M: f64 = 0.001;

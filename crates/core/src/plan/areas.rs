@@ -1,4 +1,15 @@
 //! Floor areas of a room, and whether its outline is one.
+//!
+//! ```
+//! use fuoco_core::plan::areas::{area, heatable_area, is_simple};
+//! use fuoco_core::samples::{box_room, cabinet};
+//! let mut kitchen = box_room("k", 0.0, 0.0, 5.0, 4.0);
+//! kitchen.keep_outs.push(cabinet("units", 0.0, 0.0, 3.0, 0.6));
+//! assert!(is_simple(&kitchen));
+//! assert_eq!(area(&kitchen), 20.0);
+//! // no tube within the walls' clearance nor under the cabinets
+//! assert!(heatable_area(&kitchen) < 20.0 - 3.0 * 0.6);
+//! ```
 
 use crate::geometry::outline::{self, polygon, signed_area};
 use crate::job::{KeepOut, Room};

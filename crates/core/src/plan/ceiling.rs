@@ -1,6 +1,15 @@
 //! Rooms under a pitched roof: the clear height is the least of the flat ceiling and the planes of the slopes. Areas
 //! and volumes are exact: the outline is cut along the lines where one plane gives way to another, and a plane
 //! over a polygon integrates to the area times its height at the centroid.
+//!
+//! ```
+//! use fuoco_core::plan::{ceiling::Ceiling, edge::edges};
+//! use fuoco_core::samples::box_room;
+//! let room = box_room("loft", 0.0, 0.0, 5.0, 4.0);
+//! let ceiling = Ceiling::of(&room, &edges(&room));
+//! assert!(ceiling.is_flat());
+//! assert!((ceiling.volume() - 20.0 * ceiling.height_at([2.5, 2.0])).abs() < 1e-9);
+//! ```
 
 use super::edge::Edge;
 use crate::geometry::outline::clip;

@@ -1,4 +1,13 @@
 //! The walls of a room in order: straights with the inside on their left, whichever way round the outline was drawn.
+//!
+//! ```
+//! use fuoco_core::plan::edge::edges;
+//! use fuoco_core::samples::box_room;
+//! let walls = edges(&box_room("a", 0.0, 0.0, 5.0, 4.0));
+//! assert_eq!((walls.len(), walls[1].length()), (4, 4.0));
+//! // the inside is on the left
+//! assert_eq!((walls[0].direction(), walls[0].inward()), ([1.0, 0.0], [0.0, 1.0]));
+//! ```
 
 use crate::geometry::outline::signed_area;
 use crate::geometry::{Point, distance};

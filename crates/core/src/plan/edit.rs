@@ -1,5 +1,19 @@
 //! Edits of rooms that need exact geometry: one room split by a wall, two rooms merged across the wall between them.
 //! What hangs on walls or stands on the floor keeps its place.
+//!
+//! ```
+//! use fuoco_core::job::CheckedJob;
+//! use fuoco_core::plan::{areas::area, edit};
+//! use fuoco_core::samples::{box_room, job_of};
+//! let job = CheckedJob::new(job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0)]))?;
+//! // a partition of 100 mm across the middle
+//! let parted = edit::split(&job, "a", [2.5, 0.0], [2.5, 4.0], 0.1, "b")?;
+//! assert!((area(&parted.rooms[0]) + area(&parted.rooms[1]) - 4.9 * 4.0).abs() < 1e-9);
+//! // and taken out again
+//! let merged = edit::merge(&parted, "a", "b")?;
+//! assert!((area(&merged.rooms[0]) - 20.0).abs() < 1e-9);
+//! # Ok::<(), fuoco_core::error::FieldError>(())
+//! ```
 
 use super::walls::Behind;
 use super::{edges, is_simple};

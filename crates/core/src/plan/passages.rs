@@ -1,8 +1,20 @@
 //! Ways for leaders from room to room: doorways and sleeves with one room behind their whole width.
+//!
+//! ```
+//! use fuoco_core::plan::Plan;
+//! use fuoco_core::samples::{box_room, doorway, job_of};
+//! let mut hall = box_room("hall", 0.0, 0.0, 5.0, 4.0);
+//! hall.openings.push(doorway("d", 1, 1.0, 0.9));
+//! let plan = Plan::of(&job_of(vec![hall, box_room("study", 5.12, 0.0, 9.0, 4.0)]));
+//! let door = &plan.passages[0];
+//! assert_eq!((door.rooms, door.direction), ([0, 1], [1.0, 0.0]));
+//! assert!((door.thickness_m - 0.12).abs() < 1e-9);
+//! ```
 
 use super::edge::Edge;
 use super::walls::{Behind, WallPiece};
 use crate::geometry::Point;
+use crate::geometry::segment::foot;
 use crate::job::{Job, OpeningKind};
 
 /// A way for leaders from one room to the next: a doorway or a sleeve.
@@ -14,10 +26,14 @@ pub struct Passage {
     pub rooms: [usize; 2],
     /// The passage's two ends on the face of the first room, m.
     pub near: [Point; 2],
+    /// The same before them on the face of the second room, m.
+    pub far: [Point; 2],
     /// From the first room's face to the second's, m.
     pub thickness_m: f64,
-    /// Unit vector from the first room to the second.
+    /// Unit vector from the first room to the second, square to the first one's wall.
     pub direction: Point,
+    /// Unit vector into the second room, square to its own wall.
+    pub into: Point,
 }
 
 /// All passages of the job, by the pieces of its walls at the floor. Tube stays on its level: a doorway without a room of the same
@@ -33,18 +49,22 @@ pub(super) fn passages(job: &Job, edges: &[Vec<Edge>], walls: &[Vec<WallPiece>])
                 Behind::Room { index: other, thickness_m }
                     if job.rooms[other].level_id == room.level_id && p.from_m <= from + 1e-6 && p.to_m >= to - 1e-6 =>
                 {
-                    Some((other, thickness_m))
+                    let face = edges[other].iter().find(|e| Some(e.index) == p.other_edge)?;
+                    Some((other, thickness_m, face))
                 }
                 _ => None,
             });
-            if let Some((other, thickness_m)) = found {
+            if let Some((other, thickness_m, face)) = found {
                 let inward = edge.inward();
+                let near = [edge.at(from), edge.at(to)];
                 out.push(Passage {
                     id: opening.id.clone(),
                     rooms: [index, other],
-                    near: [edge.at(from), edge.at(to)],
+                    near,
+                    far: near.map(|p| foot(p, face.a, face.b)),
                     thickness_m,
                     direction: [-inward[0], -inward[1]],
+                    into: face.inward(),
                 });
             }
         }

@@ -1,5 +1,16 @@
 //! What lies above and below each room, from the overlap of the levels' plans; and the outlines with half the
 //! walls, which close the gaps between rooms.
+//!
+//! ```
+//! use fuoco_core::plan::Plan;
+//! use fuoco_core::samples::building;
+//! let job = building(2, 3);
+//! let plan = Plan::of(&job);
+//! let ground = job.rooms.iter().position(|r| r.level_id == job.levels[0].id).unwrap();
+//! // the room above covers the whole of it
+//! assert_eq!(plan.storeys[ground].above.len(), 1);
+//! assert!(plan.storeys[ground].open_above_m2 < 1e-6);
+//! ```
 
 use super::edge::Edge;
 use super::walls::{Behind, WallPiece};

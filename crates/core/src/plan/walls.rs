@@ -1,6 +1,18 @@
 //! Every wall of every room cut into pieces: a stretch of wall between two heights with one thing behind it. Rooms of
 //! all levels are seen, so that the high wall of a hall stands to the low room beside it below and to the weather
 //! above, and a wall below the ground's surface stands to the ground.
+//!
+//! ```
+//! use fuoco_core::plan::{Plan, walls::Behind};
+//! use fuoco_core::samples::{box_room, job_of};
+//! // the second room stands before half of the first one's east wall
+//! let job = job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0), box_room("b", 5.12, 2.0, 9.0, 4.0)]);
+//! let plan = Plan::of(&job);
+//! let east: Vec<_> = plan.walls[0].iter().filter(|w| w.edge == 1).collect();
+//! let to_b: f64 = east.iter().filter(|w| matches!(w.behind, Behind::Room { index: 1, .. })).map(|w| w.length()).sum();
+//! let outside: f64 = east.iter().filter(|w| w.is_outside()).map(|w| w.length()).sum();
+//! assert!((to_b - 2.0).abs() < 0.1 && (to_b + outside - 4.0).abs() < 1e-9);
+//! ```
 
 use super::edge::Edge;
 use crate::geometry::Point;
@@ -14,8 +26,11 @@ pub const THICKEST_WALL_M: f64 = 0.6;
 const SHORTEST_PIECE_M: f64 = 0.02;
 /// Between two neighbours a stretch up to this length is the end of the wall that parts them, not outside, m.
 const WALL_END_M: f64 = 0.4;
-/// Two directions count as parallel below this sine.
-const PARALLEL: f64 = 1e-3;
+/// Walls that lean so much against each other, as a sine, still are the two faces of one wall: people trace and measure to
+/// some centimetres.
+const PARALLEL: f64 = 0.05;
+/// And rooms traced a little into each other are still beside each other, m.
+const OVERLAP_M: f64 = 0.03;
 /// A strip between the ceiling of a neighbour and the own one up to this height is the thickness of a ceiling, m.
 const THICKEST_CEILING_M: f64 = 0.6;
 /// Strips lower than this are neglected, m.
@@ -327,12 +342,15 @@ fn look(wall: &Standing, walls: &[Standing], other: usize) -> Option<Seen> {
         return None;
     }
     let (ax, ay) = (w.edge.a[0] - wall.edge.a[0], w.edge.a[1] - wall.edge.a[1]);
-    let gap = -(ax * inward[0] + ay * inward[1]);
-    if !(-1e-6..=THICKEST_WALL_M).contains(&gap) {
-        return None;
-    }
     let from = (w.edge.b[0] - wall.edge.a[0]) * d[0] + (w.edge.b[1] - wall.edge.a[1]) * d[1];
     let to = ax * d[0] + ay * d[1];
+    // the other face before the middle of what they have in common
+    let off = |p: Point| -((p[0] - wall.edge.a[0]) * inward[0] + (p[1] - wall.edge.a[1]) * inward[1]);
+    let share = (f64::midpoint(from.max(0.0), to.min(wall.edge.length())) - to) / (from - to).min(-1e-9);
+    let gap = off(w.edge.a) + (off(w.edge.b) - off(w.edge.a)) * share;
+    if !(-OVERLAP_M..=THICKEST_WALL_M).contains(&gap) {
+        return None;
+    }
     let (from, to) = (from.max(0.0), to.min(wall.edge.length()));
     (to - from >= SHORTEST_PIECE_M).then_some(Seen { wall: other, from, to, low, high, gap: gap.max(0.0) })
 }

@@ -1,5 +1,20 @@
 //! One section as a document: what `fuoco section` reads and answers. Names are an interface, explained in
 //! `docs/job-format.md`.
+//!
+//! ```
+//! use fuoco_core::section::file::SectionFile;
+//! let answer = SectionFile::from_json(r#"{
+//!     "spacing_m": 0.2,
+//!     "tube": { "od_m": 0.016, "wall_m": 0.002, "conductivity_w_mk": 0.35, "axis_depth_m": 0.053 },
+//!     "layers": [
+//!         { "thickness_m": 0.075, "conductivity_w_mk": 1.2 },
+//!         { "thickness_m": 0.1, "conductivity_w_mk": 0.035 }
+//!     ],
+//!     "water_c": 40.0, "room_c": 20.0, "below_c": 15.0
+//! }"#)?.answer()?;
+//! assert!(answer.flux_up_w_m2 > 10.0 * answer.flux_down_w_m2);
+//! # Ok::<(), fuoco_core::error::FieldError>(())
+//! ```
 
 use super::film::{self, Face, Mode};
 use super::{Conductances, Films, Layer, Plate, Profile, Rib, Section, SectionTube, solve};

@@ -1,4 +1,14 @@
 //! Films: between a heated or cooled surface and its room, under a floor, and of the water in the tube.
+//!
+//! ```
+//! use fuoco_core::section::film::{Face, Mode, excess, flux};
+//! // a floor nine kelvin warmer than its room gives about a hundred watts per square metre
+//! let q = flux(Face::Floor, Mode::Heating, 9.0);
+//! assert!((q - 8.92 * 9f64.powf(1.1)).abs() < 1e-9 && (q - 100.0).abs() < 1.0);
+//! assert!((excess(Face::Floor, Mode::Heating, q) - 9.0).abs() < 1e-9);
+//! // it takes less when it cools
+//! assert!(flux(Face::Floor, Mode::Cooling, 9.0) < q);
+//! ```
 
 use crate::fluid::Properties;
 use crate::heat_loss::construction::Direction;

@@ -3,6 +3,18 @@
 //!
 //! Heat lines are level lines of the stream function ψ: `∇·((1/λ)∇ψ) = 0`, on the boundary the heat that has crossed it
 //! so far. It is continuous because the cell is half a period: the tube lies on its edge.
+//!
+//! ```
+//! use fuoco_core::floor::validation::type_a;
+//! use fuoco_core::section::Films;
+//! use fuoco_core::section::isotherms::{Surroundings, picture};
+//! let films = Films { up: 10.8, down: 5.9, water: 1500.0 };
+//! let around = Surroundings { room_c: 20.0, below_c: 15.0, water_c: 40.0 };
+//! let picture = picture(&type_a(0.2, 0.1, 0.045, 0.016), &films, &around, 1.0, 8)?;
+//! assert!(picture.isotherms.iter().all(|line| (15.0..=40.0).contains(&line.value)));
+//! assert!(picture.tube_c < 40.0);
+//! # Ok::<(), fuoco_core::error::FieldError>(())
+//! ```
 
 use super::elements::{Row, System};
 use super::mesh::{Joint, Mesh};

@@ -1,8 +1,8 @@
 //! The layout against its rules, on plans of many kinds and on random ones; the audit against planted violations.
 
 use fuoco_core::job::{Job, KeptLoop, Pattern, Point, Room};
-use fuoco_core::layout::audit::{ViolationKind, audit, coverage};
-use fuoco_core::layout::hand::{Grip, dragged, locked};
+use fuoco_core::layout::edit::hand::{Grip, dragged, locked};
+use fuoco_core::layout::rules::audit::{ViolationKind, audit, coverage};
 use fuoco_core::layout::{LaidLoop, Layout, Problem, lay_out};
 use fuoco_core::plan::Plan;
 use fuoco_core::samples::designed as design;

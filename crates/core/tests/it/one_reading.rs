@@ -3,8 +3,8 @@
 use fuoco_core::design::Design;
 use fuoco_core::findings::Severity;
 use fuoco_core::job::{Beyond, CheckedJob, FloorLattice, Job, KeptLoop, Level, Opening, OpeningKind};
-use fuoco_core::layout::audit::{ViolationKind, audit, coverage, holes};
 use fuoco_core::layout::lay_out;
+use fuoco_core::layout::rules::audit::{ViolationKind, audit, coverage, holes};
 use fuoco_core::plan::Plan;
 use fuoco_core::samples::{box_room, designed, doorway, job_of, manifold, studied, window};
 

@@ -4,8 +4,8 @@ use fuoco_core::findings::Severity;
 use fuoco_core::fluid;
 use fuoco_core::geometry::distance;
 use fuoco_core::job::{Axis, FloorLattice, Job, Point};
-use fuoco_core::layout::audit::{audit, holes};
-use fuoco_core::layout::hand::locked;
+use fuoco_core::layout::edit::hand::locked;
+use fuoco_core::layout::rules::audit::{audit, holes};
 use fuoco_core::layout::{Layout, lay_out};
 use fuoco_core::plan::Plan;
 use fuoco_core::samples::designed as design;
@@ -114,7 +114,7 @@ fn straights(job: &Job, layout: &Layout, least: f64) -> Vec<(usize, f64)> {
     let clear = |p: Point| (p[0] - place[0]) * inward[0] + (p[1] - place[1]) * inward[1] > 0.6;
     let pairs = layout.loops.iter().flat_map(|l| l.corners.windows(2));
     pairs
-        .filter(|w| distance(w[0], w[1]) >= least && clear(w[0]) && clear(w[1]))
+        .filter(|w| distance(w[0], w[1]) >= least && clear(fuoco_core::geometry::midpoint(w[0], w[1])))
         .map(|w| {
             let across = usize::from((w[1][0] - w[0][0]).abs() > (w[1][1] - w[0][1]).abs());
             (across, w[0][across])

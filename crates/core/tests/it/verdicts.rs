@@ -306,7 +306,7 @@ fn a_manifold_that_was_wanted_but_does_not_reach_is_named() {
 
 #[test]
 fn what_locked_loops_shut_in_wants_one_unlocked() {
-    use fuoco_core::layout::{hand::locked, lay_out};
+    use fuoco_core::layout::{edit::hand::locked, lay_out};
     let mut job = job_of(vec![box_room("a", 0.0, 0.0, 12.0, 8.0)]);
     job.manifolds.push(manifold("m", "A", "a", 0, 6.0));
     let laid = lay_out(&job, &Plan::of(&job)).loops;
@@ -337,7 +337,7 @@ fn a_warm_patch_of_leaders_is_told_with_its_place() {
 
 #[test]
 fn a_locked_loop_of_a_floor_no_longer_heated_is_told() {
-    use fuoco_core::layout::{hand::locked, lay_out};
+    use fuoco_core::layout::{edit::hand::locked, lay_out};
     let mut job = sound();
     let laid = lay_out(&job, &Plan::of(&job)).loops;
     job.loops = laid.iter().enumerate().map(|(i, l)| locked(&job, l, &format!("kept-{i}"))).collect();
@@ -378,7 +378,7 @@ fn a_manifold_hangs_where_it_hangs_whatever_the_room_wants() {
 
 #[test]
 fn a_locked_loop_on_a_port_that_is_not_there_is_told() {
-    use fuoco_core::layout::{hand::locked, lay_out};
+    use fuoco_core::layout::{edit::hand::locked, lay_out};
     let mut job = sound();
     let mut kept = locked(&job, &lay_out(&job, &Plan::of(&job)).loops[0], "kept");
     kept.port = 20;

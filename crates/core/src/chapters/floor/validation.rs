@@ -1,4 +1,14 @@
 //! What the solver is checked against, as tables in Markdown: `fuoco validate` prints them, `docs/physics.md` holds them.
+//!
+//! ```
+//! use fuoco_core::floor::validation::{iso_11855, thick_slab};
+//! use fuoco_core::section::{Films, solve};
+//! // the closed solution of ISO 11855-2 for tube in the middle of a slab, and ours
+//! let slab = thick_slab(0.2, 0.2, 0.02);
+//! let films = Films { up: 10.8, down: 6.0, water: 1500.0 };
+//! assert!(iso_11855(&slab, &films) > 0.0 && solve(&slab)?.at(&films).up_w_m2k > 0.0);
+//! # Ok::<(), fuoco_core::error::FieldError>(())
+//! ```
 
 use super::en1264;
 use crate::section::file::SectionFile;

@@ -1,5 +1,16 @@
 //! Temperatures put to the conductances: unheated rooms settle by their own balance, every conductance becomes a part of a
 //! room's loss, and the building its sum.
+//!
+//! ```
+//! use fuoco_core::heat_loss::losses::heat_loss;
+//! use fuoco_core::plan::Plan;
+//! use fuoco_core::samples::{box_room, job_of};
+//! let small = job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0)]);
+//! let large = job_of(vec![box_room("a", 0.0, 0.0, 10.0, 4.0)]);
+//! let watts = |job| heat_loss(job, &Plan::of(job)).building.heat_w;
+//! // twice the floor, but less than twice the walls
+//! assert!(watts(&large) > 1.5 * watts(&small) && watts(&large) < 2.0 * watts(&small));
+//! ```
 
 use super::below::{self, Below};
 use super::report::{BuildingLoss, CauseHeat, LossPart, OtherSide, RoomLoss};

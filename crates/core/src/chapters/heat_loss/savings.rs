@@ -1,4 +1,16 @@
 //! What would help most: each part of a room's loss against a good part of its kind.
+//!
+//! ```
+//! use fuoco_core::heat_loss::{losses::heat_loss, savings::Good};
+//! use fuoco_core::plan::Plan;
+//! use fuoco_core::samples::{box_room, job_of, window};
+//! let mut room = box_room("a", 0.0, 0.0, 5.0, 4.0);
+//! room.openings.push(window("w", 0, 1.0, 2.0, 1.5));
+//! let job = job_of(vec![room]);
+//! let loss = heat_loss(&job, &Plan::of(&job));
+//! let savings = Good::of(&job, None).savings(&job, &loss.rooms[0].parts, 50.0);
+//! assert!(!savings.is_empty() && savings.iter().all(|s| s.heat_w > 0.0));
+//! ```
 
 use super::construction::{self, Direction};
 use super::ground;

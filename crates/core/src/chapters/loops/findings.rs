@@ -2,8 +2,8 @@
 
 use crate::findings::{Findings, Rule, Said, Severity, Station, Subject, SubjectKind, plain};
 use crate::job::Job;
-use crate::layout::audit::{Violation, ViolationKind};
-use crate::layout::task::Obstruction;
+use crate::layout::rules::audit::{Violation, ViolationKind};
+use crate::layout::topology::task::Obstruction;
 use crate::layout::{Problem, manifold_place};
 use crate::study::Study;
 use crate::units::Quantity as Q;

@@ -4,7 +4,7 @@ use super::report::{LoopDesign, ManifoldDesign};
 use crate::floor::report::FieldDesign;
 use crate::job::Job;
 use crate::layout;
-use crate::layout::score::Score;
+use crate::layout::rules::score::Score;
 use crate::water::loops::mixed_return;
 
 pub(crate) fn manifold_designs<'a>(

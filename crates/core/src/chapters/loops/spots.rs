@@ -8,7 +8,7 @@ use crate::floor::heating::{FloorState, SLEEVED};
 use crate::geometry::outline::{self, bounds};
 use crate::geometry::{self, Point};
 use crate::job::Job;
-use crate::layout::audit;
+use crate::layout::rules::audit;
 
 /// Raster of a map, m.
 pub(super) const STEP_M: f64 = 0.1;

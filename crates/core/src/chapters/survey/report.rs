@@ -1,4 +1,14 @@
 //! The survey's part of the report: walls as they are read, outlines with their walls, the climate.
+//!
+//! ```
+//! use fuoco_core::plan::Plan;
+//! use fuoco_core::samples::{box_room, job_of};
+//! use fuoco_core::survey::report::{outlines, walls};
+//! let job = job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0)]);
+//! let plan = Plan::of(&job);
+//! assert_eq!(walls(&job, &plan).len(), 4);
+//! assert_eq!(outlines(&job, &plan)[0].room_id, "a");
+//! ```
 
 use super::climate::Weather;
 use crate::geometry::Point;

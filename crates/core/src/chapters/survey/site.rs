@@ -1,4 +1,10 @@
 //! Place and climate.
+//!
+//! ```
+//! use fuoco_core::job::Job;
+//! let site = Job::new("Annex").site;
+//! assert!(site.annual_mean() > site.outdoor_c);
+//! ```
 
 use super::climate::Weather;
 use crate::ranges::ranges;

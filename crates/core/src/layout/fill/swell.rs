@@ -1,18 +1,19 @@
 //! Turns back at a spacing tighter than the tube bends swell beyond their legs. Beside a wall or keep-out they lean to the
 //! other side.
 
-use super::task::{RoomRoute, RoomTask, Run};
-use super::{audit, curve};
 use crate::geometry::distance;
 use crate::geometry::outline::to_sides;
 use crate::job::Point;
+use crate::layout::curve;
+use crate::layout::rules::audit;
+use crate::layout::topology::task::{RoomRoute, RoomTask, Run};
 use std::f64::consts::PI;
 
 /// Room beyond what the arcs need, m.
 const SPARE_M: f64 = 0.01;
 
 /// Whether a turn of the room's own fields swells into the clearance of a wall or keep-out.
-pub(super) fn swells(task: &RoomTask, route: &RoomRoute) -> bool {
+pub(crate) fn swells(task: &RoomTask, route: &RoomRoute) -> bool {
     route.chains.iter().flat_map(|c| &c.runs).filter(|r| is_own(task, r)).any(|r| {
         let bulb = |s: &curve::Segment| match *s {
             curve::Segment::Arc { centre, radius_m, sweep, .. } => {
@@ -25,7 +26,7 @@ pub(super) fn swells(task: &RoomTask, route: &RoomRoute) -> bool {
 }
 
 /// Bends the turns that swell too near to something the other way, where their legs are long enough.
-pub(super) fn lean(task: &RoomTask, route: &mut RoomRoute) {
+pub(crate) fn lean(task: &RoomTask, route: &mut RoomRoute) {
     for run in route.chains.iter_mut().flat_map(|c| &mut c.runs).filter(|r| is_own(task, r)) {
         run.points = leaned(&run.points, task.radius_m, |p| spare(task, p));
     }
@@ -37,8 +38,8 @@ fn is_own(task: &RoomTask, run: &Run) -> bool {
 
 /// How far a point is from the clearance of the nearest wall or keep-out, m; negative within.
 fn spare(task: &RoomTask, p: Point) -> f64 {
-    let keep_outs = task.room.keep_outs.iter().map(|k| k.distance_to(p) - k.clearance_m);
-    keep_outs.fold(to_sides(&task.room.outline, p) - task.wall_clearance_m, f64::min)
+    let keep_outs = task.keep_outs.iter().map(|k| k.distance_to(p) - k.clearance_m);
+    keep_outs.fold(to_sides(&task.outline, p) - task.wall_clearance_m, f64::min)
 }
 
 fn is_near(spare_m: f64, radius_m: f64) -> bool {

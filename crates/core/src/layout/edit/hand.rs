@@ -3,12 +3,32 @@
 //! A run is the straight between two corners of the route. Dragged sideways it takes the ends of its neighbours with it
 //! and pushes parallel runs of the same loop ahead of it, never nearer than the tube can turn back (or than they lay
 //! before). It stops where going on would violate the layout rules against a wall, a keep-out or another loop.
+//!
+//! ```
+//! use fuoco_core::job::CheckedJob;
+//! use fuoco_core::layout::{edit::hand, lay_out};
+//! use fuoco_core::plan::Plan;
+//! use fuoco_core::samples::{box_room, job_of, manifold};
+//! let mut job = job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0)]);
+//! job.manifolds.push(manifold("m", "A", "a", 0, 2.5));
+//! let plan = Plan::of(&job);
+//! let laid = lay_out(&job, &plan);
+//! job.loops.push(hand::locked(&job, &laid.loops[0], "kept"));
+//! let job = CheckedJob::new(job)?;
+//! let locked = lay_out(&job, &plan);
+//! // the sixth run moved by nothing stays where it lies
+//! let corners = hand::drag(&job, &plan, &locked, "kept", hand::Grip::Run(5), [0.0, 0.0], true)?;
+//! assert!(corners.len() > 10);
+//! # Ok::<(), fuoco_core::error::FieldError>(())
+//! ```
 
-use super::{LaidLoop, audit, curve, sweep_of};
 use crate::error::FieldError;
 use crate::geometry::distance;
 use crate::job::{CheckedJob, Job, KeptLoop, MAX_PLACE_M, Point};
 use crate::layout::Layout;
+use crate::layout::curve;
+use crate::layout::rules::audit;
+use crate::layout::{LaidLoop, sweep_of};
 use crate::plan::Plan;
 use serde::{Deserialize, Serialize};
 

@@ -1,6 +1,7 @@
 //! What routing a room takes and gives.
 
-use crate::job::{FloorLattice, Pattern, Point};
+use crate::job::{FloorLattice, KeepOut, Pattern, Point};
+use crate::layout::fill::region::Frame;
 use std::collections::BTreeSet;
 
 /// A loop of a room: the room's index in the job and the loop's number in the room.
@@ -57,7 +58,7 @@ pub struct Run {
 
 impl Chain {
     /// One field.
-    pub(super) fn of(key: LoopKey, points: Vec<Point>) -> Chain {
+    pub(crate) fn of(key: LoopKey, points: Vec<Point>) -> Chain {
         Chain { runs: vec![Run { field: Some(key), points }] }
     }
 
@@ -92,8 +93,12 @@ pub struct Exit {
 pub struct RoomTask<'a> {
     /// Index of the room.
     pub index: usize,
-    /// Outline and keep-outs.
-    pub room: &'a crate::job::Room,
+    /// Outline of the floor, near-square walls squared, in any direction.
+    pub outline: Vec<Point>,
+    /// What stands on it.
+    pub keep_outs: &'a [KeepOut],
+    /// The room seen from the entry.
+    pub frame: Frame,
     /// Where the tubes come in.
     pub entry: Entry,
     /// Doors further on.
@@ -156,7 +161,7 @@ pub enum Obstruction {
 }
 
 /// The loops of the room itself, in frame coordinates.
-pub(super) struct Own {
+pub(crate) struct Own {
     /// Places of all lanes at the entry, passing lanes included, left to right.
     pub entry: Vec<f64>,
     /// The ways from the entry to the fields.

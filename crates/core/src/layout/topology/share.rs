@@ -4,13 +4,14 @@
 //! one becomes the left tube of the other: water runs through the one field and then through the other, and the two
 //! tubes that went back to the manifold beside each other are saved. No tube crosses another by that.
 
-use super::parts::Parted;
-use super::task::LoopKey;
-use super::tree::Tree;
-use super::{LaidLoop, Layout, audit, limit_of};
 use crate::geometry::distance;
 use crate::geometry::segment;
 use crate::job::{Job, Point};
+use crate::layout::rules::audit;
+use crate::layout::topology::parts::Parted;
+use crate::layout::topology::task::LoopKey;
+use crate::layout::topology::tree::Tree;
+use crate::layout::{LaidLoop, Layout, limit_of};
 use crate::plan::Plan;
 use std::collections::BTreeSet;
 
@@ -24,7 +25,7 @@ const BESIDE_LANES: f64 = 3.5;
 const STEP_M: f64 = 0.1;
 
 /// The layout with as few loops as the zones allow, or as it was where nothing can be shared.
-pub(super) fn share(parted: &Parted, tree: &mut Tree, counts: &[usize], alone: Layout) -> Layout {
+pub(crate) fn share(parted: &Parted, tree: &mut Tree, counts: &[usize], alone: Layout) -> Layout {
     let job = &parted.job;
     let mut joins = wanted(job, &parted.rooms, &alone);
     for _ in 0..MOST_TRIES {
@@ -47,7 +48,7 @@ pub(super) fn share(parted: &Parted, tree: &mut Tree, counts: &[usize], alone: L
 }
 
 /// Whether a loop that the layout let rooms share violates the layout rules.
-pub(super) fn any_invalid(job: &Job, plan: &Plan, layout: &Layout) -> bool {
+pub(crate) fn any_invalid(job: &Job, plan: &Plan, layout: &Layout) -> bool {
     let automatic = |l: &LaidLoop| l.kept.is_none() && l.stretches.len() > 1;
     layout.loops.iter().any(automatic) && failed(job, plan, layout).into_iter().any(automatic)
 }
@@ -188,7 +189,7 @@ mod tests {
     }
 
     fn valid(job: &Job) -> Layout {
-        let layout = super::super::lay_out(job, &Plan::of(job));
+        let layout = crate::layout::lay_out(job, &Plan::of(job));
         assert_eq!(layout.problems, []);
         let breaches: Vec<_> = audit::audit(job, &Plan::of(job), &layout.loops).iter().map(|b| b.kind).collect();
         assert_eq!(breaches, []);
@@ -264,9 +265,9 @@ mod tests {
         zoned(&mut job, "offices", &[1, 2, 3, 4, 5, 6]);
         let before = valid(&job);
         let shared = before.loops.iter().find(|l| l.stretches.len() == 2).expect("one is shared");
-        job.loops.push(super::super::hand::locked(&job, shared, "kept"));
+        job.loops.push(crate::layout::edit::hand::locked(&job, shared, "kept"));
         job.check().expect("sound");
-        let after = super::super::lay_out(&job, &Plan::of(&job));
+        let after = crate::layout::lay_out(&job, &Plan::of(&job));
         let kept = after.loops.iter().find(|l| l.kept.is_some()).expect("it lies");
         assert_eq!((&kept.points, rooms(kept)), (&shared.points, rooms(shared)));
         for (a, b) in kept.stretches.iter().zip(&shared.stretches) {

@@ -1,12 +1,12 @@
 //! Where neighbouring loops become one: the right tube of the left one goes on as the left tube of the right one in the
-//! room where their ways part. Which neighbours do is for [`share`](super::share) to say.
+//! room where their ways part. Which neighbours do is for [`share`](crate::layout::topology::share) to say.
 
-use super::lanes::{Hugged, LaneSide};
-use super::task::{Chain, Lane, LanePath, LoopKey, Own, RoomRoute, RoomTask, Run};
 use crate::job::Point;
+use crate::layout::topology::lanes::{Hugged, LaneSide};
+use crate::layout::topology::task::{Chain, Lane, LanePath, LoopKey, Own, RoomRoute, RoomTask, Run};
 
 /// A tube in the room that is routed, in job coordinates, m.
-pub(super) struct RoutedTube {
+pub(crate) struct RoutedTube {
     pub lane: Lane,
     /// Its way in the room, from the entry or from the tube to which it is tied.
     pub way: Vec<Point>,
@@ -17,7 +17,7 @@ pub(super) struct RoutedTube {
 /// Which of the tubes nearest to the entry are one with their neighbours. (Those that leave by two doors on one side are
 /// known to their [`LaneSide`].)
 #[derive(Debug, Clone, Copy)]
-pub(super) struct Ties {
+pub(crate) struct Ties {
     /// The innermost one that passes on the left with the first own one.
     left: bool,
     /// The last own one with the innermost one that passes on the right.
@@ -28,7 +28,7 @@ pub(super) struct Ties {
 
 impl RoomTask<'_> {
     /// The lanes of the doors on one side, from the outermost inwards.
-    pub(super) fn side(&self, exits: &[usize], on_right: bool) -> LaneSide {
+    pub(crate) fn side(&self, exits: &[usize], on_right: bool) -> LaneSide {
         let mut keys: Vec<(LoopKey, usize)> = Vec::new();
         for &e in exits {
             let lanes = self.exits[e].route.lanes.iter().map(|l| (l.lane.key, e));
@@ -41,7 +41,7 @@ impl RoomTask<'_> {
         LaneSide { exits: exits.to_vec(), tied, inner: None }
     }
 
-    pub(super) fn ties(&self, left: &LaneSide, right: &LaneSide) -> Ties {
+    pub(crate) fn ties(&self, left: &LaneSide, right: &LaneSide) -> Ties {
         let innermost = |side: &LaneSide, on_right: bool| {
             let lanes = &self.exits[*side.exits.last()?].route.lanes;
             Some(if on_right { lanes.first()? } else { lanes.last()? }.lane.key)
@@ -98,7 +98,7 @@ fn last_leg(lane: &[Point], away: f64) -> Option<(f64, f64)> {
 }
 
 /// The route of a room from its tubes and chains, both from left to right, with neighbours joined where they are tied.
-pub(super) fn joined_up(task: &RoomTask, ties: &Ties, tubes: &[RoutedTube], mut chains: Vec<Chain>) -> RoomRoute {
+pub(crate) fn joined_up(task: &RoomTask, ties: &Ties, tubes: &[RoutedTube], mut chains: Vec<Chain>) -> RoomRoute {
     // the way between two neighbours, from the left one's field to the right one's
     let between = |a: &RoutedTube, b: &RoutedTube| -> Option<Vec<Point>> {
         if !a.lane.right || !task.joins.contains(&(a.lane.key, b.lane.key)) {

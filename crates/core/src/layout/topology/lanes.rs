@@ -1,18 +1,18 @@
 //! The tubes of leaders in a room: their places at the entry, how they spread to the loops, and how they pass along the
 //! walls to the doors of rooms beyond. All in the frame of the room.
 
-use super::lattice::Stop;
-use super::region::Frame;
-use super::task::{Exit, Obstruction, RoomTask};
 use crate::geometry::distance;
 use crate::geometry::segment::foot;
 use crate::job::Point;
+use crate::layout::fill::lattice::Stop;
+use crate::layout::fill::region::Frame;
+use crate::layout::topology::task::{Exit, Obstruction, RoomTask};
 
 /// Clear floor between the jamb of a doorway and the first tube, m.
-pub(super) const JAMB_M: f64 = 0.04;
+pub(crate) const JAMB_M: f64 = 0.04;
 
 /// The middle of a manifold's tubes: its place, or as far off the corner that the outermost tube keeps clear of it.
-pub(super) fn beside_corners(task: &RoomTask, outline: &[Point], middle: Point, lanes: usize) -> Point {
+pub(crate) fn beside_corners(task: &RoomTask, outline: &[Point], middle: Point, lanes: usize) -> Point {
     let Some(i) = wall_of(outline, middle) else { return middle };
     let (a, b) = (outline[i][0], outline[(i + 1) % outline.len()][0]);
     let half = task.lane_m * (lanes.max(1) - 1) as f64 / 2.0 + task.wall_clearance_m;
@@ -21,7 +21,7 @@ pub(super) fn beside_corners(task: &RoomTask, outline: &[Point], middle: Point, 
 }
 
 /// Distance between lanes at the entry: the rule's, or less where an opening is narrow.
-pub(super) fn pitch(task: &RoomTask, opening: f64, lanes: usize) -> Result<f64, Obstruction> {
+pub(crate) fn pitch(task: &RoomTask, opening: f64, lanes: usize) -> Result<f64, Obstruction> {
     if lanes < 2 || task.entry.manifold {
         return Ok(task.lane_m);
     }
@@ -29,14 +29,14 @@ pub(super) fn pitch(task: &RoomTask, opening: f64, lanes: usize) -> Result<f64, 
     if room < task.gap_m { Err(Obstruction::EntryTooNarrow) } else { Ok(room.min(task.lane_m)) }
 }
 
-pub(super) fn packed(middle: f64, pitch: f64, n: usize) -> Vec<f64> {
+pub(crate) fn packed(middle: f64, pitch: f64, n: usize) -> Vec<f64> {
     let first = middle - pitch * (n.max(1) - 1) as f64 / 2.0;
     (0..n).map(|k| first + pitch * k as f64).collect()
 }
 
 /// Places of all lanes at the entry. The loop straight ahead comes in on its own two lines where the opening has
 /// room for that; else all lanes are packed.
-pub(super) fn entry_places(
+pub(crate) fn entry_places(
     task: &RoomTask,
     goals: &[f64],
     left: usize,
@@ -65,7 +65,7 @@ pub(super) fn entry_places(
 
 /// How the lanes spread from the entry to their goals: every lane that moves sideways has a track of its own; to the
 /// left the leftmost takes the lowest.
-pub(super) struct Fan<'a> {
+pub(crate) struct Fan<'a> {
     own: &'a [f64],
     goals: &'a [f64],
     entry_y: f64,
@@ -108,13 +108,13 @@ impl<'a> Fan<'a> {
 }
 
 /// The wall (by index of its first corner) on which a point lies.
-pub(super) fn wall_of(outline: &[Point], p: Point) -> Option<usize> {
+pub(crate) fn wall_of(outline: &[Point], p: Point) -> Option<usize> {
     let n = outline.len();
     (0..n).find(|&i| crate::geometry::segment::to_segment(p, outline[i], outline[(i + 1) % n]) < 3e-3)
 }
 
 /// Which exits are reached along the left and which along the right, each nearest first.
-pub(super) fn sides(
+pub(crate) fn sides(
     outline: &[Point],
     entry: Point,
     exits: &[Exit],
@@ -145,7 +145,7 @@ pub(super) fn sides(
 
 /// A strip of floor along a wall in which lanes run.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub(super) struct Strip {
+pub(crate) struct Strip {
     /// The axis across it.
     pub axis: usize,
     /// Where the field may begin beside it.
@@ -156,7 +156,7 @@ pub(super) struct Strip {
 
 /// Lanes along the walls and the strips that they take.
 #[derive(Default)]
-pub(super) struct Hugged {
+pub(crate) struct Hugged {
     /// By lane; of two that are tied the second has the way from door to door, and the first has none.
     pub paths: Vec<Vec<Point>>,
     pub strips: Vec<Strip>,
@@ -164,7 +164,7 @@ pub(super) struct Hugged {
 
 /// The lanes on one side of the entry, in the order in which they leave by doors.
 #[derive(Debug, Clone, Default)]
-pub(super) struct LaneSide {
+pub(crate) struct LaneSide {
     /// Exits, nearest first.
     pub exits: Vec<usize>,
     /// For each lane whether it is tied to the next: one tube from its door to the next one's.
@@ -185,7 +185,7 @@ impl LaneSide {
     }
 }
 
-pub(super) fn hug_both(
+pub(crate) fn hug_both(
     task: &RoomTask,
     outline: &[Point],
     entry_y: f64,

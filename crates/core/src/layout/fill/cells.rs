@@ -5,8 +5,8 @@
 //! After: Y. Gabriely and E. Rimon, "Spanning-tree based coverage of continuous areas by a mobile robot",
 //! Annals of Mathematics and Artificial Intelligence 31 (2001).
 
-use super::lattice::{Cell, Lattice};
 use crate::job::Point;
+use crate::layout::fill::lattice::{Cell, Lattice};
 use std::cmp::Reverse;
 use std::collections::BinaryHeap;
 
@@ -468,11 +468,11 @@ pub fn outline(lattice: &Lattice, links: &Links, root: Cell) -> Vec<Point> {
 
 #[cfg(test)]
 mod tests {
-    use super::super::lattice::{Lattice, Spacing, Stop, lines};
-    use super::super::region::{Frame, Region};
     use super::*;
     use crate::geometry::distance;
     use crate::geometry::outline::signed_area;
+    use crate::layout::fill::lattice::{Lattice, Spacing, Stop, lines};
+    use crate::layout::fill::region::{Frame, Region};
 
     fn room(outline: &[Point]) -> Lattice {
         let region = Region::new(outline, &[], &Frame::new([0.0, 1.0]), [0.5, 0.0], 0.1, 0.0).expect("free");

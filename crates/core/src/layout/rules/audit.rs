@@ -9,7 +9,7 @@
 //! 6. the heatable floor is covered.
 //!
 //! ```
-//! use fuoco_core::layout::{audit::{audit, coverage}, lay_out};
+//! use fuoco_core::layout::{lay_out, rules::audit::{audit, coverage}};
 //! use fuoco_core::plan::Plan;
 //! use fuoco_core::samples::{box_room, job_of, manifold};
 //! let mut job = job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0)]);
@@ -20,7 +20,6 @@
 //! assert!(coverage(&job, &layout.loops)[0].share > 0.97);
 //! ```
 
-use super::LaidLoop;
 use crate::geometry::distance;
 use crate::geometry::outline;
 use crate::geometry::outline::in_quadrangle;
@@ -31,6 +30,7 @@ use crate::geometry::segment::between_segments;
 use crate::geometry::segment::boxes_apart;
 use crate::geometry::segment::to_segment;
 use crate::job::{FloorLattice, Job, KeepOut, Point, Room};
+use crate::layout::LaidLoop;
 use crate::library;
 use crate::plan::Plan;
 use crate::plan::passages::Passage;
@@ -38,7 +38,7 @@ use rstar::primitives::{GeomWithData, Line};
 use rstar::{AABB, RTree};
 
 /// Slack for rounding in positions, m.
-pub(super) const SLACK_M: f64 = 0.003;
+pub(crate) const SLACK_M: f64 = 0.003;
 /// Around a manifold tubes may lie side by side, m.
 const AT_MANIFOLD_M: f64 = 0.5;
 /// Floor is covered within half the spacing and this factor.
@@ -141,7 +141,7 @@ fn lengths(job: &Job, i: usize, l: &LaidLoop, out: &mut Vec<Violation>) {
         out.push(violation(ViolationKind::NoTube, &[i], start(l), 0.0, 0.0));
         return;
     }
-    let limit = super::limit_of(job, l.room);
+    let limit = crate::layout::limit_of(job, l.room);
     if l.length_m > limit + SLACK_M {
         let middle = l.points.get(l.points.len() / 2).copied().unwrap_or_else(|| start(l));
         out.push(violation(ViolationKind::Length, &[i], middle, l.length_m, limit));
@@ -168,6 +168,9 @@ fn violation(kind: ViolationKind, loops: &[usize], at: Point, measured: f64, bou
     Violation { kind, loops: loops.to_vec(), at, measured, bound }
 }
 
+/// A tube comes down so far beside its port at most: it leaves in a bow, m.
+const ASIDE_M: f64 = 0.2;
+
 /// A manifold's body on its wall: from its first to its last tube. Beside a corner it moves off as far as its tubes need
 /// to clear the corner.
 struct Body<'a> {
@@ -178,12 +181,12 @@ struct Body<'a> {
 
 impl<'a> Body<'a> {
     fn of(job: &'a Job, plan: &Plan, loops: &[LaidLoop], manifold: usize) -> Option<Body<'a>> {
-        let (room, place, inward) = super::manifold_place(job, manifold)?;
+        let (room, place, inward) = crate::layout::manifold_place(job, manifold)?;
         // loops that rooms share leave the places free that each would have had
         let own = loops.iter().filter(|l| l.manifold == manifold);
         let tubes = 2.0 * own.map(|l| l.stretches.len().max(1)).sum::<usize>() as f64;
         // with leaders to both sides of a cut through the room before it, its tubes stand in two groups
-        let half = job.rules.lane_spacing_m.max(0.05) * tubes / 2.0 + job.rules.wall_clearance_m + 0.05;
+        let half = job.rules.lane_spacing_m.max(0.05) * tubes / 2.0 + job.rules.wall_clearance_m + ASIDE_M;
         // beside locked loops the others keep off the corners of the floor that is left
         let kept = loops.iter().any(|l| l.manifold == manifold && l.kept.is_some());
         let half = if kept { half + 0.6 } else { half };
@@ -275,8 +278,8 @@ fn bends(job: &Job, i: usize, l: &LaidLoop, out: &mut Vec<Violation>) {
         .curve
         .iter()
         .filter_map(|s| match *s {
-            super::curve::Segment::Arc { centre, radius_m, .. } => Some((radius_m, centre)),
-            super::curve::Segment::Line(..) => None,
+            crate::layout::curve::Segment::Arc { centre, radius_m, .. } => Some((radius_m, centre)),
+            crate::layout::curve::Segment::Line(..) => None,
         })
         .min_by(|a, b| a.0.total_cmp(&b.0));
     if let Some((radius, at)) = tightest
@@ -435,7 +438,7 @@ fn room_coverage(job: &Job, loops: &[LaidLoop], index: usize) -> Option<Coverage
             let p = place(i, j);
             if !within(&room.outline, p)
                 || to_sides(&room.outline, p) < job.rules.wall_clearance_m
-                || in_keep_out(room, p)
+                || in_keep_out(&room.keep_outs, p)
             {
                 continue;
             }
@@ -454,8 +457,8 @@ fn room_coverage(job: &Job, loops: &[LaidLoop], index: usize) -> Option<Coverage
     (all > 0).then(|| Coverage { room: index, share: 1.0 - cold.len() as f64 / all as f64, coldest })
 }
 
-pub(super) fn in_keep_out(room: &Room, p: Point) -> bool {
-    room.keep_outs.iter().any(|k| {
+pub(crate) fn in_keep_out(keep_outs: &[KeepOut], p: Point) -> bool {
+    keep_outs.iter().any(|k| {
         let c = k.clearance_m;
         p[0] >= k.x0_m - c && p[0] <= k.x1_m + c && p[1] >= k.y0_m - c && p[1] <= k.y1_m + c
     })

@@ -1,7 +1,12 @@
 //! How good a layout is: the figures by which two layouts are compared, by room and by manifold.
+//!
+//! ```
+//! use fuoco_core::layout::rules::score::spread;
+//! // the longest of three loops is a tenth over their mean
+//! assert!((spread(&[90.0, 100.0, 110.0]) - 0.1).abs() < 1e-9);
+//! assert_eq!(spread(&[80.0]), 0.0);
+//! ```
 
-use super::audit::{self, Coverage};
-use super::{LaidLoop, Layout, Stretch, longest_loop};
 use crate::geometry;
 use crate::geometry::outline;
 use crate::geometry::outline::to_sides;
@@ -9,6 +14,8 @@ use crate::geometry::outline::within;
 use crate::geometry::raster;
 use crate::geometry::segment;
 use crate::job::{Job, KeepOut, Point};
+use crate::layout::rules::audit::{self, Coverage};
+use crate::layout::{LaidLoop, Layout, Stretch, longest_loop};
 use crate::library;
 use crate::plan::Plan;
 

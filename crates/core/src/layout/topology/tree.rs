@@ -1,24 +1,27 @@
 //! How the tubes reach the rooms: the ways over the doorways, and the routes of all rooms of a manifold.
 
-use super::parts::Parted;
-use super::region::{self, Frame};
-use super::room;
-use super::swell::{lean, swells};
-use super::task::{Chain, Entry, Exit, LoopKey, Obstruction, RoomRoute, RoomTask};
-use super::{
-    LaidLoop, Layout, MOST_LOOPS, Problem, Stretch, contour, curve, limit_of, manifold_place, metres_by_room, sweep_of,
-};
 use crate::geometry::distance;
 use crate::geometry::outline;
 use crate::geometry::segment;
 use crate::job::{FloorLattice, Job, KeepOut, Pattern, Point};
+use crate::layout::curve;
+use crate::layout::curve::relax::relax;
+use crate::layout::fill::region::{self, Frame};
+use crate::layout::fill::room;
+use crate::layout::fill::squared::squared;
+use crate::layout::fill::swell::{lean, swells};
+use crate::layout::topology::parts::Parted;
+use crate::layout::topology::task::{Chain, Entry, Exit, LoopKey, Obstruction, RoomRoute, RoomTask};
+use crate::layout::{
+    LaidLoop, Layout, MOST_LOOPS, Problem, Stretch, limit_of, manifold_place, metres_by_room, sweep_of,
+};
 use crate::library;
 use crate::plan::passages::Passage;
 use std::cell::RefCell;
 use std::collections::{BTreeMap, BTreeSet};
 
 /// How the tubes reach the rooms: for each manifold a tree of rooms joined by passages.
-pub(super) struct Tree<'a> {
+pub(crate) struct Tree<'a> {
     parted: &'a Parted,
     passages: &'a [Passage],
     /// Manifold that serves a room, if any can.
@@ -197,15 +200,21 @@ impl<'a> Tree<'a> {
         let ends = [-0.3, 0.3].map(|s| [place[0] + along[0] * s, place[1] + along[1] * s]);
         let entry = Entry { ends, inward, manifold: true };
         let Some(route) = self.route(job, root, entry, counts, &mut layout.problems) else { return };
-        let lanes: BTreeMap<(LoopKey, bool), &[Point]> =
-            route.lanes.iter().map(|l| ((l.lane.key, l.lane.right), l.points.as_slice())).collect();
+        // a room that was squared begins a little before its wall
+        let from_wall = |points: &[Point]| -> Vec<Point> {
+            let off = points.first().map_or(0.0, |p| (0..2).map(|k| (p[k] - place[k]) * inward[k]).sum());
+            let start = points.first().filter(|_| off > 1e-6).map(|p| [0, 1].map(|k| p[k] - inward[k] * off));
+            start.into_iter().chain(points.iter().copied()).collect()
+        };
+        let lanes: BTreeMap<(LoopKey, bool), Vec<Point>> =
+            route.lanes.iter().map(|l| ((l.lane.key, l.lane.right), from_wall(&l.points))).collect();
         let chains: BTreeMap<LoopKey, &Chain> =
             route.chains.iter().filter_map(|c| Some((c.keys().next()?, c))).collect();
         // who faces the manifold sees the leftmost lane at the right
         for (k, lane) in route.lanes.iter().rev().filter(|l| !l.lane.right).enumerate() {
             let Some(chain) = chains.get(&lane.lane.key) else { continue };
             let Some(right) = chain.keys().next_back().and_then(|last| lanes.get(&(last, true))) else { continue };
-            layout.loops.push(self.finish(job, manifold, k as u32 + 1, &lane.points, chain, right));
+            layout.loops.push(self.finish(job, manifold, k as u32 + 1, &from_wall(&lane.points), chain, right));
         }
     }
 
@@ -242,7 +251,7 @@ impl<'a> Tree<'a> {
         }
         let behind: Vec<LoopKey> = exits.iter().flat_map(|e| e.route.chains.iter().flat_map(Chain::keys)).collect();
         let task = self.task(job, index, entry, exits, counts)?;
-        if task.lattice.is_some() && counts[index] > 0 && !Frame::new(entry.inward).is_level() {
+        if task.lattice.is_some() && counts[index] > 0 && !task.frame.is_level() {
             problems.push(Problem::LatticeIdle { room: index });
         }
         match route_clear(job, task, counts, problems) {
@@ -275,10 +284,11 @@ impl<'a> Tree<'a> {
             if self.through[next] != Some(p) || self.manifold[next] != self.manifold[index] {
                 continue;
             }
-            let d = passage.direction;
-            let far = passage.near.map(|q| [q[0] + d[0] * passage.thickness_m, q[1] + d[1] * passage.thickness_m]);
-            let (own_face, next_face, into) =
-                if side == 0 { (passage.near, far, d) } else { (far, passage.near, [-d[0], -d[1]]) };
+            let (own_face, next_face, into) = if side == 0 {
+                (passage.near, passage.far, passage.into)
+            } else {
+                (passage.far, passage.near, passage.direction.map(|v| -v))
+            };
             let entry = Entry { ends: next_face, inward: into, manifold: false };
             if let Some(route) = self.route(job, next, entry, counts, problems)
                 && !route.lanes.is_empty()
@@ -303,18 +313,21 @@ impl<'a> Tree<'a> {
         let tube = floor.and_then(|f| library::tube(&f.tube_id)).or(library::library().tubes.first())?;
         let stretched = |spacing_m: f64| spacing_m * self.stretch[index];
         let lattice = floor.and_then(|f| f.lattice);
+        let (outline, entry, exits) = fitted(&room.outline, entry, exits);
         let frame = Frame::new(entry.inward);
         let bays = match lattice {
             Some(FloorLattice::Joists { along, .. }) if frame.is_level() => Some(frame.axis(along) == 1),
             _ => None,
         };
         // round the corners of keep-outs the tube comes nearer than its straights
-        let sweep = super::sweep_of(job, index).0;
+        let sweep = crate::layout::sweep_of(job, index).0;
         let round = |k: &KeepOut| round_corner(k.clearance_m, sweep) - k.clearance_m;
         let clearance_m = job.rules.wall_clearance_m;
         Some(RoomTask {
             index,
-            room,
+            outline,
+            keep_outs: &room.keep_outs,
+            frame,
             entry,
             exits,
             loops: counts[index],
@@ -385,7 +398,7 @@ impl<'a> Tree<'a> {
         }
         let mut curve = curve::bend(&corners, sweep, least);
         if curve::tighter_than(&curve, least).next().is_some() {
-            corners = contour::relax(&corners, least, job.rules.min_gap_m, [1, 1]);
+            corners = relax(&corners, least, job.rules.min_gap_m, [1, 1]);
             curve = curve::bend(&corners, sweep, least);
         }
         let mut leaders_in: BTreeMap<usize, f64> = BTreeMap::new();
@@ -442,8 +455,7 @@ fn route_clear(
 ) -> Result<(RoomRoute, Option<Obstruction>), Obstruction> {
     // spacings may come out a little tighter than wanted, to fit between walls
     let bulge_m = (task.radius_m - 0.85 * task.edge_m / 2.0).max(0.0);
-    let frame = Frame::new(task.entry.inward);
-    let square = region::is_square(&task.room.outline.iter().map(|&p| frame.local(p)).collect::<Vec<_>>());
+    let square = region::is_square(&task.outline.iter().map(|&p| task.frame.local(p)).collect::<Vec<_>>());
     if square || bulge_m == 0.0 {
         let mut told = vec![];
         let mut routed = route_without(task.clone(), counts, &mut told);
@@ -463,6 +475,18 @@ fn route_clear(
         ..task
     };
     route_without(roomy, counts, problems)
+}
+
+/// The outline of a room squared where it is nearly square, with the places at which tubes come and go moved onto its walls.
+fn fitted(outline: &[Point], entry: Entry, mut exits: Vec<Exit>) -> (Vec<Point>, Entry, Vec<Exit>) {
+    let Some((fitted, inward)) = squared(outline, entry.inward) else { return (outline.to_vec(), entry, exits) };
+    let on_wall = |p: Point| outline::nearest(&fitted, p).map_or(p, |n| n.1);
+    let middle = on_wall(middle(entry.ends));
+    let along = [inward[1], -inward[0]];
+    let half = distance(entry.ends[0], entry.ends[1]) / 2.0;
+    let ends = [-half, half].map(|s| [0, 1].map(|k| middle[k] + along[k] * s));
+    exits.iter_mut().for_each(|e| e.at = on_wall(e.at));
+    (fitted, Entry { ends, inward, ..entry }, exits)
 }
 
 /// Distance from two walls at which an arc of that radius round their outward corner still keeps the clearance:

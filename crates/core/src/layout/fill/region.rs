@@ -1,5 +1,14 @@
 //! The free floor of one room in a frame of its own: the wall by which the leaders come in lies at the bottom,
 //! the room above it.
+//!
+//! ```
+//! use fuoco_core::layout::fill::region::{Frame, is_square};
+//! // leaders come in by the east wall
+//! let frame = Frame::new([-1.0, 0.0]);
+//! let p = frame.local([3.0, 1.0]);
+//! assert_eq!(frame.global(p), [3.0, 1.0]);
+//! assert!(is_square(&[[0.0, 0.0], [4.0, 0.0], [4.0, 3.0], [0.0, 3.0]]) && !is_square(&[[0.0, 0.0], [4.0, 1.0], [0.0, 3.0]]));
+//! ```
 
 use crate::geometry::distance;
 use crate::geometry::outline;

@@ -4,13 +4,13 @@
 //! walls to doors opposite the manifold is cut straight across before the manifold, where that saves tube: the leaders
 //! then follow the cut.
 
-use super::score::{EQUAL, spread};
-use super::task::LoopKey;
-use super::{LaidLoop, Layout, Problem, manifold_place};
 use crate::geometry::distance;
 use crate::geometry::outline;
 use crate::geometry::polygon as shape;
 use crate::job::{Job, Manifold, Opening, OpeningKind, Point, Room};
+use crate::layout::rules::score::{EQUAL, spread};
+use crate::layout::topology::task::LoopKey;
+use crate::layout::{LaidLoop, Layout, Problem, manifold_place};
 use crate::plan::{self, Plan};
 use crate::watch::Watch;
 use std::collections::{BTreeMap, BTreeSet};
@@ -23,13 +23,13 @@ const BESIDE_M: f64 = 0.15;
 /// Way for leaders through a split, m.
 const SLEEVE_M: f64 = 0.8;
 /// One loop more is worth so much tube, m.
-const LOOP_M: f64 = 6.0;
+const LOOP_M: f64 = 12.0;
 /// Loops of a manifold that are equal within the rules are worth so much, m.
 const UNEVEN_M: f64 = 100.0;
 
 /// A job in which every manifold has a room, or a part of one, to itself.
 #[derive(Clone)]
-pub(super) struct Parted {
+pub(crate) struct Parted {
     pub job: Job,
     /// Its plan, read when it is asked for.
     plan: OnceLock<Arc<Plan>>,
@@ -314,7 +314,7 @@ impl Parted {
 }
 
 /// The manifold on that wall of a room on which its place lies.
-pub(super) fn hang(room: &Room, manifold: &Manifold, place: Point, inward: Point) -> Option<Manifold> {
+pub(crate) fn hang(room: &Room, manifold: &Manifold, place: Point, inward: Point) -> Option<Manifold> {
     let edge = plan::edges(room).into_iter().find(|e| {
         let n = e.inward();
         n[0] * inward[0] + n[1] * inward[1] > 0.99 && crate::geometry::segment::to_segment(place, e.a, e.b) < 2e-3
@@ -365,7 +365,7 @@ mod tests {
         let mut job = job_of(vec![box_room("a", 0.0, 0.0, 12.0, 6.0)]);
         job.manifolds.push(manifold("m", "A", "a", 0, 2.0));
         job.manifolds.push(manifold("n", "B", "a", 0, 10.0));
-        let layout = super::super::lay_out(&job, &Plan::of(&job));
+        let layout = crate::layout::lay_out(&job, &Plan::of(&job));
         assert!(layout.problems.is_empty(), "{:?}", layout.problems);
         let metres = |m: usize| layout.loops.iter().filter(|l| l.manifold == m).map(|l| l.length_m).sum::<f64>();
         assert!((metres(0) / metres(1) - 1.0).abs() < 0.05);
@@ -381,9 +381,9 @@ mod tests {
         room.floor.as_mut().expect("heated").splits = vec![split];
         let mut job = job_of(vec![room]);
         job.manifolds.push(manifold("m", "A", "a", 0, 6.0));
-        let layout = super::super::lay_out(&job, &Plan::of(&job));
+        let layout = crate::layout::lay_out(&job, &Plan::of(&job));
         assert!(layout.problems.is_empty(), "{:?}", layout.problems);
-        assert!(super::super::audit::audit(&job, &Plan::of(&job), &layout.loops).is_empty());
+        assert!(crate::layout::rules::audit::audit(&job, &Plan::of(&job), &layout.loops).is_empty());
         let crossing = |l: &LaidLoop| {
             let over = |w: &[Point]| (w[0][0] < 3.0) != (w[1][0] < 3.0);
             l.points.windows(2).filter(|w| over(w)).map(|w| f64::midpoint(w[0][1], w[1][1])).collect::<Vec<_>>()
@@ -400,7 +400,7 @@ mod tests {
         for (split, opening) in [([[50.0, 0.0], [50.0, 6.0]], None), (split, Some(door))] {
             job.rooms[0].floor.as_mut().expect("heated").splits = vec![split; 2];
             job.rooms[0].openings = opening.into_iter().collect();
-            let layout = super::super::lay_out(&job, &Plan::of(&job));
+            let layout = crate::layout::lay_out(&job, &Plan::of(&job));
             assert_eq!(layout.loops.len(), 3, "as many as the limit asks for");
             assert_eq!(layout.problems, [Problem::SplitIdle { room: 0 }]);
         }
@@ -415,8 +415,8 @@ mod tests {
         let mut job = job_of(vec![hall, box_room("mid", 4.1, 0.0, 8.1, 5.0), far]);
         job.manifolds = vec![manifold("m", "A", "hall", 3, 2.5), manifold("n", "B", "far", 1, 2.5)];
         let of_mid = |job: &Job| {
-            let layout = super::super::lay_out(job, &Plan::of(job));
-            assert!(super::super::audit::audit(job, &Plan::of(job), &layout.loops).is_empty());
+            let layout = crate::layout::lay_out(job, &Plan::of(job));
+            assert!(crate::layout::rules::audit::audit(job, &Plan::of(job), &layout.loops).is_empty());
             let own: Vec<usize> = layout.loops.iter().filter(|l| l.room == 1).map(|l| l.manifold).collect();
             own
         };
@@ -437,7 +437,7 @@ mod tests {
         let rooms = vec![corridor, box_room("left", 0.0, 2.1, 7.9, 5.0), box_room("right", 8.0, 2.1, 16.0, 5.0)];
         let mut job = job_of(rooms);
         job.manifolds.push(manifold("m", "A", "corridor", 0, 8.0));
-        let layout = super::super::lay_out(&job, &Plan::of(&job));
+        let layout = crate::layout::lay_out(&job, &Plan::of(&job));
         for l in layout.loops.iter().filter(|l| l.room > 0) {
             assert!(l.leader_length_m < 12.0, "{}", l.leader_length_m);
         }

@@ -1,11 +1,12 @@
 //! A room's own loops on a lattice: columns before the entry take them in, pieces of cells are drawn as loops.
 
-use super::fill::{self, Growth};
-use super::lanes::{Fan, JAMB_M, Strip, entry_places};
-use super::lattice::{self, Cell, Lattice, Spacing, Stop, lines};
-use super::region::{Frame, Rect, Region};
-use super::task::{Lane, LoopKey, Obstruction, Own, RoomTask};
 use crate::job::{FloorLattice, Pattern, Point};
+use crate::layout::fill::cells::{self, Growth};
+use crate::layout::fill::lattice::{self, Cell, Lattice, Spacing, Stop, lines};
+use crate::layout::fill::region::{Frame, Rect, Region};
+use crate::layout::rules::buildability::Buildability;
+use crate::layout::topology::lanes::{Fan, JAMB_M, Strip, entry_places};
+use crate::layout::topology::task::{Lane, LoopKey, Obstruction, Own, RoomTask};
 
 /// At most so many cells are left out of a loop because the tube cannot turn there.
 const MOST_TRIMS: usize = 24;
@@ -31,8 +32,22 @@ const MOST_REACH_M: f64 = 1.0;
 /// What stands free and is longer than this stops the tube lines like a wall, m.
 const LONG_M: f64 = 1.0;
 
+/// The field begins so many spacings beyond the tracks on which its tubes come.
+const ABOVE_TRACKS: f64 = 0.4;
+/// What a crew would give, in quarter turns, to be spared a jog.
+const JOG: f64 = 3.0;
+/// And for a metre of tube that a field lacks, or for a turn that the tube cannot make.
+const LOST_M: f64 = 6.0;
+const TIGHT: f64 = 1e4;
+/// Runs that end at the only cold wall, rather than lie along it, count so much dearer.
+const ACROSS_COLD: f64 = 1.35;
+/// So does a floor that is warm on one side and cool on the other, where walls on several sides are cold.
+const UNEVEN: f64 = 1.25;
+/// A shorter piece of outside wall makes no side cold, m.
+const LEAST_COLD_M: f64 = 0.5;
+
 #[allow(clippy::too_many_arguments, reason = "the parts of one room, each used once")]
-pub(super) fn own_loops(
+pub(crate) fn own_loops(
     task: &RoomTask,
     frame: &Frame,
     base: &Region,
@@ -78,7 +93,7 @@ pub(super) fn own_loops(
     let columns = lattice.columns() as i64;
     let wanted = (front as i64 - left as i64).clamp(0, columns - k as i64);
     let shifts = (0..columns).flat_map(|d| [d, -d]).skip(1);
-    let floor: f64 = lattice.all().map(|c| fill::tube(&lattice, c)).sum();
+    let floor: f64 = lattice.all().map(|c| cells::tube(&lattice, c)).sum();
     let mut best: Option<(bool, f64, Own)> = None;
     let mut tried = 0;
     for shift in shifts {
@@ -128,8 +143,9 @@ fn try_columns(
     let mut lattice = lattice.clone();
     let mut roots: Vec<Cell> = Vec::new();
     for i in first..first + k {
-        let row = (0..lattice.rows())
-            .find(|&j| lattice.has((i, j)) && lattice.ys[2 * j] > top + task.radius_m.max(0.5 * task.core_m))?;
+        let row = (0..lattice.rows()).find(|&j| {
+            lattice.has((i, j)) && lattice.ys[2 * j] > top + task.radius_m.max(ABOVE_TRACKS * task.core_m)
+        })?;
         roots.push((i, row));
     }
     let mut lanes = Vec::new();
@@ -168,7 +184,7 @@ fn try_columns(
         .collect();
     clash.into_iter().for_each(|c| lattice.remove(c));
 
-    let mut owner = fill::deal(&lattice, &roots, left);
+    let mut owner = cells::deal(&lattice, &roots, left);
     // what the pieces really take is known when their loops are drawn: then they are evened out once more
     let mut best: Option<(f64, Fields, bool)> = None;
     for _ in 0..if k > 1 { MOST_EVENINGS } else { 1 } {
@@ -191,8 +207,8 @@ fn try_columns(
             break;
         }
         let factors: Vec<f64> =
-            lengths.iter().zip(fill::loads(&lattice, &owner, k)).map(|(l, load)| l / load.max(1e-3)).collect();
-        fill::balance(&lattice, &mut owner, &roots, &factors);
+            lengths.iter().zip(cells::loads(&lattice, &owner, k)).map(|(l, load)| l / load.max(1e-3)).collect();
+        cells::balance(&lattice, &mut owner, &roots, &factors);
     }
     let (_, fields, clean) = best?;
     let covered: f64 = fields.iter().map(|f| length(&f.1)).sum();
@@ -217,23 +233,14 @@ fn draw(
     let size = |p: usize| owner.iter().filter(|o| **o == Some(p)).count() as f64;
     let mean = (0..k).map(size).sum::<f64>() / k as f64;
     let mut clean = (0..k).all(|p| size(p) >= 0.5 * mean);
-    let fields = (0..k)
-        .map(|p| {
-            let tree = tree(task, lattice, owner, p, roots[p], left, outside);
-            let mut links = fill::grow(lattice, owner, p, roots[p], tree);
-            let mut field = fill::outline(lattice, &links, roots[p]);
-            // short fingers that the tube cannot turn round are left out; the coverage tells what they cost
-            for _ in 0..MOST_TRIMS {
-                let Some(tight) = tight_spot(&lanes[2 * p].1, &field, &lanes[2 * p + 1].1, task) else { break };
-                if !links.trim(lattice, roots[p], tight, 5.0 * task.core_m) {
-                    break;
-                }
-                field = fill::outline(lattice, &links, roots[p]);
-            }
-            clean &= tight_spot(&lanes[2 * p].1, &field, &lanes[2 * p + 1].1, task).is_none();
-            (LoopKey { room: task.index, piece: p }, field)
-        })
-        .collect();
+    let mut fields = Vec::new();
+    for p in 0..k {
+        let lanes = [lanes[2 * p].1.as_slice(), lanes[2 * p + 1].1.as_slice()];
+        let piece = Piece { task, lattice, owner, piece: p, root: roots[p], lanes };
+        let (field, wide) = piece.easiest(&growths(task, &piece, left, outside));
+        clean &= wide;
+        fields.push((LoopKey { room: task.index, piece: p }, field));
+    }
     (fields, clean)
 }
 
@@ -242,7 +249,7 @@ fn draw(
 fn reach_out(task: &RoomTask, region: &Region, fields: &mut Fields, lanes: &[(Lane, Vec<Point>)]) {
     let apart = APART * task.core_m;
     for (_, field) in fields.iter_mut() {
-        *field = super::curve::straighten(field);
+        *field = crate::layout::curve::straighten(field);
     }
     for f in 0..fields.len() {
         for i in 1..fields[f].1.len().saturating_sub(2) {
@@ -291,10 +298,10 @@ fn length(points: &[Point]) -> f64 {
     points.windows(2).map(|w| crate::geometry::distance(w[0], w[1])).sum()
 }
 
-/// A place where a loop bends tighter than the tube can.
-fn tight_spot(left: &[Point], field: &[Point], right: &[Point], task: &RoomTask) -> Option<Point> {
-    let route: Vec<Point> = left.iter().chain(field).chain(right.iter().rev()).copied().collect();
-    super::curve::tighter_than(&super::curve::bend(&route, task.radius_m, task.radius_m), task.radius_m).next()
+/// A place where a route bends tighter than the tube can.
+fn tight_spot(route: &[Point], task: &RoomTask) -> Option<Point> {
+    crate::layout::curve::tighter_than(&crate::layout::curve::bend(route, task.radius_m, task.radius_m), task.radius_m)
+        .next()
 }
 
 fn near(a: &Rect, b: &Rect, gap: f64) -> bool {
@@ -358,59 +365,120 @@ fn spacing(task: &RoomTask, outside: &[[Point; 2]], base: &Region, axis: usize) 
     Spacing { core: task.core_m, edge: task.edge_m, least: task.least_m(), clear: task.wall_clearance_m, bands }
 }
 
-/// The kind of tree for a piece: see [`Pattern`].
-fn tree(
-    task: &RoomTask,
-    lattice: &Lattice,
-    owner: &[Option<usize>],
+/// One loop's share of the lattice.
+struct Piece<'a> {
+    task: &'a RoomTask<'a>,
+    lattice: &'a Lattice,
+    owner: &'a [Option<usize>],
     piece: usize,
     root: Cell,
-    left: usize,
-    outside: &[[Point; 2]],
-) -> Growth {
-    let spiral = Growth::Spiral { left_hand: piece <= left };
-    let (mut upright_cold, mut level_cold) = (0.0f64, 0.0f64);
-    let mut sides = std::collections::BTreeSet::new();
-    for [a, b] in outside {
-        let (dx, dy) = ((a[0] - b[0]).abs(), (a[1] - b[1]).abs());
-        if dx < 1e-3 && dy > 0.5 {
-            upright_cold += dy;
-            sides.insert((0, (a[0] * 10.0).round() as i64));
-        } else if dy < 1e-3 && dx > 0.5 {
-            level_cold += dx;
-            sides.insert((1, (a[1] * 10.0).round() as i64));
+    /// The two ways from the entry to the root.
+    lanes: [&'a [Point]; 2],
+}
+
+impl Piece<'_> {
+    /// The field of the growth that is easiest to lay, of those whose turns are wide enough; whether there is one.
+    fn easiest(&self, growths: &[(Growth, f64)]) -> (Vec<Point>, bool) {
+        let drawn = growths.iter().map(|&(growth, handicap)| {
+            let links = cells::grow(self.lattice, self.owner, self.piece, self.root, growth);
+            let field = cells::outline(self.lattice, &links, self.root);
+            (handicap * labour(&self.route(&field)), links, field)
+        });
+        let mut drawn: Vec<_> = drawn.collect();
+        drawn.sort_by(|a, b| a.0.total_cmp(&b.0));
+        let mut best: Option<(f64, Vec<Point>)> = None;
+        for (cost, mut links, mut field) in drawn {
+            let whole = length(&field);
+            let mut tight = tight_spot(&self.route(&field), self.task);
+            // short fingers that the tube cannot turn round are left out; the coverage tells what they cost
+            for _ in 0..MOST_TRIMS {
+                let Some(at) = tight else { break };
+                if !links.trim(self.lattice, self.root, at, 5.0 * self.task.core_m) {
+                    break;
+                }
+                field = cells::outline(self.lattice, &links, self.root);
+                tight = tight_spot(&self.route(&field), self.task);
+            }
+            if tight.is_none() && whole - length(&field) < 0.5 * self.task.core_m {
+                return (field, true);
+            }
+            let cost = cost + LOST_M * (whole - length(&field)) + if tight.is_some() { TIGHT } else { 0.0 };
+            if best.as_ref().is_none_or(|b| cost < b.0) {
+                best = Some((cost, field));
+            }
         }
+        best.map_or((vec![], false), |(cost, field)| (field, cost < TIGHT))
     }
-    let comb = |upright: bool| {
-        let mine: Vec<f64> =
-            lattice.all().filter(|&c| owner[lattice.index(c)] == Some(piece)).map(|c| lattice.middle(c)[0]).collect();
-        let mean = mine.iter().sum::<f64>() / mine.len().max(1) as f64;
-        Growth::Comb { upright, spine_low: upright || lattice.middle(root)[0] <= mean }
+
+    fn route(&self, field: &[Point]) -> Vec<Point> {
+        self.lanes[0].iter().chain(field).chain(self.lanes[1].iter().rev()).copied().collect()
+    }
+}
+
+/// What a route costs the crew, in quarter turns.
+pub(crate) fn labour(route: &[Point]) -> f64 {
+    let ease = Buildability::of(route);
+    ease.quarter_turns + JOG * ease.jogs as f64
+}
+
+/// The trees that may grow on a piece, each with a factor for what it does less well: see [`Pattern`].
+fn growths(task: &RoomTask, piece: &Piece, left: usize, outside: &[[Point; 2]]) -> Vec<(Growth, f64)> {
+    let combs = |upright: bool| [true, false].map(|spine_low| Growth::Comb { upright, spine_low });
+    let zigzags = |upright: bool| [true, false].map(|even_low| Growth::Zigzag { upright, even_low });
+    // the hand by which a spiral has its neighbours beside it comes first
+    let spirals = [piece.piece <= left, piece.piece > left].map(|left_hand| Growth::Spiral { left_hand });
+    if let Some(along) = task.bays {
+        // joists are crossed at one end only, the manifold's
+        let mine = |c: &Cell| piece.owner[piece.lattice.index(*c)] == Some(piece.piece);
+        let at: Vec<f64> = piece.lattice.all().filter(mine).map(|c| piece.lattice.middle(c)[0]).collect();
+        let mean = at.iter().sum::<f64>() / at.len().max(1) as f64;
+        let spine_low = along || piece.lattice.middle(piece.root)[0] <= mean;
+        return vec![(Growth::Comb { upright: along, spine_low }, 1.0)];
+    }
+    let cold = cold_sides(outside);
+    let along_cold = |upright: bool| match cold {
+        // the supply comes to the cold wall first where runs lie along it
+        [x, y] if (x > 0.0) != (y > 0.0) => {
+            if upright == (x > y) {
+                1.0
+            } else {
+                ACROSS_COLD
+            }
+        }
+        _ => 1.0,
     };
-    // bands along the longer side of the piece
-    let longer_upright = || {
-        let mine: Vec<Point> =
-            lattice.all().filter(|&c| owner[lattice.index(c)] == Some(piece)).map(|c| lattice.middle(c)).collect();
-        let span = |k: usize| {
-            let (lo, hi) = mine.iter().fold((f64::MAX, f64::MIN), |(l, h), p| (l.min(p[k]), h.max(p[k])));
-            hi - lo
-        };
-        span(1) >= span(0)
+    let both = |f: &dyn Fn(bool) -> [Growth; 2], handicap: f64| -> Vec<(Growth, f64)> {
+        [true, false].into_iter().flat_map(|up| f(up).map(|g| (g, handicap * along_cold(up)))).collect()
     };
     match task.pattern {
-        // joists are crossed at one end only
-        _ if task.bays.is_some() => comb(task.bays == Some(true)),
-        Pattern::DoubleSerpentine => {
-            let upright = if sides.len() == 1 { upright_cold > level_cold } else { longer_upright() };
-            // the first joint lies away from the root, so that the first band is run through
-            let (band, at, all) =
-                if upright { (root.0, root.1, lattice.rows()) } else { (root.1, root.0, lattice.columns()) };
-            Growth::Zigzag { upright, even_low: (2 * at > all) == band.is_multiple_of(2) }
+        Pattern::Counterflow => spirals.map(|g| (g, 1.0)).to_vec(),
+        Pattern::DoubleSerpentine => both(&zigzags, 1.0),
+        Pattern::Serpentine => both(&combs, 1.0),
+        Pattern::Auto if one_cold_side(outside) => both(&combs, 1.0),
+        Pattern::Auto => {
+            let beside = spirals.map(|g| (g, 1.0)).into_iter().chain(both(&zigzags, 1.0));
+            beside.chain(both(&combs, UNEVEN)).collect()
         }
-        Pattern::Counterflow => spiral,
-        Pattern::Auto if sides.len() != 1 => spiral,
-        Pattern::Auto => comb(upright_cold > level_cold),
-        Pattern::Serpentine if sides.len() == 1 => comb(upright_cold > level_cold),
-        Pattern::Serpentine => comb(longer_upright()),
     }
+}
+
+/// Metres of outside wall upright and level.
+fn cold_sides(outside: &[[Point; 2]]) -> [f64; 2] {
+    let of = |k: usize| {
+        let along = outside.iter().filter(move |[a, b]| (a[k] - b[k]).abs() < 1e-3);
+        along.map(|[a, b]| (a[1 - k] - b[1 - k]).abs()).filter(|l| *l > LEAST_COLD_M).sum::<f64>()
+    };
+    [of(0), of(1)]
+}
+
+/// Whether all outside walls of note lie on one line.
+fn one_cold_side(outside: &[[Point; 2]]) -> bool {
+    let sides = outside.iter().filter_map(|[a, b]| {
+        let at = |k: usize| {
+            ((a[k] - b[k]).abs() < 1e-3 && (a[1 - k] - b[1 - k]).abs() > LEAST_COLD_M)
+                .then_some((k, (a[k] * 10.0).round() as i64))
+        };
+        at(0).or(at(1))
+    });
+    sides.collect::<std::collections::BTreeSet<_>>().len() == 1
 }

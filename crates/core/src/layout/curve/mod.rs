@@ -12,6 +12,8 @@
 //! assert!((length(&curve) - (1.8 + 0.1 * std::f64::consts::FRAC_PI_2)).abs() < 1e-9);
 //! ```
 
+pub mod relax;
+
 use crate::geometry::distance;
 use crate::job::Point;
 use std::f64::consts::{FRAC_PI_2, PI};

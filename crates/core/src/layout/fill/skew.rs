@@ -1,10 +1,6 @@
 //! A room's own loops where not all is at right angles: the floor is cut into slices that spread from the entry, and
 //! each slice is filled along its contour.
 
-use super::contour::LoopFloor;
-use super::lanes::{Fan, entry_places};
-use super::region::{Frame, Region};
-use super::task::{Lane, LoopKey, Obstruction, Own, RoomTask};
 use crate::geometry::distance;
 use crate::geometry::outline::polygon;
 use crate::geometry::outline::sides;
@@ -13,18 +9,22 @@ use crate::geometry::polygon::Around;
 use crate::geometry::polygon::crossings;
 use crate::geometry::polygon::part_with;
 use crate::job::Point;
+use crate::layout::fill::contour::LoopFloor;
+use crate::layout::fill::region::{Frame, Region};
+use crate::layout::topology::lanes::{Fan, entry_places};
+use crate::layout::topology::task::{Lane, LoopKey, Obstruction, Own, RoomTask};
 use geo::{BooleanOps, MultiPolygon};
 
 /// With more loops than this the slices would be slivers: such a room is laid on a lattice, and keeps a margin of steps
 /// along its skew walls.
-pub(super) const MOST_SLICES: usize = 4;
+pub(crate) const MOST_SLICES: usize = 4;
 /// Lines are this much closer than the spacing: bends and what the slices leave between them take tube from the field.
 const SKEW_DENSER: f64 = 0.95;
 /// A cut is turned by bisection so many times.
 const TURNS: usize = 40;
 
 /// Lays the loops of a room in frame coordinates; `lanes` are the ways of the tubes that pass it.
-pub(super) fn own_loops(
+pub(crate) fn own_loops(
     task: &RoomTask,
     frame: &Frame,
     region: &Region,

@@ -2,8 +2,8 @@
 //! stretched a little so that the last line meets its wall. Two neighbouring pairs in each direction bound a
 //! *cell*; a loop later follows the outline of a tree of cells.
 
-use super::region::{Rect, Region};
 use crate::job::Point;
+use crate::layout::fill::region::{Rect, Region};
 
 /// A spacing may be stretched by this factor to fit between walls.
 const STRETCH: f64 = 1.1;

@@ -1,9 +1,23 @@
 //! Where a manifold might hang: spots on the walls, first by the rough length of all ways, the best few by their layout.
+//!
+//! ```
+//! use fuoco_core::job::CheckedJob;
+//! use fuoco_core::layout::topology::places::places;
+//! use fuoco_core::samples::{box_room, doorway, job_of};
+//! let mut hall = box_room("hall", 0.0, 0.0, 5.0, 4.0);
+//! hall.openings.push(doorway("d", 1, 1.0, 0.9));
+//! let job = CheckedJob::new(job_of(vec![hall, box_room("study", 5.12, 0.0, 9.0, 4.0)]))?;
+//! let best = &places(&job, None)?[0];
+//! assert_eq!(best.unreached, 0);
+//! # Ok::<(), fuoco_core::error::FieldError>(())
+//! ```
 
-use super::tree::Tree;
-use super::{lay_out, longest_loop, parts, score};
 use crate::error::FieldError;
 use crate::job::{CheckedJob, Job, Manifold, Room};
+use crate::layout::rules::score;
+use crate::layout::topology::parts;
+use crate::layout::topology::tree::Tree;
+use crate::layout::{lay_out, longest_loop};
 use crate::library;
 use crate::plan;
 use crate::plan::Plan;
@@ -156,7 +170,7 @@ fn judged(job: &Job, plan: &Plan, index: usize) -> Place {
     let s = score::score(job, plan, &layout);
     let m = &job.manifolds[index];
     // how many ports it needs is no matter here: it gets them
-    let real = |p: &&super::Problem| !matches!(p, super::Problem::Ports { .. });
+    let real = |p: &&crate::layout::Problem| !matches!(p, crate::layout::Problem::Ports { .. });
     Place {
         room_id: m.room_id.clone(),
         edge: m.edge,

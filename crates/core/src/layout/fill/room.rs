@@ -5,21 +5,28 @@
 //! doors on the left (nearest door outermost), then the room's own loops, then those for doors on the right. In
 //! that order no lane ever needs to cross another.
 
-use super::lanes::{Strip, beside_corners, hug_both, packed, pitch, sides, wall_of};
-use super::region::{Frame, Region};
-use super::task::{Chain, Obstruction, Own, RoomRoute, RoomTask};
-use super::tie::{self, RoutedTube};
-use super::{skew, square};
 use crate::geometry::distance;
 use crate::geometry::outline::to_sides;
 use crate::geometry::raster::within_reach;
 use crate::geometry::segment::between_segments;
 use crate::job::{Pattern, Point};
+use crate::layout::curve;
+use crate::layout::fill::region::{Frame, Region};
+use crate::layout::fill::skew;
+use crate::layout::fill::square;
+use crate::layout::rules::buildability::{WAY_TURNS, ideal_turns};
+use crate::layout::topology::lanes::{Strip, beside_corners, hug_both, packed, pitch, sides, wall_of};
+use crate::layout::topology::task::{Chain, Obstruction, Own, RoomRoute, RoomTask};
+use crate::layout::topology::tie::{self, RoutedTube};
 
-/// A room along whose slanting walls the floor is filled at least so far is not tried on a lattice.
-const WELL_FILLED: f64 = 0.96;
-/// Other loops are taken where they fill so much more of the floor.
-const CLEARLY: f64 = 0.02;
+/// Loops that fill the floor so far are not tried in another way.
+const WELL_FILLED: f64 = 0.98;
+/// Below so much of the floor every bare spot counts three times.
+const LEAST: f64 = 0.975;
+/// Beyond so much of the floor more of it is worth a tenth: nobody feels it.
+const ENOUGH: f64 = 0.985;
+/// So much of the floor is worth as much as being spared the turns of an ideal serpentine, jogs counted.
+const LABOUR: f64 = 0.012;
 /// Strips of lanes that take no more than this share of their wall are tried without moving its lines.
 const STRIP_SHARES: [f64; 2] = [0.3, 0.7];
 /// A bend that is too tight counts like so much bare floor.
@@ -27,60 +34,28 @@ const TIGHT: f64 = 0.004;
 /// Distance of the points at which the filling of a floor is looked at, m.
 const RASTER_M: f64 = 0.12;
 
-/// Share of a room's floor within reach of its own loops and of lanes that pass (frame coordinates), less something for
-/// each bend that is too tight.
-fn filled(task: &RoomTask, frame: &Frame, own: &Own, lanes: &[&[Point]]) -> f64 {
-    let outline: Vec<Point> = task.room.outline.iter().map(|&p| frame.local(p)).collect();
-    let [x0, y0, x1, y1] = crate::geometry::outline::bounds(&outline);
-    let size = [x1 - x0, y1 - y0].map(|l| ((l / RASTER_M) as usize + 1).min(2000));
-    let ways = own.lanes.iter().map(|l| l.1.as_slice()).chain(own.fields.iter().map(|f| f.1.as_slice()));
-    let stretches: Vec<[Point; 2]> =
-        ways.chain(lanes.iter().copied()).flat_map(|w| w.windows(2).map(|v| [v[0], v[1]])).collect();
-    let warm = within_reach([x0, y0], size, RASTER_M, &stretches, 0.55 * task.core_m + 0.01);
-    let (mut all, mut covered) = (0usize, 0usize);
-    for (k, warm) in warm.iter().enumerate() {
-        let p = [x0 + (k % size[0]) as f64 * RASTER_M, y0 + (k / size[0]) as f64 * RASTER_M];
-        let at = frame.global(p);
-        let heatable = crate::geometry::outline::within(&outline, p)
-            && !super::audit::in_keep_out(task.room, at)
-            && to_sides(&task.room.outline, at) >= task.wall_clearance_m;
-        if heatable {
-            all += 1;
-            covered += usize::from(*warm);
-        }
-    }
-    let tight: usize = own
-        .fields
-        .iter()
-        .map(|(key, field)| {
-            let lane = |right: bool| own.lanes.iter().find(|l| l.0.key == *key && l.0.right == right).map(|l| &l.1);
-            let (left, right) = (lane(false).into_iter().flatten(), lane(true).into_iter().flatten().rev());
-            let route: Vec<Point> = left.chain(field).chain(right).copied().collect();
-            super::curve::tighter_than(&super::curve::bend(&route, task.radius_m, task.radius_m), task.radius_m).count()
-        })
-        .sum();
-    covered as f64 / all.max(1) as f64 - TIGHT * tight as f64
+/// What is known of loops that were tried.
+#[derive(Clone, Copy)]
+struct Trial {
+    /// Share of the floor within reach of its own loops and of lanes that pass, less something for each bend that is too tight.
+    filled: f64,
+    /// Quarter turns, jogs counted, over those of an ideal serpentine.
+    labour: f64,
 }
 
-/// The loops made first, or others where those fill the floor badly and others do it better.
-fn better(
-    first: Result<Own, Obstruction>,
-    other: impl FnOnce() -> Result<Own, Obstruction>,
-    value: impl Fn(&Result<Own, Obstruction>) -> f64,
-) -> Result<Own, Obstruction> {
-    let reached = value(&first);
-    if reached >= WELL_FILLED {
-        return first;
+impl Trial {
+    fn worth(&self) -> f64 {
+        self.filled.min(ENOUGH) + 0.1 * (self.filled - ENOUGH).max(0.0)
+            - 2.0 * (LEAST - self.filled).max(0.0)
+            - LABOUR * self.labour
     }
-    let other = other();
-    if value(&other) > reached + CLEARLY { other } else { first }
 }
 
 /// Loops on the lattice. Strips of lanes that take part of a wall only may move its tube lines, or leave them near the
 /// wall and interrupt them: what fills the floor better.
 fn on_lattice(
     strips: &[Strip],
-    value: impl Fn(&Result<Own, Obstruction>) -> f64,
+    worth: impl Fn(&Result<Own, Obstruction>) -> f64,
     lay: impl Fn(&[Strip]) -> Result<Own, Obstruction>,
 ) -> Result<Own, Obstruction> {
     let mut best = lay(strips);
@@ -90,7 +65,7 @@ fn on_lattice(
         if most.len() < left {
             left = most.len();
             let other = lay(&most);
-            if value(&other) > value(&best) + 1e-9 {
+            if worth(&other) > worth(&best) + 1e-9 {
                 best = other;
             }
         }
@@ -112,28 +87,78 @@ struct OwnFloor<'a> {
 }
 
 impl OwnFloor<'_> {
-    fn value(&self, own: &Result<Own, Obstruction>) -> f64 {
-        own.as_ref().map_or(f64::MIN, |o| filled(self.task, self.frame, o, self.lanes))
+    /// Judges loops in frame coordinates.
+    fn trial(&self, own: &Own) -> Trial {
+        let (task, frame) = (self.task, self.frame);
+        let outline: Vec<Point> = task.outline.iter().map(|&p| frame.local(p)).collect();
+        let [x0, y0, x1, y1] = crate::geometry::outline::bounds(&outline);
+        let size = [x1 - x0, y1 - y0].map(|l| ((l / RASTER_M) as usize + 1).min(2000));
+        let ways = own.lanes.iter().map(|l| l.1.as_slice()).chain(own.fields.iter().map(|f| f.1.as_slice()));
+        let stretches: Vec<[Point; 2]> =
+            ways.chain(self.lanes.iter().copied()).flat_map(|w| w.windows(2).map(|v| [v[0], v[1]])).collect();
+        let warm = within_reach([x0, y0], size, RASTER_M, &stretches, 0.55 * task.core_m + 0.01);
+        let (mut all, mut covered) = (0usize, 0usize);
+        for (k, warm) in warm.iter().enumerate() {
+            let p = [x0 + (k % size[0]) as f64 * RASTER_M, y0 + (k / size[0]) as f64 * RASTER_M];
+            let heatable = crate::geometry::outline::within(&outline, p)
+                && !crate::layout::rules::audit::in_keep_out(task.keep_outs, frame.global(p))
+                && to_sides(&outline, p) >= task.wall_clearance_m;
+            if heatable {
+                all += 1;
+                covered += usize::from(*warm);
+            }
+        }
+        let (mut tight, mut labour) = (0, 0.0);
+        for (key, field) in &own.fields {
+            let lane = |right: bool| own.lanes.iter().find(|l| l.0.key == *key && l.0.right == right).map(|l| &l.1);
+            let (left, right) = (lane(false).into_iter().flatten(), lane(true).into_iter().flatten().rev());
+            let route: Vec<Point> = left.chain(field).chain(right).copied().collect();
+            tight += curve::tighter_than(&curve::bend(&route, task.radius_m, task.radius_m), task.radius_m).count();
+            labour += square::labour(&route);
+        }
+        let ideal = ideal_turns(&task.outline, task.keep_outs, task.core_m) + WAY_TURNS * task.loops as f64;
+        Trial { filled: covered as f64 / all.max(1) as f64 - TIGHT * tight as f64, labour: labour / ideal.max(1.0) }
     }
 
-    /// The room's own loops: on the lattice, or along its walls, whatever fills the floor better.
+    fn worth(&self, own: &Result<Own, Obstruction>) -> f64 {
+        own.as_ref().map_or(f64::MIN, |o| self.trial(o).worth())
+    }
+
+    fn is_well_filled(&self, own: &Result<Own, Obstruction>) -> bool {
+        own.as_ref().is_ok_and(|o| self.trial(o).filled >= WELL_FILLED)
+    }
+
+    /// The loops made first, or others where those do not fill the floor well and others are worth more.
+    fn better(
+        &self,
+        first: Result<Own, Obstruction>,
+        other: impl FnOnce() -> Result<Own, Obstruction>,
+    ) -> Result<Own, Obstruction> {
+        if self.is_well_filled(&first) {
+            return first;
+        }
+        let other = other();
+        if self.worth(&other) > self.worth(&first) { other } else { first }
+    }
+
+    /// The room's own loops: straight runs on the lattice, or lines along its walls where those do better.
     fn loops(&self) -> Result<Own, Obstruction> {
         let task = self.task;
         let bound = task.lattice.is_some() && self.frame.is_level();
+        let on_lattice = self.on_lattice();
         if self.region.square || bound || task.loops > skew::MOST_SLICES {
-            return self.on_lattice();
+            return on_lattice;
         }
-        let along_walls =
-            skew::own_loops(task, self.frame, self.region, self.lanes, self.middle, self.opening, self.passing);
-        // what stands in the way may leave little of the slices: then rather steps along the slanting walls
-        better(along_walls, || self.on_lattice(), |o| self.value(o))
+        self.better(on_lattice, || {
+            skew::own_loops(task, self.frame, self.region, self.lanes, self.middle, self.opening, self.passing)
+        })
     }
 
     fn on_lattice(&self) -> Result<Own, Obstruction> {
         let lay = |task: &RoomTask| {
             on_lattice(
                 self.strips,
-                |o| self.value(o),
+                |o| self.worth(o),
                 |strips| {
                     let (base, region) = (self.base, self.region);
                     square::own_loops(task, self.frame, base, region, strips, self.middle, self.opening, self.passing)
@@ -145,13 +170,13 @@ impl OwnFloor<'_> {
             return first;
         }
         // fingers reach slanting walls better than rings
-        better(first, || lay(&RoomTask { pattern: Pattern::Serpentine, ..self.task.clone() }), |o| self.value(o))
+        self.better(first, || lay(&RoomTask { pattern: Pattern::Serpentine, ..self.task.clone() }))
     }
 }
 
 /// The middle of the entry, moved out of the very corner where a manifold hangs there.
 fn off_the_corner(task: &RoomTask, frame: &Frame, mut middle: Point) -> Point {
-    let walls: Vec<Point> = task.room.outline.iter().map(|&p| frame.local(p)).collect();
+    let walls: Vec<Point> = task.outline.iter().map(|&p| frame.local(p)).collect();
     if let Some(i) = wall_of(&walls, middle).filter(|_| task.entry.manifold) {
         let (a, b) = (walls[i][0], walls[(i + 1) % walls.len()][0]);
         if (a - b).abs() > 0.1 {
@@ -187,13 +212,12 @@ fn crossed(task: &RoomTask, own: &Own, passing: [&[Vec<Point>]; 2], entry_y: f64
 /// # Errors
 /// When nothing can pass at all.
 pub fn route(task: RoomTask) -> Result<(RoomRoute, Option<Obstruction>), Obstruction> {
-    let frame = Frame::new(task.entry.inward);
+    let frame = task.frame;
     let ends = task.entry.ends.map(|p| frame.local(p));
     let (w0, w1) = (ends[0][0].min(ends[1][0]), ends[0][0].max(ends[1][0]));
     let middle = off_the_corner(&task, &frame, [(w0 + w1) / 2.0, ends[0][1]]);
-    let mut region =
-        Region::new(&task.room.outline, &task.room.keep_outs, &frame, middle, task.wall_clearance_m, task.bulge_m)
-            .ok_or(Obstruction::EntryBlocked)?;
+    let mut region = Region::new(&task.outline, task.keep_outs, &frame, middle, task.wall_clearance_m, task.bulge_m)
+        .ok_or(Obstruction::EntryBlocked)?;
     let entry_y = middle[1];
     let (left, right) = sides(&region.outline, middle, &task.exits, &frame).ok_or(Obstruction::NoWayThrough)?;
 

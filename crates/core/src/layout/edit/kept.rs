@@ -3,14 +3,15 @@
 //! A locked loop with all that it encloses is cut out of the rooms that it crosses. What is left of a room is rooms of its
 //! own, each with the doorways and the side of the manifold that it touches; the layout never needs to know why.
 
-use super::parts::{Parted, hang};
-use super::{LaidLoop, Problem, Stretch, curve, manifold_place, metres_by_room, place_of, sweep_of};
 use crate::geometry::distance;
 use crate::geometry::outline;
 use crate::geometry::outline::polygon;
 use crate::geometry::outline::within;
 use crate::geometry::polygon as shape;
 use crate::job::{Job, Manifold, Opening, Point, Room};
+use crate::layout::curve;
+use crate::layout::topology::parts::{Parted, hang};
+use crate::layout::{LaidLoop, Problem, Stretch, manifold_place, metres_by_room, place_of, sweep_of};
 use crate::plan;
 use crate::plan::edge::Edge;
 use crate::plan::passages::Passage;
@@ -35,7 +36,7 @@ const SMALL_M2: f64 = 0.5;
 const ON_WALL_M: f64 = 2e-3;
 
 /// The locked loops of a job as they lie. One in a room without a heated floor is told and left out.
-pub(super) fn laid(job: &Job, problems: &mut Vec<Problem>) -> Vec<LaidLoop> {
+pub(crate) fn laid(job: &Job, problems: &mut Vec<Problem>) -> Vec<LaidLoop> {
     let mut out = Vec::new();
     for kept in 0..job.loops.len() {
         match lay(job, kept) {
@@ -53,7 +54,7 @@ fn lay(job: &Job, index: usize) -> Option<LaidLoop> {
     let floor = job.rooms[room].heated_floor()?;
     let (sweep, least) = sweep_of(job, room);
     let curve = curve::bend(&kept.corners, sweep, least);
-    let points = curve::points(&curve, super::SAGITTA_M);
+    let points = curve::points(&curve, crate::layout::SAGITTA_M);
     let by_room = metres_by_room(job, &job.rooms[room].level_id, &points);
     // its own rooms in the order in which most of it passes them
     let also = kept.also_room_ids.iter().map(|id| job.rooms.iter().position(|r| &r.id == id));
@@ -90,7 +91,7 @@ fn half_passed(room: &Room, points: &[Point]) -> f64 {
 }
 
 /// Takes the floor of the locked loops out of the rooms.
-pub(super) fn carve(parted: Parted, kept: &[LaidLoop]) -> Parted {
+pub(crate) fn carve(parted: Parted, kept: &[LaidLoop]) -> Parted {
     if kept.is_empty() {
         return parted;
     }
@@ -275,7 +276,7 @@ fn open(job: &mut Job, p: &Passage, opening: &Opening, sides: [&[usize]; 2], fro
     let width = distance(p.near[0], p.near[1]).max(1e-9);
     let along = [0, 1].map(|k| (p.near[1][k] - p.near[0][k]) / width);
     let on_near = |s: f64| [0, 1].map(|k| p.near[0][k] + along[k] * s);
-    let on_far = |s: f64| [0, 1].map(|k| on_near(s)[k] + p.direction[k] * p.thickness_m);
+    let on_far = |s: f64| [0, 1].map(|k| p.far[0][k] + (p.far[1][k] - p.far[0][k]) * s / width);
     let middle = f64::midpoint(from, to);
     let wall_at = |pieces: &[usize], at: Point| {
         pieces.iter().find_map(|&i| {
@@ -391,7 +392,7 @@ fn beyond_neck(outline: &[Point], at: Point, inward: Point) -> Option<(Vec<Point
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::layout::hand::locked as keep;
+    use crate::layout::edit::hand::locked as keep;
     use crate::layout::{audit, lay_out};
     use crate::plan::Plan;
     use crate::samples::{box_room, doorway, job_of, manifold};

@@ -1,6 +1,8 @@
 //! Small rooms for tests and benchmarks of this crate.
 #![allow(missing_docs)]
 
+pub mod random;
+
 use crate::job::*;
 
 /// The design of a job that is checked first.
