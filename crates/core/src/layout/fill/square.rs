@@ -187,8 +187,10 @@ fn try_columns(
     let mut owner = cells::deal(&lattice, &roots, left);
     // what the pieces really take is known when their loops are drawn: then they are evened out once more
     let mut best: Option<(f64, Fields, bool)> = None;
+    // how each piece grows best is found out once
+    let mut growths: Vec<Vec<(Growth, f64)>> = vec![];
     for _ in 0..if k > 1 { MOST_EVENINGS } else { 1 } {
-        let (mut fields, clean) = draw(task, &lattice, &owner, &roots, left, &lanes, outside);
+        let (mut fields, clean) = draw(task, &lattice, &owner, &roots, left, &lanes, outside, &mut growths);
         if task.lattice.is_none() {
             reach_out(task, region, &mut fields, &lanes);
         }
@@ -218,7 +220,9 @@ fn try_columns(
 /// The corners of loops, without their ways to the entry.
 type Fields = Vec<(LoopKey, Vec<Point>)>;
 
-/// The loops of all pieces, and whether every turn is wide enough and no piece hardly a column.
+/// The loops of all pieces, and whether every turn is wide enough and no piece hardly a column. `known`: how each piece may
+/// grow; from then on how it grows best.
+#[allow(clippy::too_many_arguments, reason = "the parts of one room, each used once")]
 fn draw(
     task: &RoomTask,
     lattice: &Lattice,
@@ -227,6 +231,7 @@ fn draw(
     left: usize,
     lanes: &[(Lane, Vec<Point>)],
     outside: &[[Point; 2]],
+    known: &mut Vec<Vec<(Growth, f64)>>,
 ) -> (Fields, bool) {
     let k = roots.len();
     // one loop shut in by another makes columns that hardly do
@@ -237,7 +242,11 @@ fn draw(
     for p in 0..k {
         let lanes = [lanes[2 * p].1.as_slice(), lanes[2 * p + 1].1.as_slice()];
         let piece = Piece { task, lattice, owner, piece: p, root: roots[p], lanes };
-        let (field, wide) = piece.easiest(&growths(task, &piece, left, outside));
+        if known.len() <= p {
+            known.push(growths(task, &piece, left, outside));
+        }
+        let (field, wide, growth) = piece.easiest(&known[p]);
+        known[p] = vec![(growth, 1.0)];
         clean &= wide;
         fields.push((LoopKey { room: task.index, piece: p }, field));
     }
@@ -378,16 +387,16 @@ struct Piece<'a> {
 
 impl Piece<'_> {
     /// The field of the growth that is easiest to lay, of those whose turns are wide enough; whether there is one.
-    fn easiest(&self, growths: &[(Growth, f64)]) -> (Vec<Point>, bool) {
+    fn easiest(&self, growths: &[(Growth, f64)]) -> (Vec<Point>, bool, Growth) {
         let drawn = growths.iter().map(|&(growth, handicap)| {
             let links = cells::grow(self.lattice, self.owner, self.piece, self.root, growth);
             let field = cells::outline(self.lattice, &links, self.root);
-            (handicap * labour(&self.route(&field)), links, field)
+            (handicap * labour(&self.route(&field)), links, field, growth)
         });
         let mut drawn: Vec<_> = drawn.collect();
         drawn.sort_by(|a, b| a.0.total_cmp(&b.0));
-        let mut best: Option<(f64, Vec<Point>)> = None;
-        for (cost, mut links, mut field) in drawn {
+        let mut best: Option<(f64, Vec<Point>, Growth)> = None;
+        for (cost, mut links, mut field, growth) in drawn {
             let whole = length(&field);
             let mut tight = tight_spot(&self.route(&field), self.task);
             // short fingers that the tube cannot turn round are left out; the coverage tells what they cost
@@ -400,14 +409,15 @@ impl Piece<'_> {
                 tight = tight_spot(&self.route(&field), self.task);
             }
             if tight.is_none() && whole - length(&field) < 0.5 * self.task.core_m {
-                return (field, true);
+                return (field, true, growth);
             }
             let cost = cost + LOST_M * (whole - length(&field)) + if tight.is_some() { TIGHT } else { 0.0 };
             if best.as_ref().is_none_or(|b| cost < b.0) {
-                best = Some((cost, field));
+                best = Some((cost, field, growth));
             }
         }
-        best.map_or((vec![], false), |(cost, field)| (field, cost < TIGHT))
+        let none = (vec![], false, Growth::Spiral { left_hand: true });
+        best.map_or(none, |(cost, field, growth)| (field, cost < TIGHT, growth))
     }
 
     fn route(&self, field: &[Point]) -> Vec<Point> {

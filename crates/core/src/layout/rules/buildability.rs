@@ -18,7 +18,7 @@ use crate::geometry::distance;
 use crate::geometry::polygon::crossings;
 use crate::job::{Job, KeepOut, Point};
 use crate::layout::LaidLoop;
-use std::f64::consts::{FRAC_PI_2, PI, TAU};
+use std::f64::consts::FRAC_PI_2;
 
 /// Opposite turns nearer to each other than this are a jog, m.
 pub const JOG_M: f64 = 0.6;
@@ -46,20 +46,32 @@ impl Buildability {
     /// Of a route by its corners, m.
     pub fn of(corners: &[Point]) -> Buildability {
         let mut out = Buildability::default();
-        let sides: Vec<(f64, f64)> = corners
-            .windows(2)
-            .map(|w| (distance(w[0], w[1]), (w[1][1] - w[0][1]).atan2(w[1][0] - w[0][0])))
-            .filter(|s| s.0 > 1e-6)
-            .collect();
-        let turns: Vec<f64> = sides.windows(2).map(|w| (w[1].1 - w[0].1 + PI).rem_euclid(TAU) - PI).collect();
-        out.tube_m = sides.iter().map(|s| s.0).sum();
-        out.straight_m = sides.iter().map(|s| s.0).filter(|l| *l >= LONG_M - 1e-9).sum();
-        out.quarter_turns = turns.iter().map(|t| t.abs()).sum::<f64>() / FRAC_PI_2;
-        let jog = |i: &usize| {
-            let (a, b) = (turns[*i], turns[i + 1]);
-            a * b < 0.0 && a.abs() > TURN && b.abs() > TURN && sides[i + 1].0 < JOG_M
-        };
-        out.jogs = (0..turns.len().saturating_sub(1)).filter(jog).count();
+        // the last side and turn, and how far apart they are
+        let mut before: Option<Point> = None;
+        let mut last_turn = 0.0f64;
+        for w in corners.windows(2) {
+            let d = [w[1][0] - w[0][0], w[1][1] - w[0][1]];
+            let l = d[0].hypot(d[1]);
+            if l <= 1e-6 {
+                continue;
+            }
+            out.tube_m += l;
+            if l >= LONG_M - 1e-9 {
+                out.straight_m += l;
+            }
+            if let Some(b) = before {
+                let (cross, dot) = (b[0] * d[1] - b[1] * d[0], b[0] * d[0] + b[1] * d[1]);
+                // most corners are square
+                let turn = if dot.abs() <= 1e-9 * cross.abs() { FRAC_PI_2.copysign(cross) } else { cross.atan2(dot) };
+                out.quarter_turns += turn.abs() / FRAC_PI_2;
+                let apart = b[0].hypot(b[1]);
+                if turn * last_turn < 0.0 && turn.abs() > TURN && last_turn.abs() > TURN && apart < JOG_M {
+                    out.jogs += 1;
+                }
+                last_turn = turn;
+            }
+            before = Some(d);
+        }
         out
     }
 

@@ -8,6 +8,7 @@ use crate::geometry::distance;
 use crate::geometry::outline;
 use crate::geometry::polygon as shape;
 use crate::job::{Job, Manifold, Opening, OpeningKind, Point, Room};
+use crate::layout::fill::squared::squared;
 use crate::layout::rules::score::{EQUAL, spread};
 use crate::layout::topology::task::LoopKey;
 use crate::layout::{LaidLoop, Layout, Problem, manifold_place};
@@ -87,9 +88,15 @@ impl Parted {
                 return;
             }
             let d = [(b[0] - a[0]) / l, (b[1] - a[1]) / l];
-            let cut = SHIFTS_M.iter().find_map(|shift| {
-                let middle = [0, 1].map(|k| f64::midpoint(a[k], b[k]) + d[k] * shift);
-                self.cut(room, middle, [-d[1], d[0]])
+            // along the walls, so that runs end on one line; a slanting cut only where nothing else does
+            let along = wall_axes(&self.job.rooms[room].outline);
+            let apart = |axis: &Point| (axis[0] * d[1] - axis[1] * d[0]).abs();
+            let straight = along.into_iter().max_by(|u, v| apart(u).total_cmp(&apart(v)));
+            let cut = straight.into_iter().chain([[-d[1], d[0]]]).find_map(|axis| {
+                SHIFTS_M.iter().find_map(|shift| {
+                    let middle = [0, 1].map(|k| f64::midpoint(a[k], b[k]) + d[k] * shift);
+                    self.cut(room, middle, axis)
+                })
             });
             let Some(cut) = cut else { return };
             *self = cut;
@@ -217,7 +224,9 @@ impl Parted {
         if !self.plan().passages.iter().any(|p| p.rooms.contains(&room)) {
             return None;
         }
-        let mut out = self.cut(room, place, inward)?;
+        // square to the room rather than to a wall that was traced a little askew
+        let across = squared(&self.job.rooms[room].outline, inward).map_or(inward, |s| s.1);
+        let mut out = self.cut(room, place, across)?;
         let original = out.job.manifolds[manifold].clone();
         let hung: Vec<Manifold> =
             [room, room + 1].into_iter().filter_map(|r| hang(&out.job.rooms[r], &original, place, inward)).collect();
@@ -311,6 +320,16 @@ impl Parted {
         }
         Layout { loops: layout.loops, problems }
     }
+}
+
+/// The directions along and across a room's longest wall.
+fn wall_axes(outline: &[Point]) -> [Point; 2] {
+    let longest = outline::sides(outline).max_by(|a, b| distance(a.0, a.1).total_cmp(&distance(b.0, b.1)));
+    let [x, y] = longest.map_or([1.0, 0.0], |(a, b)| {
+        let l = distance(a, b).max(1e-9);
+        [(b[0] - a[0]) / l, (b[1] - a[1]) / l]
+    });
+    [[x, y], [-y, x]]
 }
 
 /// The manifold on that wall of a room on which its place lies.

@@ -147,6 +147,76 @@ impl RoomTask<'_> {
     }
 }
 
+impl RoomTask<'_> {
+    /// All on which the route of a room depends that no leader passes and that shares its loops with none, but its index.
+    /// None where that is not so.
+    pub(crate) fn key(&self) -> Option<Vec<u64>> {
+        let RoomTask {
+            index,
+            outline,
+            keep_outs,
+            frame: _, // follows from the entry
+            entry: Entry { ends, inward, manifold },
+            exits,
+            loops,
+            core_m,
+            edge_m,
+            band_m,
+            outside,
+            taken,
+            pattern,
+            lattice,
+            bays,
+            joins,
+            radius_m,
+            bulge_m,
+            wall_clearance_m,
+            lane_m,
+            gap_m,
+        } = self;
+        if !exits.is_empty() || joins.iter().any(|(a, b)| a.room == *index || b.room == *index) {
+            return None;
+        }
+        let lines = |list: &[[Point; 2]]| -> Vec<f64> {
+            std::iter::once(list.len() as f64).chain(list.iter().flatten().flatten().copied()).collect()
+        };
+        let lattice = match lattice {
+            None => vec![0.0],
+            Some(FloorLattice::Squares { side_m, cross }) => vec![1.0, *side_m, cross[0], cross[1]],
+            Some(FloorLattice::Joists { along, centres_m, width_m, one_m }) => {
+                vec![2.0 + along.index() as f64, *centres_m, *width_m, *one_m]
+            }
+        };
+        let mut out = vec![
+            *loops as u64,
+            u64::from(*manifold),
+            *pattern as u64,
+            match bays {
+                None => 0,
+                Some(upright) => 1 + u64::from(*upright),
+            },
+        ];
+        out.push(outline.len() as u64);
+        let floats = outline.iter().flatten().copied();
+        let floats = floats.chain(ends.iter().flatten().copied()).chain(*inward);
+        let floats = floats.chain([*core_m, *edge_m, *band_m, *radius_m, *bulge_m, *wall_clearance_m, *lane_m, *gap_m]);
+        let things = keep_outs.iter().flat_map(|k| [k.x0_m, k.y0_m, k.x1_m, k.y1_m, k.clearance_m]);
+        let floats = floats.chain(lattice).chain(lines(outside)).chain(lines(taken)).chain(things);
+        out.extend(floats.map(f64::to_bits));
+        Some(out)
+    }
+}
+
+impl RoomRoute {
+    /// The same route for a room of another index.
+    pub(crate) fn of_room(mut self, room: usize) -> RoomRoute {
+        self.lanes.iter_mut().for_each(|l| l.lane.key.room = room);
+        let runs = self.chains.iter_mut().flat_map(|c| &mut c.runs);
+        runs.filter_map(|r| r.field.as_mut()).for_each(|key| key.room = room);
+        self
+    }
+}
+
 /// Why a room, or the rooms behind it, cannot be laid.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Obstruction {

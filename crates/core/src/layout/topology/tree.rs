@@ -17,8 +17,11 @@ use crate::layout::{
 };
 use crate::library;
 use crate::plan::passages::Passage;
+use lru::LruCache;
 use std::cell::RefCell;
 use std::collections::{BTreeMap, BTreeSet};
+use std::num::NonZeroUsize;
+use std::sync::{LazyLock, Mutex};
 
 /// How the tubes reach the rooms: for each manifold a tree of rooms joined by passages.
 pub(crate) struct Tree<'a> {
@@ -254,7 +257,7 @@ impl<'a> Tree<'a> {
         if task.lattice.is_some() && counts[index] > 0 && !task.frame.is_level() {
             problems.push(Problem::LatticeIdle { room: index });
         }
-        match route_clear(job, task, counts, problems) {
+        match route_once(job, task, counts, problems) {
             Ok((route, trouble)) => {
                 match trouble {
                     Some(Obstruction::TooSmall) if counts[index] == 1 && !behind.is_empty() => {
@@ -443,6 +446,37 @@ fn route_without(
         cut.dedup();
         problems.extend(cut.into_iter().filter(|&r| counts[r] > 0).map(|room| Problem::Blocked { room, by }));
     }
+}
+
+/// What became of rooms that no leader passes, by all on which it depends: between two designs of a job, and between the ways
+/// in which one is tried, most rooms stay as they are.
+type Known = LruCache<Vec<u64>, Result<(RoomRoute, Option<Obstruction>), Obstruction>>;
+
+/// So many rooms are remembered.
+const KEPT: usize = 4096;
+
+static KNOWN: LazyLock<Mutex<Known>> =
+    LazyLock::new(|| Mutex::new(LruCache::new(NonZeroUsize::new(KEPT).unwrap_or(NonZeroUsize::MIN))));
+
+/// Routes a room, or finds its route among those made before: the same task gives the same route.
+fn route_once(
+    job: &Job,
+    task: RoomTask,
+    counts: &[usize],
+    problems: &mut Vec<Problem>,
+) -> Result<(RoomRoute, Option<Obstruction>), Obstruction> {
+    let Some(mut key) = task.key() else { return route_clear(job, task, counts, problems) };
+    key.push(job.rules.wall_clearance_m.to_bits());
+    let index = task.index;
+    let known = || KNOWN.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
+    let found = known().get(&key).cloned();
+    let routed = found.unwrap_or_else(|| {
+        // without exits nothing is told of other rooms
+        let routed = route_clear(job, task, counts, &mut vec![]);
+        known().put(key, routed.clone());
+        routed
+    });
+    routed.map(|(route, trouble)| (route.of_room(index), trouble))
 }
 
 /// Routes a room so that turns that swell keep off its walls: on a lattice they may lean away from them; where they cannot,
