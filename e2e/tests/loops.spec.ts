@@ -250,6 +250,10 @@ test("two layouts are compared and one is taken", async ({ app, page }) => {
   await expect.poll(() => tube(2)).toBeLessThan(0.4 * (await tube(1)));
   await page.getByLabel("Spacing, First layout").selectOption({ label: "as set" });
   await expect.poll(async () => (await tube(2)) / (await tube(1))).toBeGreaterThan(0.5);
+  // fewer, longer runs take fewer turns
+  const turns = async (k: number) => Number.parseFloat(await cells("Quarter turns").nth(k).innerText());
+  expect(await turns(2)).toBeLessThan(await turns(1));
+  await expect(cells("Steps aside in a loop").nth(1)).toHaveText(/^\d+(\.\d+)?/);
   await page.getByLabel("Longest loop, Second layout").fill("5 m");
   await page.keyboard.press("Enter");
   await expect(table.getByRole("alert")).toContainText("between 10.0 m and 300.0 m");
@@ -298,6 +302,7 @@ test("one loop is printed alone with its running lengths", async ({ app, page })
   await expect(page.locator(".turns text")).toHaveCount(loop.turns.length - 1);
   await expect(page.locator(".turns text").first()).toHaveText(loop.turns[0]!.along_m.toFixed(1));
   await expect(page.getByRole("row", { name: /return port/ })).toContainText(loop.length_m.toFixed(1));
+  expect(await page.getByRole("cell", { name: /^(up|down)( the sheet)?( and (left|right))?$|^(left|right)$/ }).count()).toBe(loop.turns.length);
   await app.accessible();
   await page.getByLabel("Units").selectOption("us");
   await expect(page.locator(".turns text").first()).toHaveText((loop.turns[0]!.along_m / 0.3048).toFixed(1));

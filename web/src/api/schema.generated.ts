@@ -2060,6 +2060,11 @@ export interface components {
             /** @description Stable as long as the plan is. */
             id: string;
             /**
+             * Format: int32
+             * @description Steps aside: two opposite turns less than 0.6 m apart.
+             */
+            jogs: number;
+            /**
              * Format: double
              * @description Both leaders, m.
              */
@@ -2099,6 +2104,11 @@ export interface components {
             port: number;
             /**
              * Format: double
+             * @description Turns at its corners over all, in quarter circles.
+             */
+            quarter_turns: number;
+            /**
+             * Format: double
              * @description Return temperature, °C.
              */
             return_c: number;
@@ -2114,6 +2124,13 @@ export interface components {
              * @description Field spacing, m.
              */
             spacing_m: number;
+            /** @description The same as it is laid: straight by straight. */
+            steps: components["schemas"]["StepDesign"][];
+            /**
+             * Format: double
+             * @description Tube in straights of a metre and more, m.
+             */
+            straight_m: number;
             /**
              * Format: double
              * @description Supply temperature, °C.
@@ -3172,6 +3189,36 @@ export interface components {
          * @enum {string}
          */
         Station: "site" | "rooms" | "heat_loss" | "floor" | "loops" | "water";
+        /** @description A straight of a loop and the turn at its end, as the crew lays them. */
+        StepDesign: {
+            /**
+             * Format: double
+             * @description Tube from the supply port to its end, m.
+             */
+            along_m: number;
+            /** @description The middle of the bend where it begins, or the supply port, m. */
+            from: number[];
+            /**
+             * Format: double
+             * @description Its direction, degrees clockwise from up the sheet.
+             */
+            heading_deg: number;
+            /**
+             * Format: double
+             * @description Tube from there to the middle of the next bend, m.
+             */
+            length_m: number;
+            /**
+             * Format: int32
+             * @description Squares or studs that it passes, or joists; none where the floor has no lattice.
+             */
+            passes?: number | null;
+            /**
+             * Format: double
+             * @description Angle turned at its end, degrees, positive to the left; 0 at the return port.
+             */
+            turn_deg: number;
+        };
         /** @description A job with its revision. */
         StoredJob: {
             /** @description Id of the job in this store. */
@@ -3262,6 +3309,11 @@ export interface components {
              * @description Need of all rooms, W.
              */
             heat_loss_w: number;
+            /**
+             * Format: double
+             * @description Quarter turns that ideal serpentines on the same floors would take, with four for each loop's way there and back.
+             */
+            ideal_turns: number;
             /**
              * Format: double
              * @description What the source has to give to the loops, W.

@@ -33,6 +33,11 @@ export interface LayoutFigures {
   spread: number;
   of_limit: number;
   bends: number;
+  /** Quarter turns over those of ideal serpentines on the same floors. */
+  of_ideal: number;
+  jogs: number;
+  /** Share of the tube in straights of a metre and more. */
+  straight: number;
   coverage: number | null;
   farthest: number | null;
   warmest: number | null;
@@ -42,6 +47,8 @@ export interface LayoutFigures {
   head: number;
   errors: number;
 }
+
+const sum = (list: number[]) => list.reduce((a, b) => a + b, 0);
 
 /** A design in the figures by which layouts are judged. */
 export function figuresOf(design: Design): LayoutFigures {
@@ -60,7 +67,10 @@ export function figuresOf(design: Design): LayoutFigures {
     longest: lengths.length ? Math.max(...lengths) : 0,
     spread: most(design.manifolds.map((m) => m.spread)) ?? 0,
     of_limit: most(design.manifolds.map((m) => m.of_limit)) ?? 0,
-    bends: design.manifolds.reduce((a, m) => a + m.bends, 0),
+    bends: sum(design.loops.map((l) => l.quarter_turns)),
+    of_ideal: sum(design.loops.map((l) => l.quarter_turns)) / Math.max(design.totals.ideal_turns, 1),
+    jogs: sum(design.loops.map((l) => l.jogs)) / Math.max(lengths.length, 1),
+    straight: sum(design.loops.map((l) => l.straight_m)) / Math.max(sum(lengths), 1e-9),
     coverage: area > 0 ? covered.reduce((a, r) => a + r.coverage! * r.heatable_area_m2, 0) / area : null,
     farthest: most(design.rooms.map((r) => r.coldest?.distance_m)),
     warmest: most(design.rooms.map((r) => r.warmest?.surface_c)),

@@ -10,9 +10,12 @@ const manifolds = computed(() =>
   (design.value?.manifolds ?? []).map((m) => {
     const loops = design.value!.loops.filter((l) => l.manifold_id === m.id);
     const lengths = loops.map((l) => l.length_m);
-    return { ...m, loops: loops.length, least: Math.min(...lengths), most: Math.max(...lengths), mean: m.tube_m / Math.max(1, loops.length), locked: loops.filter((l) => l.locked).length };
+    const sum = (f: (l: (typeof loops)[number]) => number) => loops.reduce((a, l) => a + f(l), 0);
+    const ease = { turns: (10 * sum((l) => l.quarter_turns)) / Math.max(m.tube_m, 1e-9), jogs: sum((l) => l.jogs) / Math.max(1, loops.length), straight: sum((l) => l.straight_m) / Math.max(m.tube_m, 1e-9) };
+    return { ...m, ...ease, loops: loops.length, least: Math.min(...lengths), most: Math.max(...lengths), mean: m.tube_m / Math.max(1, loops.length), locked: loops.filter((l) => l.locked).length };
   }),
 );
+const ofIdeal = computed(() => (design.value?.loops ?? []).reduce((a, l) => a + l.quarter_turns, 0) / Math.max(1, design.value?.totals.ideal_turns ?? 0));
 const rooms = computed(() => (design.value?.rooms ?? []).filter((r) => job.value?.rooms.find((x) => x.id === r.id)?.floor));
 const loopsOf = (id: string) => (design.value?.loops ?? []).filter((l) => l.room_ids.includes(id)).map((l) => l.tag).join(", ");
 const uneven = (spread: number) => job.value?.rules.equal_loops && spread > 0.1;
@@ -21,7 +24,7 @@ const uneven = (spread: number) => job.value?.rules.equal_loops && spread > 0.1;
 <template>
   <div class="scroll" tabindex="0" role="region" aria-label="Score card">
     <table class="grid-table">
-      <thead><tr><th>Manifold</th><th class="num">Loops</th><th class="num">Lengths</th><th class="num">Mean</th><th class="num">Spread</th><th class="num">of the limit</th><th class="num">Leaders</th><th class="num">Quarter turns</th><th class="num">Tube</th><th class="num">Head</th></tr></thead>
+      <thead><tr><th>Manifold</th><th class="num">Loops</th><th class="num">Lengths</th><th class="num">Mean</th><th class="num">Spread</th><th class="num">of the limit</th><th class="num">Leaders</th><th class="num">Turns in ten metres</th><th class="num">Steps aside in a loop</th><th class="num">Straights of a metre</th><th class="num">Tube</th><th class="num">Head</th></tr></thead>
       <tbody>
         <tr v-for="m in manifolds" :key="m.id" :class="{ chosen: state.selection?.id === m.id }">
           <td><button class="plain link" @click="store.select({ kind: 'manifold', id: m.id })">{{ m.letter }}</button></td>
@@ -32,11 +35,13 @@ const uneven = (spread: number) => job.value?.rules.equal_loops && spread > 0.1;
             <td class="num" :class="{ off: uneven(m.spread) }" title="Largest deviation of a loop from the mean">±{{ s("share", m.spread) }}</td>
             <td class="num" title="The longest loop beside the longest allowed">{{ s("share", m.of_limit) }}</td>
             <td class="num" title="Leaders' share of the tube">{{ s("share", m.leaders) }}</td>
-            <td class="num">{{ Math.round(m.bends) }}</td>
+            <td class="num" :title="`Quarter turns in ten metres of tube. All loops together take ${s('share', ofIdeal)} of the turns of ideal serpentines.`">{{ m.turns.toFixed(1) }}</td>
+            <td class="num" title="Two opposite turns less than 0.6 m apart, on average">{{ m.jogs.toFixed(1) }}</td>
+            <td class="num" title="Share of the tube in straights of a metre and more">{{ s("share", m.straight) }}</td>
             <td class="num">{{ s("tube", m.tube_m) }}</td>
             <td class="num">{{ s("head", m.head_needed_pa) }}</td>
           </template>
-          <td v-else colspan="8">not used</td>
+          <td v-else colspan="10">not used</td>
         </tr>
       </tbody>
     </table>

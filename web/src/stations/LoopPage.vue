@@ -89,14 +89,22 @@ const ends = computed(() => {
   return path.length ? [{ at: path[0]!, text: "supply" }, { at: path.at(-1)!, text: "return" }] : [];
 });
 const rows = computed(() => {
-  const turns = loop.value?.turns ?? [];
-  return turns.map((t, i) => ({ n: i + 1, along: t.along_m, from: t.along_m - (turns[i - 1]?.along_m ?? 0), turn: t.turn_deg, end: i === turns.length - 1 }));
+  const steps = loop.value?.steps ?? [];
+  return steps.map((t, i) => ({ n: i + 1, along: t.along_m, from: t.length_m, heading: t.heading_deg, passes: t.passes, turn: t.turn_deg, end: i === steps.length - 1 }));
 });
 /** Three columns of rows, read downward. */
 const columns = computed(() => {
   const n = Math.ceil(rows.value.length / 3);
   return [0, 1, 2].map((k) => rows.value.slice(k * n, (k + 1) * n));
 });
+/** What is counted along a run: the lattice of the loop's rooms. */
+const counted = computed(() => {
+  const kinds = new Set(loop.value?.room_ids.map((id) => job.value?.rooms.find((r) => r.id === id)?.floor?.lattice?.kind));
+  return kinds.has("joists") ? "Joists" : kinds.has("squares") ? "Squares" : null;
+});
+const ARROWS = ["↑", "↗", "→", "↘", "↓", "↙", "←", "↖"];
+const NAMES = ["up the sheet", "up and right", "right", "down and right", "down the sheet", "down and left", "left", "up and left"];
+const eighth = (deg: number) => Math.round(deg / 45) % 8;
 const way = (deg: number) => (Math.abs(deg) < 20 ? "shift" : `${Math.round(Math.abs(deg))}° ${deg > 0 ? "left" : "right"}`);
 const names = computed(() => loop.value?.room_ids.map((id) => job.value?.rooms.find((r) => r.id === id)?.name).join(", "));
 const manifold = computed(() => job.value?.manifolds.find((m) => m.id === loop.value?.manifold_id));
@@ -148,8 +156,8 @@ const manifold = computed(() => job.value?.manifolds.find((m) => m.id === loop.v
         <h2>Loop {{ loop.tag }}, turn by turn</h2>
         <div class="columns">
           <table v-for="(c, i) in columns" :key="i" class="grid-table">
-            <thead><tr><th class="num">Turn</th><th class="num">Run</th><th class="num">From the port</th><th>Then</th></tr></thead>
-            <tbody><tr v-for="r in c" :key="r.n"><td class="num">{{ r.end ? "" : r.n }}</td><td class="num">{{ along(r.from) }}</td><td class="num"><b>{{ along(r.along) }}</b> {{ symbol(run, units) }}</td><td>{{ r.end ? "return port" : way(r.turn) }}</td></tr></tbody>
+            <thead><tr><th class="num">Turn</th><th>Heading</th><th class="num">Run</th><th v-if="counted" class="num">{{ counted }}</th><th class="num">From the port</th><th>Then</th></tr></thead>
+            <tbody><tr v-for="r in c" :key="r.n"><td class="num">{{ r.end ? "" : r.n }}</td><td><span aria-hidden="true">{{ ARROWS[eighth(r.heading)] }}</span><span class="visually-hidden">{{ NAMES[eighth(r.heading)] }}</span></td><td class="num">{{ along(r.from) }}</td><td v-if="counted" class="num">{{ r.passes ?? "" }}</td><td class="num"><b>{{ along(r.along) }}</b> {{ symbol(run, units) }}</td><td>{{ r.end ? "return port" : way(r.turn) }}</td></tr></tbody>
           </table>
         </div>
       </section>

@@ -27,7 +27,7 @@ use serde::{Deserialize, Serialize};
 
 pub use crate::floor::report::{FieldDesign, FloorDesign, PatchDesign};
 pub use crate::heat_loss::report::ConstructionDesign;
-pub use crate::loops::report::{ColdSpot, LoopDesign, ManifoldDesign, TurnDesign, WarmSpot};
+pub use crate::loops::report::{ColdSpot, LoopDesign, ManifoldDesign, StepDesign, TurnDesign, WarmSpot};
 pub use crate::study::room::RoomDesign;
 pub use crate::study::totals::{FlatRateHeat, Totals};
 pub use crate::survey::report::{ClimateDesign, ColdestGround, DegreeDays, RoomOutline, WallDesign};
@@ -109,12 +109,21 @@ fn rounded_loop(l: &LoopDesign) -> LoopDesign {
         along_m: round(t.along_m, 1000.0),
         turn_deg: round(t.turn_deg, 10.0),
     };
+    let step = |s: &StepDesign| StepDesign {
+        from: place(&s.from),
+        heading_deg: round(s.heading_deg, 10.0),
+        length_m: round(s.length_m, 1000.0),
+        turn_deg: round(s.turn_deg, 10.0),
+        along_m: round(s.along_m, 1000.0),
+        ..s.clone()
+    };
     LoopDesign {
         path: l.path.iter().map(place).collect(),
         path_c: l.path_c.iter().map(|c| round(*c, 100.0)).collect(),
         // finer than the rest: a loop that is locked lies by them
         corners: l.corners.iter().map(|p| p.map(|v| round(v, 1e6))).collect(),
         turns: l.turns.iter().map(turn).collect(),
+        steps: l.steps.iter().map(step).collect(),
         ..l.clone()
     }
 }

@@ -28,7 +28,7 @@ pub mod topology;
 
 use crate::geometry::distance;
 use crate::geometry::outline::within;
-use crate::job::{HouseRules, Job, Manifold, Point};
+use crate::job::{HouseRules, Job, Manifold, Pattern, Point};
 use crate::library::{self, Tube};
 use crate::plan;
 use crate::plan::Plan;
@@ -48,7 +48,11 @@ const MOST_LOOPS: usize = 16;
 const MOST_ROUNDS: usize = 24;
 /// Where a room would violate the layout rules, its spacing is tried so much wider or closer.
 const OTHER_SPACINGS: [f64; 8] = [1.05, 0.96, 1.1, 0.92, 1.15, 1.2, 1.35, 1.6];
-/// So many of them without a better layout end it.
+/// And then such patterns, where it may choose.
+const OTHER_PATTERNS: [Pattern; 3] = [Pattern::Serpentine, Pattern::DoubleSerpentine, Pattern::Counterflow];
+/// A manifold's tubes may stand so far off its middle, m.
+const EVENLY_M: f64 = 0.12;
+/// So many rounds without a better layout end it.
 const MOST_STALE: usize = 6;
 
 /// One loop as it lies on the floor.
@@ -213,11 +217,21 @@ fn lay_whole(job: &Job, plan: &Plan, watch: &Watch) -> Layout {
     let mut parted = kept::carve(parted, &kept);
     let mut layout = lay_parts(&parted, kinked);
     for manifold in 0..parted.job.manifolds.len() {
-        let Some(tried) = parted.cut_across(manifold) else { continue };
-        let other = lay_parts(&tried, kinked);
-        if tried.cost(&other) < parted.cost(&layout) {
-            (parted, layout) = (tried, other);
+        let Some(mut tried) = parted.cut_across(manifold, 0.0) else { continue };
+        let mut other = lay_parts(&tried, kinked);
+        if tried.cost(&other) >= parted.cost(&layout) {
+            continue;
         }
+        let aside = tried.off_middle(manifold, &other);
+        if aside.abs() > EVENLY_M
+            && let Some(even) = parted.cut_across(manifold, aside)
+        {
+            let laid = lay_parts(&even, kinked);
+            if even.cost(&laid) < parted.cost(&layout) {
+                (tried, other) = (even, laid);
+            }
+        }
+        (parted, layout) = (tried, other);
     }
     // the whole set of rules is dear: it is asked once, of the best
     if !invalid(&parted.job, parted.plan(), &layout).is_empty() {
@@ -335,17 +349,22 @@ fn invalid(job: &Job, plan: &Plan, layout: &Layout) -> BTreeMap<usize, usize> {
     out
 }
 
-/// Rooms that violate the layout rules laid once more with their lines a little closer or wider, as far as that helps.
+/// Rooms that violate the layout rules laid once more with their lines a little closer or wider, or in another pattern, as far
+/// as that helps.
 fn mended(parted: &parts::Parted, tree: &mut Tree, counts: &[usize], layout: Layout, rules: RuleCheck) -> Layout {
     let job = &parted.job;
     let mut best = layout;
     let mut left = rules(job, parted.plan(), &best);
-    for factor in OTHER_SPACINGS {
+    let spacings = OTHER_SPACINGS.map(|factor| (factor, Pattern::Auto));
+    let patterns = OTHER_PATTERNS.map(|pattern| (1.0, pattern));
+    for (factor, pattern) in spacings.into_iter().chain(patterns) {
         if left.is_empty() || parted.watch.is_stopped() {
             break;
         }
-        let before = tree.stretch.clone();
-        left.keys().for_each(|&r| tree.stretch[r] = factor);
+        let before = (tree.stretch.clone(), tree.pattern.clone());
+        for &room in left.keys() {
+            (tree.stretch[room], tree.pattern[room]) = (factor, pattern);
+        }
         let layout = tree.lay(job, counts);
         let tried = rules(job, parted.plan(), &layout);
         if tried.values().sum::<usize>() < left.values().sum()
@@ -354,7 +373,7 @@ fn mended(parted: &parts::Parted, tree: &mut Tree, counts: &[usize], layout: Lay
         {
             (best, left) = (layout, tried);
         } else {
-            tree.stretch = before;
+            (tree.stretch, tree.pattern) = before;
         }
     }
     best

@@ -129,7 +129,7 @@ impl Study {
         }
         let conflict = helped(&job, &plan, &heat, &circuit, &mut rooms);
         let manifolds = manifold_designs(&job, &loops, rooms.iter().flat_map(|r| &r.fields), &score);
-        let totals = totals::totals(&job, &rooms, &loops, &circuit);
+        let totals = totals::totals(&job, &layout, &rooms, &loops, &circuit);
         let circuits = vec![circuit];
         Ok(Study {
             job,

@@ -2,6 +2,8 @@
 
 use super::room::RoomDesign;
 use crate::job::Job;
+use crate::layout::Layout;
+use crate::layout::rules::buildability::ideal_of;
 use crate::loops::report::LoopDesign;
 use crate::water::circuit::Circuit;
 use crate::water::loops::mixed_return;
@@ -33,6 +35,8 @@ pub struct Totals {
     pub flow_l_min: f64,
     /// Tube laid, m.
     pub tube_m: f64,
+    /// Quarter turns that ideal serpentines on the same floors would take, with four for each loop's way there and back.
+    pub ideal_turns: f64,
 }
 
 /// Heat by a rule of thumb, beside the calculated figure.
@@ -49,7 +53,13 @@ pub struct FlatRateHeat {
     pub ratio: f64,
 }
 
-pub(super) fn totals(job: &Job, rooms: &[RoomDesign], loops: &[LoopDesign], circuit: &Circuit) -> Totals {
+pub(super) fn totals(
+    job: &Job,
+    layout: &Layout,
+    rooms: &[RoomDesign],
+    loops: &[LoopDesign],
+    circuit: &Circuit,
+) -> Totals {
     let heat_loss_w: f64 = rooms.iter().map(|r| r.heat_loss_w).sum();
     let fields = || rooms.iter().flat_map(|r| &r.fields);
     let down_w: f64 = loops.iter().map(|l| l.output_down_w).chain(fields().map(|f| f.back_w)).sum();
@@ -79,6 +89,7 @@ pub(super) fn totals(job: &Job, rooms: &[RoomDesign], loops: &[LoopDesign], circ
             .sum(),
         supply_c: circuit.supply_c,
         return_c: mixed_return(loops),
+        ideal_turns: ideal_of(job, &layout.loops),
         hardest_room_id: circuit.governing.map(|r| job.rooms[r].id.clone()),
         flow_l_min: loops.iter().map(|l| l.flow_l_min).chain(fields().map(|f| f.flow_l_min)).sum(),
         tube_m: loops.iter().map(|l| l.length_m).chain(fields().map(|f| f.tube_m)).sum(),

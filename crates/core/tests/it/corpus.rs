@@ -38,7 +38,7 @@ fn laid() -> Vec<(String, Job, Layout, Score)> {
 #[test]
 fn every_plan_is_laid_within_the_rules_and_covered() {
     let all = laid();
-    assert!(all.len() >= 30);
+    assert!(all.len() >= 60);
     let (mut plain, mut well) = (0, 0);
     for (name, job, layout, score) in &all {
         assert_eq!(score.breaches, 0, "{name}: {:?}", audit(job, &Plan::of(job), &layout.loops));
@@ -77,10 +77,10 @@ fn the_field_takes_the_tube_that_the_spacing_asks_for() {
         if free && !layout.loops.is_empty() {
             assert!((score.density() - 1.0).abs() < 0.14, "{name}: {}", score.density());
             all += 1;
-            near += usize::from((score.density() - 1.0).abs() <= 0.065);
+            near += usize::from((score.density() - 1.0).abs() <= 0.075);
         }
     }
-    assert!(10 * near >= 9 * all && all >= 30, "within a fifteenth: {near} of {all}");
+    assert!(10 * near >= 9 * all && all >= 30, "within a thirteenth: {near} of {all}");
 }
 
 /// Rooms of shapes and spacings that the corpus does not have, with cabinets anywhere: valid all, and covered as far as the

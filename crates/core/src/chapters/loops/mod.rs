@@ -7,6 +7,7 @@ pub mod map;
 pub mod part;
 pub mod report;
 pub(crate) mod spots;
+pub(crate) mod steps;
 
 use super::Chapter;
 

@@ -35,6 +35,14 @@ pub struct LoopDesign {
     pub corners: Vec<Point>,
     /// Its turns in flow order, and the end.
     pub turns: Vec<TurnDesign>,
+    /// The same as it is laid: straight by straight.
+    pub steps: Vec<StepDesign>,
+    /// Turns at its corners over all, in quarter circles.
+    pub quarter_turns: f64,
+    /// Steps aside: two opposite turns less than 0.6 m apart.
+    pub jogs: u32,
+    /// Tube in straights of a metre and more, m.
+    pub straight_m: f64,
     /// Locked where it lies: it is the job's locked loop of the same id.
     pub locked: bool,
     /// Shaped by hand.
@@ -72,6 +80,25 @@ pub struct TurnDesign {
     pub along_m: f64,
     /// Turned angle, degrees, positive to the left; 0 for the end.
     pub turn_deg: f64,
+}
+
+/// A straight of a loop and the turn at its end, as the crew lays them.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct StepDesign {
+    /// The middle of the bend where it begins, or the supply port, m.
+    #[cfg_attr(feature = "schema", schema(value_type = [f64; 2]))]
+    pub from: Point,
+    /// Its direction, degrees clockwise from up the sheet.
+    pub heading_deg: f64,
+    /// Tube from there to the middle of the next bend, m.
+    pub length_m: f64,
+    /// Squares or studs that it passes, or joists; none where the floor has no lattice.
+    pub passes: Option<u32>,
+    /// Angle turned at its end, degrees, positive to the left; 0 at the return port.
+    pub turn_deg: f64,
+    /// Tube from the supply port to its end, m.
+    pub along_m: f64,
 }
 
 /// One manifold designed.

@@ -6,9 +6,11 @@ use crate::flow;
 use crate::fluid;
 use crate::geometry;
 use crate::job::Job;
+use crate::layout::rules::buildability::Buildability;
 use crate::layout::{self, Layout};
 use crate::library;
 use crate::loops::report::{LoopDesign, TurnDesign};
+use crate::loops::steps::steps;
 
 pub(crate) fn loop_designs(job: &Job, layout: &Layout, circuit: &Circuit) -> Result<Vec<LoopDesign>, FieldError> {
     let mut out = Vec::with_capacity(layout.loops.len());
@@ -35,6 +37,7 @@ pub(crate) fn loop_designs(job: &Job, layout: &Layout, circuit: &Circuit) -> Res
             })
             .collect();
         let kept = l.kept.and_then(|k| job.loops.get(k));
+        let ease = Buildability::of(&l.corners);
         out.push(LoopDesign {
             id: kept.map_or_else(|| format!("{}/{}", room.id, l.piece + 1), |k| k.id.clone()),
             tag: format!("{}{}", manifold.letter, l.port),
@@ -49,6 +52,10 @@ pub(crate) fn loop_designs(job: &Job, layout: &Layout, circuit: &Circuit) -> Res
             path_c,
             corners: l.corners.clone(),
             turns: turns(l),
+            steps: steps(job, l),
+            quarter_turns: ease.quarter_turns,
+            jogs: ease.jogs as u32,
+            straight_m: ease.straight_m,
             locked: kept.is_some(),
             by_hand: kept.is_some_and(|k| k.by_hand),
             spacing_m: l.spacing_m,

@@ -4,6 +4,7 @@ use crate::job::{FloorLattice, Pattern, Point};
 use crate::layout::fill::cells::{self, Growth};
 use crate::layout::fill::lattice::{self, Cell, Lattice, Spacing, Stop, lines};
 use crate::layout::fill::region::{Frame, Rect, Region};
+use crate::layout::fill::squared;
 use crate::layout::rules::buildability::Buildability;
 use crate::layout::topology::lanes::{Fan, JAMB_M, Strip, entry_places};
 use crate::layout::topology::task::{Lane, LoopKey, Obstruction, Own, RoomTask};
@@ -46,6 +47,7 @@ const UNEVEN: f64 = 1.25;
 /// A shorter piece of outside wall makes no side cold, m.
 const LEAST_COLD_M: f64 = 0.5;
 
+/// The room's own loops. Where the ways to them leave no row of the lattice free, the lattice begins beyond those ways.
 #[allow(clippy::too_many_arguments, reason = "the parts of one room, each used once")]
 pub(crate) fn own_loops(
     task: &RoomTask,
@@ -57,9 +59,36 @@ pub(crate) fn own_loops(
     opening: (f64, f64),
     passing: (usize, usize),
 ) -> Result<Own, Obstruction> {
+    let laid = |from: f64| loops_from(task, frame, base, region, strips, entry, opening, passing, from);
+    match laid(f64::NEG_INFINITY) {
+        Err(Obstruction::TooSmall) => {
+            let ways = 2 * task.loops + passing.0.max(passing.1);
+            let top = entry[1] + task.wall_clearance_m + task.lane_m * (ways - 1) as f64;
+            laid(top + task.radius_m.max(ABOVE_TRACKS * task.core_m) + 1e-6)
+        }
+        done => done,
+    }
+}
+
+/// The same on a lattice whose lowest line lies no lower than `from`.
+#[allow(clippy::too_many_arguments, reason = "the parts of one room, each used once")]
+fn loops_from(
+    task: &RoomTask,
+    frame: &Frame,
+    base: &Region,
+    region: &Region,
+    strips: &[Strip],
+    entry: Point,
+    opening: (f64, f64),
+    passing: (usize, usize),
+    from: f64,
+) -> Result<Own, Obstruction> {
     let outside: Vec<[Point; 2]> = task.outside.iter().map(|e| e.map(|p| frame.local(p))).collect();
     let axis = |k: usize| {
-        let (stops, spacing) = (stops(task, base, strips, k), spacing(task, &outside, base, k));
+        let (mut stops, spacing) = (stops(task, base, strips, k), spacing(task, &outside, base, k));
+        if k == 1 {
+            stops.iter_mut().filter(|s| s.opens).for_each(|s| s.at = s.at.max(from));
+        }
         match task.lattice.filter(|_| frame.is_level()) {
             Some(FloorLattice::Squares { side_m, cross }) => {
                 lattice::on_modules(&stops, &spacing, frame.local(cross)[k], side_m)
@@ -359,7 +388,7 @@ fn spacing(task: &RoomTask, outside: &[[Point; 2]], base: &Region, axis: usize) 
     let mut bands = Vec::new();
     if task.edge_m < task.core_m {
         for [a, b] in outside {
-            if (a[axis] - b[axis]).abs() > 1e-3 {
+            if !stands_across(a, b, axis) {
                 continue;
             }
             // which side of the wall is floor?
@@ -472,10 +501,16 @@ fn growths(task: &RoomTask, piece: &Piece, left: usize, outside: &[[Point; 2]]) 
     }
 }
 
+/// Whether a piece of wall stands across an axis; one that was traced leans a little.
+fn stands_across(a: &Point, b: &Point, axis: usize) -> bool {
+    let (off, run) = ((a[axis] - b[axis]).abs(), (a[1 - axis] - b[1 - axis]).abs());
+    off <= squared::OFF_M && off < 0.1 * run
+}
+
 /// Metres of outside wall upright and level.
 fn cold_sides(outside: &[[Point; 2]]) -> [f64; 2] {
     let of = |k: usize| {
-        let along = outside.iter().filter(move |[a, b]| (a[k] - b[k]).abs() < 1e-3);
+        let along = outside.iter().filter(move |[a, b]| stands_across(a, b, k));
         along.map(|[a, b]| (a[1 - k] - b[1 - k]).abs()).filter(|l| *l > LEAST_COLD_M).sum::<f64>()
     };
     [of(0), of(1)]
@@ -485,8 +520,8 @@ fn cold_sides(outside: &[[Point; 2]]) -> [f64; 2] {
 fn one_cold_side(outside: &[[Point; 2]]) -> bool {
     let sides = outside.iter().filter_map(|[a, b]| {
         let at = |k: usize| {
-            ((a[k] - b[k]).abs() < 1e-3 && (a[1 - k] - b[1 - k]).abs() > LEAST_COLD_M)
-                .then_some((k, (a[k] * 10.0).round() as i64))
+            (stands_across(a, b, k) && (a[1 - k] - b[1 - k]).abs() > LEAST_COLD_M)
+                .then_some((k, (a[k] * 4.0).round() as i64))
         };
         at(0).or(at(1))
     });

@@ -17,7 +17,7 @@ use crate::job::Point;
 use std::f64::consts::FRAC_PI_2;
 
 /// A wall whose ends differ by no more across its direction, m, is meant to be straight.
-const OFF_M: f64 = 0.06;
+pub(crate) const OFF_M: f64 = 0.06;
 /// And one that leans no more than this, as a slope.
 const LEAN: f64 = 0.05;
 /// The job's own axes are taken where they fit about as well as the walls' mean direction, m.

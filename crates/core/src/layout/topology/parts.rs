@@ -25,6 +25,8 @@ const BESIDE_M: f64 = 0.15;
 const SLEEVE_M: f64 = 0.8;
 /// One loop more is worth so much tube, m.
 const LOOP_M: f64 = 12.0;
+/// Floor that leaders alone heat is dearer than the tube that it lacks by this factor.
+const BARE: f64 = 3.0;
 /// Loops of a manifold that are equal within the rules are worth so much, m.
 const UNEVEN_M: f64 = 100.0;
 
@@ -169,7 +171,11 @@ impl Parted {
             .problems
             .iter()
             .map(|p| match p {
-                Problem::ByLeaders { .. } | Problem::LatticeIdle { .. } => 20.0,
+                Problem::ByLeaders { room } => {
+                    let spacing_m = self.job.rooms[*room].heated_floor().map_or(0.2, |f| f.spacing_core_m);
+                    20.0_f64.max(BARE * self.plan().heatable_m2[*room] / spacing_m)
+                }
+                Problem::LatticeIdle { .. } => 20.0,
                 Problem::OverLimit { .. } => 500.0,
                 _ => 5000.0,
             })
@@ -218,9 +224,10 @@ impl Parted {
     }
 
     /// The manifold's room cut straight across before it, where other rooms lie behind it; both parts have the manifold
-    /// in their corner.
-    pub fn cut_across(&self, manifold: usize) -> Option<Parted> {
-        let (room, place, inward) = manifold_place(&self.job, manifold)?;
+    /// in their corner. `aside`: so far from its middle, m.
+    pub fn cut_across(&self, manifold: usize, aside: f64) -> Option<Parted> {
+        let (room, middle, inward) = manifold_place(&self.job, manifold)?;
+        let place = [middle[0] + inward[1] * aside, middle[1] - inward[0] * aside];
         if !self.plan().passages.iter().any(|p| p.rooms.contains(&room)) {
             return None;
         }
@@ -236,6 +243,19 @@ impl Parted {
         out.manifolds.push(out.manifolds[manifold]);
         out.necks.push(out.necks[manifold]);
         Some(out)
+    }
+
+    /// How far from a manifold's middle the cut before it would have to lie, so that its tubes stand evenly to both sides of
+    /// its middle, m: `self` is cut across before it, and `layout` lies in it.
+    pub fn off_middle(&self, manifold: usize, layout: &Layout) -> f64 {
+        let (second, loops) =
+            (self.job.manifolds.len() - 1, |m| layout.loops.iter().filter(|l| l.manifold == m).count());
+        let Some((room, at, inward)) = manifold_place(&self.job, manifold) else { return 0.0 };
+        let outline = &self.job.rooms[room].outline;
+        let along = |p: &Point| (p[0] - at[0]) * inward[1] - (p[1] - at[1]) * inward[0];
+        let first_side = outline.iter().map(along).sum::<f64>().signum();
+        let lane_m = self.job.rules.lane_spacing_m.max(self.job.rules.min_gap_m);
+        -first_side * lane_m * (loops(manifold) as f64 - loops(second) as f64)
     }
 
     /// The layout in terms of the original job, with the loops that are kept.

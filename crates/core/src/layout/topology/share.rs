@@ -254,8 +254,8 @@ mod tests {
         }
         // three are too long for one: two of them share
         let three = beside_hall(true, &[1, 3]);
-        assert_eq!(three.iter().map(|l| l.stretches.len()).sum::<usize>(), 3);
-        assert_eq!(three.len(), 2);
+        assert_eq!(three.iter().flat_map(rooms).collect::<BTreeSet<_>>(), BTreeSet::from([0, 1, 2]));
+        assert!(three.len() == 2 && three.iter().any(|l| l.stretches.len() > 1));
     }
 
     #[test]

@@ -41,14 +41,16 @@ pub(crate) struct Tree<'a> {
     joins: BTreeSet<(LoopKey, LoopKey)>,
     /// By how much the spacings of each room are stretched.
     pub stretch: Vec<f64>,
+    /// Pattern of a room for which none is asked.
+    pub pattern: Vec<Pattern>,
     /// Rooms routed before: from one round to the next only a few change the number of their loops.
     routed: RefCell<BTreeMap<Key, Routed>>,
     /// The same for whole manifolds, with their loops.
     laid: RefCell<BTreeMap<Key, Layout>>,
 }
 
-/// A room or manifold, with the number of loops and the stretch (as bits) of each room behind it.
-type Key = (usize, Vec<(usize, u64)>);
+/// A room or manifold, with the number of loops, the stretch (as bits) and the pattern of each room behind it.
+type Key = (usize, Vec<(usize, u64, Pattern)>);
 
 /// What became of a room, and what is to be said of it and those behind it.
 type Routed = (Option<RoomRoute>, Vec<Problem>);
@@ -69,6 +71,7 @@ impl<'a> Tree<'a> {
             behind: vec![],
             joins: BTreeSet::new(),
             stretch: vec![1.0; n],
+            pattern: vec![Pattern::Auto; n],
             routed: RefCell::default(),
             laid: RefCell::default(),
         };
@@ -149,7 +152,7 @@ impl<'a> Tree<'a> {
 
     /// What the route of a room depends on beside the plan.
     fn key(&self, room: usize, counts: &[usize]) -> Key {
-        (room, self.behind[room].iter().map(|&r| (counts[r], self.stretch[r].to_bits())).collect())
+        (room, self.behind[room].iter().map(|&r| (counts[r], self.stretch[r].to_bits(), self.pattern[r])).collect())
     }
 
     /// How many loops each room needs, from its area and the length of its leaders.
@@ -339,7 +342,7 @@ impl<'a> Tree<'a> {
             band_m: job.rules.edge_band_m,
             outside: self.parted.outside[index].clone(),
             taken: self.taken(job, index),
-            pattern: floor.map_or(Pattern::Auto, |f| f.pattern),
+            pattern: floor.map(|f| f.pattern).filter(|p| *p != Pattern::Auto).unwrap_or(self.pattern[index]),
             lattice,
             bays,
             joins: &self.joins,
