@@ -243,6 +243,7 @@ test("two layouts are compared and one is taken", async ({ app, page }) => {
   const cells = (name: string) => table.getByRole("row", { name }).getByRole("cell");
   await expect(cells("Loops").nth(1)).toHaveText(/^15/);
   await expect(cells("Loops").nth(2)).not.toHaveText("…");
+  await page.getByLabel("Pattern, Second layout").selectOption("serpentine");
   // both are worked on at once: neither gives the other up
   await page.getByLabel("Spacing, First layout").selectOption({ label: "100 mm" });
   await page.getByLabel("Spacing, Second layout").selectOption({ label: "300 mm" });

@@ -22,7 +22,7 @@ interface Side {
 }
 const sides = reactive<[Side, Side]>([
   { name: "First layout", variant: {}, limit: "", wrong: "" },
-  { name: "Second layout", variant: { pattern: "serpentine" }, limit: "", wrong: "" },
+  { name: "Second layout", variant: { pattern: "counterflow" }, limit: "", wrong: "" },
 ]);
 const designs = shallowRef<[Design | null, Design | null]>([null, null]);
 const busy = reactive([false, false]);

@@ -105,7 +105,7 @@ mod tests {
         for w in steps.windows(2) {
             // what turns left heads so much less by the compass
             let turned = (w[0].heading_deg - w[1].heading_deg - w[0].turn_deg).rem_euclid(360.0);
-            assert!(turned < 0.5 || turned > 359.5, "{turned}");
+            assert!(turned.min(360.0 - turned) < 0.5, "{turned}");
             assert!((w[0].along_m + w[1].length_m - w[1].along_m).abs() < 1e-9);
         }
         assert!(steps.iter().all(|s| s.passes.is_none()), "no lattice, nothing to count");
