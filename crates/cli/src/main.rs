@@ -172,7 +172,7 @@ fn layout_row(name: &str, job: &CheckedJob) -> String {
         ease.quarter_turns / ideal_of(job, &layout.loops).max(1.0),
         ease.jogs as f64 / layout.loops.len().max(1) as f64,
         100.0 * ease.straight(),
-        score.breaches,
+        score.violations,
         layout.problems.len(),
     )
 }

@@ -84,7 +84,7 @@ const ROWS: { key: keyof LayoutFigures; name: string; quantity: Quantity; better
   { key: "bends", name: "Quarter turns", quantity: "count", better: -1 },
   { key: "of_ideal", name: "of an ideal serpentine's", quantity: "share", better: -1 },
   { key: "jogs", name: "Steps aside in a loop, on average", quantity: "count", better: -1 },
-  { key: "straight", name: "Tube in straights of a metre and more", quantity: "share", better: 1 },
+  { key: "straight", name: "Tube in long straights", quantity: "share", better: 1 },
   { key: "coverage", name: "Floor within reach of tube", quantity: "share", better: 1 },
   { key: "farthest", name: "Farthest spot from tube", quantity: "length", better: -1 },
   { key: "striping", name: "Difference across the floor, up to", quantity: "difference", better: -1 },

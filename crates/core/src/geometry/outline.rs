@@ -44,6 +44,12 @@ pub fn bounds(outline: &[Point]) -> [f64; 4] {
     })
 }
 
+/// Whether the box round some points comes within `reach` of another box, m.
+pub fn comes_near(points: &[Point], [x0, y0, x1, y1]: [f64; 4], reach: f64) -> bool {
+    let [a0, b0, a1, b1] = bounds(points);
+    a0 < x1 + reach && a1 > x0 - reach && b0 < y1 + reach && b1 > y0 - reach
+}
+
 /// The outline as a polygon of the crate `geo`.
 pub fn polygon(outline: &[Point]) -> Polygon {
     Polygon::new(LineString::from(outline.iter().map(|p| Coord { x: p[0], y: p[1] }).collect::<Vec<_>>()), vec![])

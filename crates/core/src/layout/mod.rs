@@ -249,12 +249,12 @@ fn yield_to_kept(job: &Job, plan: &Plan, layout: &mut Layout) {
     let passed: BTreeSet<usize> = layout.loops.iter().filter(|l| l.kept.is_some()).flat_map(rooms).collect();
     let beside = |l: &LaidLoop| l.kept.is_none() && !rooms(l).is_disjoint(&passed);
     for _ in 0..layout.loops.len() {
-        let breaches = audit::audit(job, plan, &layout.loops);
+        let violations = audit::audit(job, plan, &layout.loops);
         let counted =
             |b: &&audit::Violation| !matches!(b.kind, audit::ViolationKind::Length | audit::ViolationKind::PathSum);
         // the loop with most violations goes first: it may be the cause of its neighbours'
         let mut told = vec![0usize; layout.loops.len()];
-        for b in breaches.iter().filter(counted) {
+        for b in violations.iter().filter(counted) {
             b.loops.iter().for_each(|&i| told[i] += 1);
         }
         let worst = (0..told.len()).filter(|&i| told[i] > 0 && beside(&layout.loops[i])).max_by_key(|&i| told[i]);

@@ -41,7 +41,7 @@ fn every_plan_is_laid_within_the_rules_and_covered() {
     assert!(all.len() >= 60);
     let (mut plain, mut well) = (0, 0);
     for (name, job, layout, score) in &all {
-        assert_eq!(score.breaches, 0, "{name}: {:?}", audit(job, &Plan::of(job), &layout.loops));
+        assert_eq!(score.violations, 0, "{name}: {:?}", audit(job, &Plan::of(job), &layout.loops));
         assert!(
             layout.problems.iter().all(|p| matches!(p, Problem::ByLeaders { .. })),
             "{name}: {:?}",

@@ -18,8 +18,8 @@ fn demo() -> Job {
 /// Lays a job and checks it against the layout rules.
 fn lawful(name: &str, job: &Job) -> Layout {
     let layout = lay_out(job, &Plan::of(job));
-    let breaches = audit(job, &Plan::of(job), &layout.loops);
-    assert!(breaches.is_empty(), "{name}: {breaches:?}");
+    let violations = audit(job, &Plan::of(job), &layout.loops);
+    assert!(violations.is_empty(), "{name}: {violations:?}");
     layout
 }
 
@@ -287,8 +287,8 @@ fn survey_of_random_rooms() {
     for _ in 0..1000 {
         let job = random_job().new_tree(&mut runner).expect("a job").current();
         let layout = lay_out(&job, &Plan::of(&job));
-        let breaches = audit(&job, &Plan::of(&job), &layout.loops);
-        for b in &breaches {
+        let violations = audit(&job, &Plan::of(&job), &layout.loops);
+        for b in &violations {
             if std::env::var("SHOW").is_ok_and(|v| format!("{:?}", b.kind) == v) {
                 println!(
                     "{:?} n={} spacing={:?} {:?} out={:?} m={:?} ks={:?}",
@@ -303,7 +303,7 @@ fn survey_of_random_rooms() {
             }
             *kinds.entry(format!("{:?}", b.kind)).or_insert(0) += 1;
         }
-        breached += usize::from(!breaches.is_empty());
+        breached += usize::from(!violations.is_empty());
         unlaid_rooms += usize::from(layout.loops.is_empty());
     }
     println!("{breached} with a breach {kinds:?}, {unlaid_rooms} unlaid, of 1000");
@@ -376,8 +376,8 @@ fn whatever_is_locked_the_rest_is_lawful_or_named() {
             let found = layout.loops.iter().find(|l| l.kept.is_some_and(|i| job.loops[i].id == k.id));
             assert_eq!(found.map(|l| &l.corners), Some(&k.corners), "{mask:b}: {} stays", k.id);
         }
-        let breaches = audit(&job, &Plan::of(&job), &layout.loops);
-        assert!(breaches.is_empty(), "{mask:b}: {breaches:?}");
+        let violations = audit(&job, &Plan::of(&job), &layout.loops);
+        assert!(violations.is_empty(), "{mask:b}: {violations:?}");
         for room in unlaid(&job, &layout) {
             let index = job.rooms.iter().position(|r| r.id == room.id).expect("of the job");
             let named = layout.problems.iter().any(|p| match p {
@@ -417,8 +417,8 @@ proptest! {
         let layout = lay_out(&job, &Plan::of(&job));
         prop_assert!(layout.loops.iter().filter(|l| l.kept.is_some()).count() <= 1);
         let wild = layout.loops.iter().position(|l| l.kept.is_some());
-        let breaches = audit(&job, &Plan::of(&job), &layout.loops);
-        let others: Vec<_> = breaches
+        let violations = audit(&job, &Plan::of(&job), &layout.loops);
+        let others: Vec<_> = violations
             .iter()
             .filter(|b| b.kind != ViolationKind::Length && b.loops.iter().any(|i| Some(*i) != wild))
             .collect();
@@ -441,7 +441,46 @@ proptest! {
         all[index].corners = corners;
         kept_job.loops = all;
         let after = lay_out(&kept_job, &Plan::of(&kept_job));
-        let breaches = audit(&kept_job, &Plan::of(&kept_job), &after.loops);
-        prop_assert!(breaches.is_empty(), "{:?}", breaches);
+        let violations = audit(&kept_job, &Plan::of(&kept_job), &after.loops);
+        prop_assert!(violations.is_empty(), "{:?}", violations);
     }
+}
+
+/// Rings wound from a corner step aside at the entry and at the centre only, and supply lies beside return.
+#[test]
+fn counterflow_is_wound_from_a_corner() {
+    for (edge, at) in [(0usize, 2.6), (1, 1.9), (2, 1.4), (3, 2.2)] {
+        let mut room = box_room("a", 0.0, 0.0, 5.2, 3.9);
+        room.floor.as_mut().expect("heated").pattern = Pattern::Counterflow;
+        let mut job = job_of(vec![room]);
+        job.rules.longest_loop_m.insert("pex-16x2".into(), 120.0);
+        job.manifolds.push(manifold("m", "A", "a", edge, at));
+        let plan = Plan::of(&job);
+        let layout = lay_out(&job, &plan);
+        assert_eq!(layout.loops.len(), 1);
+        assert_eq!(audit(&job, &plan, &layout.loops), vec![]);
+        let ease = fuoco_core::layout::rules::buildability::Buildability::of(&layout.loops[0].corners);
+        assert!(ease.jogs <= 10, "{} jogs at wall {edge}", ease.jogs);
+        let covered = fuoco_core::layout::rules::audit::coverage(&job, &layout.loops)[0].share;
+        assert!(covered > 0.97, "{covered} at wall {edge}");
+    }
+}
+
+/// More circuits than a manifold is made for are told, with how many manifolds they want.
+#[test]
+fn thirty_loops_on_one_manifold_want_three() {
+    let mut job = job_of(vec![box_room("a", 0.0, 0.0, 24.0, 12.0)]);
+    job.rooms[0].floor.as_mut().expect("heated").loops = Some(13);
+    job.manifolds.push(manifold("m", "A", "a", 0, 12.0));
+    job.manifolds[0].ports = 24;
+    let told = |job: &Job| {
+        let d = designed(job).expect("designs");
+        d.findings.iter().find(|f| f.code == "manifold.crowded").map(|f| f.message.clone())
+    };
+    let message = told(&job).expect("told");
+    assert!(message.contains(" circuits: 2 manifolds"), "{message}");
+    job.rooms[0].outline = vec![[0.0, 0.0], [6.0, 0.0], [6.0, 4.0], [0.0, 4.0]];
+    job.rooms[0].floor.as_mut().expect("heated").loops = None;
+    job.manifolds[0].offset_m = 3.0;
+    assert_eq!(told(&job), None);
 }

@@ -261,15 +261,15 @@ proptest! {
     fn rows_of_rooms_stay_within_the_law(job in random_row()) {
         let layout = lay_out(&job, &Plan::of(&job));
         let d = design(&job).expect("a checked job designs");
-        let breaches = audit(&job, &Plan::of(&job), &layout.loops);
+        let violations = audit(&job, &Plan::of(&job), &layout.loops);
         let named = d.findings.iter().filter(|f| f.code.starts_with("audit.")).count();
-        prop_assert_eq!(named, breaches.len());
+        prop_assert_eq!(named, violations.len());
         for (i, l) in layout.loops.iter().enumerate() {
             let zones: BTreeSet<_> = l.stretches.iter().map(|s| &job.rooms[s.room].zone).collect();
             prop_assert_eq!(zones.len(), 1);
             let shared = l.stretches.len() > 1;
             prop_assert!(!shared || job.rooms[l.room].zone.is_some());
-            let own: Vec<_> = breaches.iter().filter(|b| shared && b.loops.contains(&i)).collect();
+            let own: Vec<_> = violations.iter().filter(|b| shared && b.loops.contains(&i)).collect();
             prop_assert!(own.is_empty(), "shared loops are lawful: {:?}", own);
             let field: f64 = l.stretches.iter().map(|s| s.field_m).sum();
             prop_assert!((field + l.leader_length_m - l.length_m).abs() < 1e-6);

@@ -57,7 +57,7 @@ fn capacity(study: &Study, out: &mut Findings) {
             over_supply_limit(&j, &name, out)
         } else if let (Some(mean), true) = (d.surface_mean_c, d.flux_needed_w_m2 > 0.0) {
             let message =
-                format!("{name} needs {{need}}; its floor gives up to {{limit}}, and this at {{mean}} surface. OK.");
+                format!("{name} needs {{need}}; its floor gives that at {{mean}} surface, and up to {{limit}}. OK.");
             Said::note(Station::Floor, "floor.sound", Subject::room(j.room), message)
                 .value("need", Q::Flux, d.flux_needed_w_m2)
                 .value("limit", Q::Flux, j.limit_w_m2)

@@ -20,7 +20,31 @@ pub(super) const RULES: &[Rule] = &[
     warm_patches,
     other_manifolds,
     equal_loops,
+    crowded,
 ];
+
+/// Manifolds are made up to so many port pairs; a few more are two side by side.
+const MOST_ON_ONE: usize = 12;
+
+/// Manifolds on which more loops hang than one has ports for.
+fn crowded(study: &Study, out: &mut Findings) {
+    for m in &study.manifolds {
+        let loops = m.ports_used as usize;
+        if loops <= MOST_ON_ONE {
+            continue;
+        }
+        let wanted = loops.div_ceil(MOST_ON_ONE);
+        let message = format!(
+            "Manifold {} carries {loops} circuits: {wanted} manifolds, each near its rooms, would have shorter leaders.",
+            plain(&m.letter)
+        );
+        out.say(
+            Said::note(Station::Loops, "manifold.crowded", Subject::of(SubjectKind::Manifold, &m.id), message)
+                .rule(format!("Manifolds are made up to {MOST_ON_ONE} port pairs."))
+                .remedy("Hang another one: Loops finds good places for it."),
+        );
+    }
+}
 
 /// A room so far covered is heated, whatever of it is left.
 const MOSTLY: f64 = 0.9;
@@ -190,7 +214,7 @@ fn blocked(study: &Study, room: usize, by: Obstruction) -> Said {
         Obstruction::EntryBlocked => (
             "loops.blocked",
             |name| format!("A keep-out stands where the tubes for {name} come in."),
-            "Move it or the doorway.",
+            "Move it, move the doorway, or bring the tubes in by a sleeve beside it.",
         ),
         Obstruction::EntryTooNarrow => (
             "loops.narrow",
@@ -200,12 +224,12 @@ fn blocked(study: &Study, room: usize, by: Obstruction) -> Said {
         Obstruction::NoWayThrough => (
             "loops.tight",
             |name| format!("The leaders to {name} find no room along the walls on their way."),
-            "Hang the manifold nearer, or clear the wall.",
+            "Hang a manifold nearer, clear the wall, or lay the rooms beyond wider, so that fewer tubes pass.",
         ),
         Obstruction::TooSmall => (
             "loops.too_small",
             |name| format!("{name} is too small for a loop at this spacing, or its floor is cut up too much."),
-            "Tighter spacing, or take a keep-out away.",
+            "Tighter spacing, a thinner tube, or a keep-out taken away; or warm it with its neighbour's loop (one thermostat zone).",
         ),
     };
     of_room(study, Severity::Error, code, room, message)

@@ -107,11 +107,8 @@ impl Spots {
             let of = l.room_ids.first().and_then(|id| job.room(id));
             of.is_some_and(|r| r.level_id == room.level_id)
         };
-        let [x0, y0, x1, y1] = bounds(&room.outline);
-        let comes_near = |l: &LoopDesign| {
-            let [a0, b0, a1, b1] = bounds(&l.path);
-            a0 < x1 + FAR_M && a1 > x0 - FAR_M && b0 < y1 + FAR_M && b1 > y0 - FAR_M
-        };
+        let around @ [x0, y0, x1, y1] = bounds(&room.outline);
+        let comes_near = |l: &LoopDesign| outline::comes_near(&l.path, around, FAR_M);
         let near: Vec<usize> = (0..loops.len()).filter(|&i| level(&loops[i]) && comes_near(&loops[i])).collect();
         let mut tube = vec![0.0; raster.len()];
         let mut excess = vec![0.0; raster.len()];

@@ -119,12 +119,12 @@ pub fn dragged(
         return shaped(1.0).unwrap_or(corners);
     }
     let mut all = loops.to_vec();
-    let mut breaches = |corners: &[Point]| {
+    let mut violations = |corners: &[Point]| {
         all[index] = l.rerouted(job, corners.to_vec(), l.leader_length_m);
         audit::audit_loop(job, plan, &all, index).len()
     };
-    let before = breaches(&corners);
-    let mut valid = |share: f64| shaped(share).filter(|c| breaches(c) <= before);
+    let before = violations(&corners);
+    let mut valid = |share: f64| shaped(share).filter(|c| violations(c) <= before);
     if let Some(whole) = valid(1.0) {
         return whole;
     }
@@ -294,8 +294,8 @@ mod tests {
             assert_eq!(moved.len(), corners.len());
             let mut all = loops.clone();
             all[0] = loops[0].rerouted(&job, moved.clone(), 0.0);
-            let breaches = audit::audit(&job, &Plan::of(&job), &all);
-            assert!(breaches.is_empty(), "{far}: {breaches:?}");
+            let violations = audit::audit(&job, &Plan::of(&job), &all);
+            assert!(violations.is_empty(), "{far}: {violations:?}");
             assert!(distance(moved[run], corners[run]) > 0.02, "{far}: it moved");
             assert!(least_gap(&moved) > 0.15, "{far}: {} is room to turn back", least_gap(&moved));
         }

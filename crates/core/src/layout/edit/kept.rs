@@ -430,8 +430,8 @@ mod tests {
             job.loops = locked.iter().map(|&i| keep(&job, &before.loops[i], &format!("k{i}"))).collect();
             let after = lay_out(&job, &Plan::of(&job));
             assert!(after.problems.is_empty(), "{locked:?}: {:?}", after.problems);
-            let breaches = audit::audit(&job, &Plan::of(&job), &after.loops);
-            assert!(breaches.is_empty(), "{locked:?}: {breaches:?}");
+            let violations = audit::audit(&job, &Plan::of(&job), &after.loops);
+            assert!(violations.is_empty(), "{locked:?}: {violations:?}");
             let covered = audit::coverage(&job, &after.loops)[0].share;
             // beside a locked loop up to two spacings stay free: a lattice begins where it can
             assert!(covered > 0.9, "{locked:?}: {covered}");
@@ -451,8 +451,8 @@ mod tests {
         job.loops = [1, 3].iter().map(|&i| keep(&job, &before.loops[i], &format!("k{i}"))).collect();
         let after = lay_out(&job, &Plan::of(&job));
         assert!(after.problems.iter().any(|p| matches!(p, Problem::ShutIn { room: 0 })));
-        let breaches = audit::audit(&job, &Plan::of(&job), &after.loops);
-        assert!(breaches.is_empty(), "{breaches:?}");
+        let violations = audit::audit(&job, &Plan::of(&job), &after.loops);
+        assert!(violations.is_empty(), "{violations:?}");
     }
 
     #[test]
@@ -466,8 +466,8 @@ mod tests {
         assert!(behind.len() >= 3);
         job.loops = vec![keep(&job, behind[0], "k")];
         let after = lay_out(&job, &Plan::of(&job));
-        let breaches = audit::audit(&job, &Plan::of(&job), &after.loops);
-        assert!(breaches.is_empty(), "{breaches:?}");
+        let violations = audit::audit(&job, &Plan::of(&job), &after.loops);
+        assert!(violations.is_empty(), "{violations:?}");
         assert!(after.problems.is_empty(), "{:?}", after.problems);
         assert_eq!(after.loops.iter().filter(|l| l.room == 1).count(), behind.len());
     }

@@ -13,7 +13,7 @@ use crate::job::{Pattern, Point};
 use crate::layout::curve;
 use crate::layout::fill::region::{Frame, Region};
 use crate::layout::fill::skew;
-use crate::layout::fill::square;
+use crate::layout::fill::square::{self, Start};
 use crate::layout::rules::buildability::{WAY_TURNS, ideal_turns};
 use crate::layout::topology::lanes::{Strip, beside_corners, hug_both, packed, pitch, sides, wall_of};
 use crate::layout::topology::task::{Chain, Obstruction, Own, RoomRoute, RoomTask};
@@ -155,17 +155,37 @@ impl OwnFloor<'_> {
     }
 
     fn on_lattice(&self) -> Result<Own, Obstruction> {
-        let lay = |task: &RoomTask| {
+        let lay_from = |task: &RoomTask, start: Start| {
             on_lattice(
                 self.strips,
                 |o| self.worth(o),
                 |strips| {
                     let (base, region) = (self.base, self.region);
-                    square::own_loops(task, self.frame, base, region, strips, self.middle, self.opening, self.passing)
+                    square::own_loops(
+                        task,
+                        self.frame,
+                        base,
+                        region,
+                        strips,
+                        self.middle,
+                        self.opening,
+                        self.passing,
+                        start,
+                    )
                 },
             )
         };
-        let first = lay(self.task);
+        let lay = |task: &RoomTask| lay_from(task, Start::Entry);
+        let mut first = lay(self.task);
+        if self.task.pattern == Pattern::Counterflow && self.task.loops == 1 {
+            // rings that begin in a corner need no step aside
+            for start in [Start::LeftCorner, Start::RightCorner] {
+                let other = lay_from(self.task, start);
+                if self.worth(&other) > self.worth(&first) {
+                    first = other;
+                }
+            }
+        }
         if self.region.square || self.task.pattern != Pattern::Auto {
             return first;
         }

@@ -47,6 +47,14 @@ const UNEVEN: f64 = 1.25;
 /// A shorter piece of outside wall makes no side cold, m.
 const LEAST_COLD_M: f64 = 0.5;
 
+/// Where loops begin: before the entry, or in a corner of the entry's wall, to which their ways run along the wall.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub(crate) enum Start {
+    Entry,
+    LeftCorner,
+    RightCorner,
+}
+
 /// The room's own loops. Where the ways to them leave no row of the lattice free, the lattice begins beyond those ways.
 #[allow(clippy::too_many_arguments, reason = "the parts of one room, each used once")]
 pub(crate) fn own_loops(
@@ -58,14 +66,19 @@ pub(crate) fn own_loops(
     entry: Point,
     opening: (f64, f64),
     passing: (usize, usize),
+    start: Start,
 ) -> Result<Own, Obstruction> {
-    let laid = |from: f64| loops_from(task, frame, base, region, strips, entry, opening, passing, from);
+    let laid = |from: f64| loops_from(task, frame, base, region, strips, entry, opening, passing, start, from);
+    let beyond_ways = || {
+        let ways = 2 * task.loops + passing.0.max(passing.1);
+        let top = entry[1] + task.wall_clearance_m + task.lane_m * (ways - 1) as f64;
+        laid(top + task.radius_m.max(ABOVE_TRACKS * task.core_m) + 1e-6)
+    };
+    if start != Start::Entry {
+        return beyond_ways();
+    }
     match laid(f64::NEG_INFINITY) {
-        Err(Obstruction::TooSmall) => {
-            let ways = 2 * task.loops + passing.0.max(passing.1);
-            let top = entry[1] + task.wall_clearance_m + task.lane_m * (ways - 1) as f64;
-            laid(top + task.radius_m.max(ABOVE_TRACKS * task.core_m) + 1e-6)
-        }
+        Err(Obstruction::TooSmall) => beyond_ways(),
         done => done,
     }
 }
@@ -81,6 +94,7 @@ fn loops_from(
     entry: Point,
     opening: (f64, f64),
     passing: (usize, usize),
+    start: Start,
     from: f64,
 ) -> Result<Own, Obstruction> {
     let outside: Vec<[Point; 2]> = task.outside.iter().map(|e| e.map(|p| frame.local(p))).collect();
@@ -120,7 +134,11 @@ fn loops_from(
 
     // try columns near the entry until the ways to them are clear
     let columns = lattice.columns() as i64;
-    let wanted = (front as i64 - left as i64).clamp(0, columns - k as i64);
+    let wanted = match start {
+        Start::Entry => (front as i64 - left as i64).clamp(0, columns - k as i64),
+        Start::LeftCorner => 0,
+        Start::RightCorner => columns - k as i64,
+    };
     let shifts = (0..columns).flat_map(|d| [d, -d]).skip(1);
     let floor: f64 = lattice.all().map(|c| cells::tube(&lattice, c)).sum();
     let mut best: Option<(bool, f64, Own)> = None;
@@ -134,7 +152,7 @@ fn loops_from(
             try_columns(task, &lattice, (base, region), first as usize, left, entry, opening, passing, &outside)
         {
             // far from the entry only where nearer places do not do
-            let enough = clean && tried >= NEAR_TRIES && covered > REACHED * floor;
+            let enough = start != Start::Entry || clean && tried >= NEAR_TRIES && covered > REACHED * floor;
             tried += 1;
             if best.as_ref().is_none_or(|b| (clean, covered) > (b.0, b.1 * BETTER)) {
                 best = Some((clean, covered, own));

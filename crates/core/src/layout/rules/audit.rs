@@ -419,10 +419,7 @@ fn room_coverage(job: &Job, loops: &[LaidLoop], index: usize) -> Option<Coverage
         return None;
     }
     let place = |i: usize, j: usize| [lo[0] + i as f64 * RASTER_M, lo[1] + j as f64 * RASTER_M];
-    let comes_near = |l: &LaidLoop| {
-        let [a0, b0, a1, b1] = outline::bounds(&l.points);
-        a0 < x1 + 1.0 && a1 > x0 - 1.0 && b0 < y1 + 1.0 && b1 > y0 - 1.0
-    };
+    let comes_near = |l: &LaidLoop| outline::comes_near(&l.points, [x0, y0, x1, y1], 1.0);
     let near: Vec<[Point; 2]> = loops
         .iter()
         .filter(|l| job.rooms[l.room].level_id == room.level_id && comes_near(l))

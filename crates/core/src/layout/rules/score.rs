@@ -69,7 +69,7 @@ pub struct Score {
     /// Manifolds with loops.
     pub manifolds: Vec<ManifoldScore>,
     /// Violations of the layout rules.
-    pub breaches: usize,
+    pub violations: usize,
 }
 
 impl Score {
@@ -106,10 +106,10 @@ pub fn score(job: &Job, plan: &Plan, layout: &Layout) -> Score {
 }
 
 /// Scores a layout whose coverage and number of violations the audit has found.
-pub fn score_with(job: &Job, plan: &Plan, layout: &Layout, coverage: &[Coverage], breaches: usize) -> Score {
+pub fn score_with(job: &Job, plan: &Plan, layout: &Layout, coverage: &[Coverage], violations: usize) -> Score {
     let rooms = (0..job.rooms.len()).filter_map(|i| room_score(job, plan, i, layout, coverage)).collect();
     let manifolds = (0..job.manifolds.len()).filter_map(|m| manifold_score(job, m, layout)).collect();
-    Score { rooms, manifolds, breaches }
+    Score { rooms, manifolds, violations }
 }
 
 fn room_score(job: &Job, plan: &Plan, index: usize, layout: &Layout, coverage: &[Coverage]) -> Option<RoomScore> {

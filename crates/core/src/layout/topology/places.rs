@@ -181,7 +181,7 @@ fn judged(job: &Job, plan: &Plan, index: usize) -> Place {
         tube_m: s.tube_m(),
         spread: s.manifolds.iter().map(|m| m.spread).fold(0.0, f64::max),
         of_limit: s.manifolds.iter().map(|m| m.of_limit).fold(0.0, f64::max),
-        problems: layout.problems.iter().filter(real).count() + s.breaches,
+        problems: layout.problems.iter().filter(real).count() + s.violations,
     }
 }
 

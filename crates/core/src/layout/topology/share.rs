@@ -191,8 +191,8 @@ mod tests {
     fn valid(job: &Job) -> Layout {
         let layout = crate::layout::lay_out(job, &Plan::of(job));
         assert_eq!(layout.problems, []);
-        let breaches: Vec<_> = audit::audit(job, &Plan::of(job), &layout.loops).iter().map(|b| b.kind).collect();
-        assert_eq!(breaches, []);
+        let violations: Vec<_> = audit::audit(job, &Plan::of(job), &layout.loops).iter().map(|b| b.kind).collect();
+        assert_eq!(violations, []);
         for l in &layout.loops {
             let field: f64 = l.stretches.iter().map(|s| s.field_m).sum();
             assert!((field + l.leader_length_m - l.length_m).abs() < 1e-6);

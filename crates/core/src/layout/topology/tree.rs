@@ -357,11 +357,8 @@ impl<'a> Tree<'a> {
     /// Stretches of tube in or near a room that lie there already.
     fn taken(&self, job: &Job, index: usize) -> Vec<[Point; 2]> {
         let room = &job.rooms[index];
-        let [x0, y0, x1, y1] = outline::bounds(&room.outline);
-        let near = |w: &[Point]| {
-            let [a0, b0, a1, b1] = outline::bounds(w);
-            a0 < x1 + 0.5 && a1 > x0 - 0.5 && b0 < y1 + 0.5 && b1 > y0 - 0.5
-        };
+        let around = outline::bounds(&room.outline);
+        let near = |w: &[Point]| outline::comes_near(w, around, 0.5);
         let here = self.parted.taken.iter().filter(|(level, _)| *level == room.level_id);
         here.flat_map(|(_, c)| c.windows(2)).filter(|w| near(w)).map(|w| [w[0], w[1]]).collect()
     }
