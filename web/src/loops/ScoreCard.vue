@@ -11,10 +11,12 @@ const manifolds = computed(() =>
     const loops = design.value!.loops.filter((l) => l.manifold_id === m.id);
     const lengths = loops.map((l) => l.length_m);
     const sum = (f: (l: (typeof loops)[number]) => number) => loops.reduce((a, l) => a + f(l), 0);
-    const ease = { turns: (10 * sum((l) => l.quarter_turns)) / Math.max(m.tube_m, 1e-9), jogs: sum((l) => l.jogs) / Math.max(1, loops.length), straight: sum((l) => l.straight_m) / Math.max(m.tube_m, 1e-9) };
+    const ease = { turns: sum((l) => l.quarter_turns) / Math.max(m.tube_m, 1e-9), jogs: sum((l) => l.jogs) / Math.max(1, loops.length), straight: sum((l) => l.straight_m) / Math.max(m.tube_m, 1e-9) };
     return { ...m, ...ease, loops: loops.length, least: Math.min(...lengths), most: Math.max(...lengths), mean: m.tube_m / Math.max(1, loops.length), locked: loops.filter((l) => l.locked).length };
   }),
 );
+/** Turns are told for a length that the crew knows. */
+const ten = computed(() => (units.value === "us" ? { name: "10 ft", metres: 3.048 } : { name: "10 m", metres: 10 }));
 const ofIdeal = computed(() => (design.value?.loops ?? []).reduce((a, l) => a + l.quarter_turns, 0) / Math.max(1, design.value?.totals.ideal_turns ?? 0));
 const rooms = computed(() => (design.value?.rooms ?? []).filter((r) => job.value?.rooms.find((x) => x.id === r.id)?.floor));
 const loopsOf = (id: string) => (design.value?.loops ?? []).filter((l) => l.room_ids.includes(id)).map((l) => l.tag).join(", ");
@@ -24,7 +26,7 @@ const uneven = (spread: number) => job.value?.rules.equal_loops && spread > 0.1;
 <template>
   <div class="scroll" tabindex="0" role="region" aria-label="Score card">
     <table class="grid-table">
-      <thead><tr><th>Manifold</th><th class="num">Loops</th><th class="num">Lengths</th><th class="num">Mean</th><th class="num">Spread</th><th class="num">of the limit</th><th class="num">Leaders</th><th class="num">Turns/10 m</th><th class="num">Steps aside</th><th class="num">Straights</th><th class="num">Tube</th><th class="num">Head</th></tr></thead>
+      <thead><tr><th>Manifold</th><th class="num">Loops</th><th class="num">Lengths</th><th class="num">Mean</th><th class="num">Spread</th><th class="num">of the limit</th><th class="num">Leaders</th><th class="num">Turns/{{ ten.name }}</th><th class="num">Steps aside</th><th class="num">Straights</th><th class="num">Tube</th><th class="num">Head</th></tr></thead>
       <tbody>
         <tr v-for="m in manifolds" :key="m.id" :class="{ chosen: state.selection?.id === m.id }">
           <td><button class="plain link" @click="store.select({ kind: 'manifold', id: m.id })">{{ m.letter }}</button></td>
@@ -35,9 +37,9 @@ const uneven = (spread: number) => job.value?.rules.equal_loops && spread > 0.1;
             <td class="num" :class="{ off: uneven(m.spread) }" title="Largest deviation of a loop from the mean">±{{ s("share", m.spread) }}</td>
             <td class="num" title="The longest loop beside the longest allowed">{{ s("share", m.of_limit) }}</td>
             <td class="num" title="Leaders' share of the tube">{{ s("share", m.leaders) }}</td>
-            <td class="num" :title="`Quarter turns in ten metres of tube. All loops together take ${s('share', ofIdeal)} of the turns of ideal serpentines.`">{{ m.turns.toFixed(1) }}</td>
-            <td class="num" title="Two opposite turns less than 0.6 m apart, on average">{{ m.jogs.toFixed(1) }}</td>
-            <td class="num" title="Share of the tube in straights of a metre and more">{{ s("share", m.straight) }}</td>
+            <td class="num" :title="`Quarter turns in ${ten.name} of tube. All loops together take ${s('share', ofIdeal)} of the turns of ideal serpentines.`">{{ (m.turns * ten.metres).toFixed(1) }}</td>
+            <td class="num" :title="`Two opposite turns less than ${s('length', 0.6)} apart, in a loop on average`">{{ m.jogs.toFixed(1) }}</td>
+            <td class="num" :title="`Share of the tube in straights of ${s('length', 1)} and more`">{{ s("share", m.straight) }}</td>
             <td class="num">{{ s("tube", m.tube_m) }}</td>
             <td class="num">{{ s("head", m.head_needed_pa) }}</td>
           </template>

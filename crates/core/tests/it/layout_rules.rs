@@ -446,7 +446,7 @@ proptest! {
     }
 }
 
-/// Rings wound from a corner step aside at the entry and at the centre only, and supply lies beside return.
+/// Rings wound from a corner step aside a few times only, however many there are, and cover the floor.
 #[test]
 fn counterflow_is_wound_from_a_corner() {
     for (edge, at) in [(0usize, 2.6), (1, 1.9), (2, 1.4), (3, 2.2)] {

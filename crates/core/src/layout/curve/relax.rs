@@ -104,12 +104,12 @@ fn keeps_gap(route: &[Point], from: usize, to: usize, gap: f64) -> bool {
 }
 
 #[cfg(test)]
-mod tests {
+pub(crate) mod tests {
     use super::*;
     use crate::geometry::segment::to_segment;
 
     /// Least distance of stretches of a route that are not neighbours.
-    fn least_gap(route: &[Point]) -> f64 {
+    pub(crate) fn least_gap(route: &[Point]) -> f64 {
         let mut least = f64::INFINITY;
         for i in 0..route.len() - 1 {
             for j in i + 2..route.len() - 1 {

@@ -338,8 +338,8 @@ fn quad(a: (Point, Point), b: (Point, Point)) -> Polygon {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::geometry::segment::to_segment;
     use crate::layout::curve::bend;
+    use crate::layout::curve::relax::tests::least_gap;
 
     fn patch(outline: Vec<Point>, core_m: f64) -> LoopFloor {
         let n = outline.len();
@@ -353,29 +353,6 @@ mod tests {
             radius_m: 0.08,
             gap_m: 0.04,
         }
-    }
-
-    /// Least distance of stretches of a route that are not neighbours.
-    fn least_gap(route: &[Point]) -> f64 {
-        let mut least = f64::INFINITY;
-        for i in 0..route.len() - 1 {
-            for j in i + 2..route.len() - 1 {
-                // what follows closely belongs to one bend
-                if crate::layout::curve::straighten(&route[i + 1..=j])
-                    .windows(2)
-                    .map(|w| distance(w[0], w[1]))
-                    .sum::<f64>()
-                    < 0.2
-                {
-                    continue;
-                }
-                let (a, b, c, d) = (route[i], route[i + 1], route[j], route[j + 1]);
-                let near =
-                    to_segment(a, c, d).min(to_segment(b, c, d)).min(to_segment(c, a, b)).min(to_segment(d, a, b));
-                least = least.min(near);
-            }
-        }
-        least
     }
 
     fn hexagon() -> Vec<Point> {
