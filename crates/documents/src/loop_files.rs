@@ -36,9 +36,9 @@ pub fn points_csv(job: &Job, design: &Design) -> String {
 /// Tube from the supply port to each point of the path, m; the chords of the path scaled to the exact length.
 fn running(l: &LoopDesign) -> impl Iterator<Item = f64> + '_ {
     let chords: f64 = l.path.windows(2).map(|w| distance(w[0], w[1])).sum();
-    let scale = if chords > 0.0 { l.length_m / chords } else { 1.0 };
+    let scale = if chords > 0.0 { (l.length_m - l.riser_m) / chords } else { 1.0 };
     let mut last: Option<Point> = None;
-    let mut along = 0.0;
+    let mut along = l.riser_m / 2.0;
     l.path.iter().map(move |&p| {
         along += last.map_or(0.0, |q| distance(p, q)) * scale;
         last = Some(p);

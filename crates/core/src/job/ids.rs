@@ -11,30 +11,45 @@ pub(super) fn check(job: &Job) -> Result<(), FieldError> {
         unique(&mut levels, &format!("levels[{i}].id"), &level.id)?;
     }
     let mut ids = BTreeSet::new();
+    all(job, &mut |path, id| unique(&mut ids, path, id))
+}
+
+/// The first of `kind-1`, `kind-2` … that names nothing yet.
+pub(crate) fn free(job: &Job, kind: &str) -> String {
+    let mut used = BTreeSet::new();
+    let _ = all(job, &mut |_, id| {
+        used.insert(id.to_owned());
+        Ok(())
+    });
+    (1..).map(|n| format!("{kind}-{n}")).find(|id| !used.contains(id)).unwrap_or_default()
+}
+
+/// Every id but those of levels, with its path.
+fn all<'a>(job: &'a Job, each: &mut dyn FnMut(&str, &'a str) -> Result<(), FieldError>) -> Result<(), FieldError> {
     for (i, room) in job.rooms.iter().enumerate() {
         let path = format!("rooms[{i}]");
-        unique(&mut ids, &format!("{path}.id"), &room.id)?;
+        each(&format!("{path}.id"), &room.id)?;
         for (k, o) in room.openings.iter().enumerate() {
-            unique(&mut ids, &format!("{path}.openings[{k}].id"), &o.id)?;
+            each(&format!("{path}.openings[{k}].id"), &o.id)?;
         }
         for (k, e) in room.emitters.iter().enumerate() {
-            unique(&mut ids, &format!("{path}.emitters[{k}].id"), &e.id)?;
+            each(&format!("{path}.emitters[{k}].id"), &e.id)?;
         }
         for (k, o) in room.keep_outs.iter().enumerate() {
-            unique(&mut ids, &format!("{path}.keep_outs[{k}].id"), &o.id)?;
+            each(&format!("{path}.keep_outs[{k}].id"), &o.id)?;
         }
         for (k, f) in room.fields.iter().enumerate() {
-            unique(&mut ids, &format!("{path}.fields[{k}].id"), &f.id)?;
+            each(&format!("{path}.fields[{k}].id"), &f.id)?;
         }
     }
     for (i, m) in job.manifolds.iter().enumerate() {
-        unique(&mut ids, &format!("manifolds[{i}].id"), &m.id)?;
+        each(&format!("manifolds[{i}].id"), &m.id)?;
     }
     for (i, l) in job.loops.iter().enumerate() {
-        unique(&mut ids, &format!("loops[{i}].id"), &l.id)?;
+        each(&format!("loops[{i}].id"), &l.id)?;
     }
     for (i, mark) in job.marks.iter().enumerate() {
-        unique(&mut ids, &format!("marks[{i}].id"), &mark.id)?;
+        each(&format!("marks[{i}].id"), &mark.id)?;
     }
     Ok(())
 }

@@ -11,7 +11,8 @@ pub(super) fn to_newest(mut document: Value) -> Result<Job, FieldError> {
         from_1(&mut document)?;
     }
     // version 2 had all that version 3 has, but for own build-ups, patches and fields; version 3 all that version 4 has, but
-    // for loops kept and what is wanted of a room's loops; version 4 knew no thermostat zones and no lattices
+    // for loops kept and what is wanted of a room's loops; version 4 knew no thermostat zones and no lattices, version 5 no
+    // risers
     document["version"] = VERSION.into();
     read(&document.to_string())
 }
@@ -126,6 +127,18 @@ mod tests {
         let job = read_job(FOURTH).expect("reads");
         assert_eq!(job.loops.len(), 1);
         assert!(job.rooms.iter().all(|r| r.zone.is_none()), "every room had loops of its own");
+        before["version"] = VERSION.into();
+        assert!(kept(&before, &serde_json::to_value(&job).expect("writes")));
+    }
+
+    /// A file as the fifth released version wrote it, with rooms of one thermostat zone on one loop.
+    #[test]
+    fn a_job_of_the_fifth_version_reads_unchanged() {
+        const FIFTH: &str = include_str!("../../tests/data/job-version-5.json");
+        let mut before: Value = serde_json::from_str(FIFTH).expect("json");
+        assert_eq!(before["version"], 5);
+        let job = read_job(FIFTH).expect("reads");
+        assert!(job.rooms.iter().any(|r| r.zone.is_some()) && job.manifolds.iter().all(|m| m.risers.is_empty()));
         before["version"] = VERSION.into();
         assert!(kept(&before, &serde_json::to_value(&job).expect("writes")));
     }

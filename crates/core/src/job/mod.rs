@@ -9,7 +9,7 @@
 //! ```
 
 pub mod checked;
-mod ids;
+pub(crate) mod ids;
 mod lookup;
 mod migrate;
 pub mod rules;
@@ -34,7 +34,7 @@ use std::collections::BTreeSet;
 /// Marks a JSON document as a Fuoco job.
 pub const FORMAT: &str = "fuoco-job";
 /// The version of the format that this program writes.
-pub const VERSION: u32 = 5;
+pub const VERSION: u32 = 6;
 /// A job larger than this is refused: the design must stay interactive.
 pub const MAX_ROOMS: usize = 200;
 /// A curved wall is drawn by short segments.
@@ -47,7 +47,7 @@ pub const MAX_CORNERS: usize = 128;
 pub struct Job {
     /// Always `fuoco-job`.
     pub format: String,
-    /// Version of the format, now 4.
+    /// Version of the format, now 6.
     pub version: u32,
     /// The job's name as the list shows it.
     pub name: String,

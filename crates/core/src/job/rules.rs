@@ -30,6 +30,9 @@ pub struct HouseRules {
     /// Leaders lie in insulating sleeves outside the rooms that they serve.
     #[serde(default)]
     pub insulated_leaders: bool,
+    /// Leaders take a sleeve rather than go round through doorways where that shortens their way by more than this, m
+    #[serde(default = "usual_sleeve_saves")]
+    pub sleeve_saves_m: f64,
     /// Smallest distance between any two tube centre lines, m
     pub min_gap_m: f64,
     /// Mean floor surface where people stay, °C
@@ -74,6 +77,10 @@ fn usual_wall_limit() -> f64 {
 
 fn usual_ceiling_limit() -> f64 {
     32.0
+}
+
+fn usual_sleeve_saves() -> f64 {
+    2.0
 }
 
 fn usual_share() -> f64 {
@@ -140,6 +147,7 @@ impl Default for HouseRules {
             largest_drop_k: 15.0,
             head_limit_pa: 30_000.0,
             equal_loops: false,
+            sleeve_saves_m: usual_sleeve_saves(),
             share_below_m: usual_share(),
             flat_rates: usual_flat_rates(),
         }
@@ -165,6 +173,7 @@ ranges! {
         temperature_drop_k: Difference 1.0..=25.0,
         largest_drop_k: Difference 1.0..=40.0,
         head_limit_pa: Head 1000.0..=200_000.0,
+        sleeve_saves_m: Length 0.0..=50.0,
         share_below_m: Tube 0.0..=300.0,
         flat_rates: items 0..=10,
     }

@@ -37,7 +37,7 @@ use edit::kept;
 use rules::audit;
 use std::collections::{BTreeMap, BTreeSet};
 use topology::task::Obstruction;
-use topology::tree::Tree;
+use topology::tree::{Tree, Variant};
 use topology::{parts, share};
 
 /// Points of a path stray at most this far from the exact arc, m.
@@ -48,8 +48,10 @@ const MOST_LOOPS: usize = 16;
 const MOST_ROUNDS: usize = 24;
 /// Where a room would violate the layout rules, its spacing is tried so much wider or closer.
 const OTHER_SPACINGS: [f64; 8] = [1.05, 0.96, 1.1, 0.92, 1.15, 1.2, 1.35, 1.6];
-/// And then such patterns, where it may choose.
+/// Then such patterns, where it may choose.
 const OTHER_PATTERNS: [Pattern; 3] = [Pattern::Serpentine, Pattern::DoubleSerpentine, Pattern::Counterflow];
+/// And at last few lines, which is said.
+const FEW_LINES: [f64; 2] = [2.0, 3.0];
 /// A manifold's tubes may stand so far off its middle, m.
 const EVENLY_M: f64 = 0.12;
 /// So many rounds without a better layout end it.
@@ -68,6 +70,8 @@ pub struct LaidLoop {
     pub manifold: usize,
     /// Its port pair, from 1 at the left as one faces the manifold.
     pub port: u32,
+    /// Tube between the manifold and the riser by which it comes to its level, both ways, m.
+    pub riser_m: f64,
     /// Which of the job's locked loops it is; none for one that the layout made.
     pub kept: Option<usize>,
     /// Field spacing of its room, m.
@@ -78,7 +82,7 @@ pub struct LaidLoop {
     pub curve: Vec<curve::Segment>,
     /// Points along it, m.
     pub points: Vec<Point>,
-    /// Length of the curve, m.
+    /// Length of the curve and of its riser, m.
     pub length_m: f64,
     /// Both leaders: what does not lie in the field of its room, m.
     pub leader_length_m: f64,
@@ -349,31 +353,47 @@ fn invalid(job: &Job, plan: &Plan, layout: &Layout) -> BTreeMap<usize, usize> {
     out
 }
 
-/// Rooms that violate the layout rules laid once more with their lines a little closer or wider, or in another pattern, as far
-/// as that helps.
+/// Ways in which a room is laid otherwise, from the least change to the greatest.
+fn variants() -> impl Iterator<Item = Variant> {
+    let asked = Variant::ASKED;
+    let packed = [Variant { packed: true, ..asked }];
+    let spaced = |stretch: f64| Variant { stretch, ..asked };
+    let patterns = OTHER_PATTERNS.map(|pattern| Variant { pattern, ..asked });
+    packed.into_iter().chain(OTHER_SPACINGS.map(spaced)).chain(patterns).chain(FEW_LINES.map(spaced))
+}
+
+/// Rooms that violate the layout rules, or whose loops are too long, laid otherwise as far as that helps.
 fn mended(parted: &parts::Parted, tree: &mut Tree, counts: &[usize], layout: Layout, rules: RuleCheck) -> Layout {
     let job = &parted.job;
+    let judged = |layout: &Layout| {
+        let mut out = rules(job, parted.plan(), layout);
+        over_limit(job, layout).into_keys().for_each(|room| *out.entry(room).or_default() += 1);
+        out
+    };
     let mut best = layout;
-    let mut left = rules(job, parted.plan(), &best);
-    let spacings = OTHER_SPACINGS.map(|factor| (factor, Pattern::Auto));
-    let patterns = OTHER_PATTERNS.map(|pattern| (1.0, pattern));
-    for (factor, pattern) in spacings.into_iter().chain(patterns) {
+    let mut left = judged(&best);
+    for variant in variants() {
         if left.is_empty() || parted.watch.is_stopped() {
             break;
         }
-        let before = (tree.stretch.clone(), tree.pattern.clone());
-        for &room in left.keys() {
-            (tree.stretch[room], tree.pattern[room]) = (factor, pattern);
+        let before = tree.variant.clone();
+        left.keys().for_each(|&room| tree.variant[room] = variant);
+        let mut layout = tree.lay(job, counts);
+        let mut tried = judged(&layout);
+        // each room by itself: what helps one may harm another
+        let helped = |room: usize| tried.get(&room).is_none_or(|n| *n < left[&room]);
+        let harmed: Vec<usize> = left.keys().copied().filter(|&room| !helped(room)).collect();
+        if !harmed.is_empty() && harmed.len() < left.len() {
+            harmed.into_iter().for_each(|room| tree.variant[room] = before[room]);
+            layout = tree.lay(job, counts);
+            tried = judged(&layout);
         }
-        let layout = tree.lay(job, counts);
-        let tried = rules(job, parted.plan(), &layout);
         if tried.values().sum::<usize>() < left.values().sum()
             && layout.problems.iter().all(|p| best.problems.contains(p))
-            && over_limit(job, &layout).len() <= over_limit(job, &best).len()
         {
             (best, left) = (layout, tried);
         } else {
-            (tree.stretch, tree.pattern) = before;
+            tree.variant = before;
         }
     }
     best
@@ -415,6 +435,7 @@ impl LaidLoop {
             piece: 0,
             manifold: 0,
             port: 0,
+            riser_m: 0.0,
             kept: None,
             spacing_m: 0.0,
             corners: vec![],
@@ -435,10 +456,11 @@ impl LaidLoop {
             piece: self.piece,
             manifold: self.manifold,
             port: self.port,
+            riser_m: self.riser_m,
             kept: self.kept,
             ..LaidLoop::bare(self.room)
         };
-        let field_m = (curve::length(&curve) - leader_m).max(0.0);
+        let field_m = (curve::length(&curve) + self.riser_m - leader_m).max(0.0);
         let before: f64 = self.stretches.iter().map(|s| s.field_m).sum();
         // the way to its first field stays, what comes after is longer or shorter
         let factor = field_m / before.max(1e-9);
@@ -462,7 +484,7 @@ impl LaidLoop {
             curve::Segment::Arc { sweep, .. } => sweep.abs() / std::f64::consts::FRAC_PI_2,
             curve::Segment::Line(..) => 0.0,
         };
-        let length_m = curve::length(&curve);
+        let length_m = curve::length(&curve) + self.riser_m;
         LaidLoop {
             spacing_m,
             corners: curve::straighten(&corners),

@@ -349,6 +349,11 @@ fn rehang(job: &Job, old: &[usize], out: &mut Job, new: &[usize]) {
             let room_id = out.rooms[to].id.clone();
             out.manifolds[m] = crate::job::Manifold { room_id, edge, offset_m, ..out.manifolds[m].clone() };
         }
+        for riser in out.manifolds.iter_mut().flat_map(|m| &mut m.risers).filter(|r| r.room_id == room.id) {
+            let Some(w) = walls.iter().find(|w| w.index == riser.edge) else { continue };
+            let (to, edge, offset_m) = hang(w.at(w.stretch(riser.offset_m, 0.0).0)).unwrap_or((new[0], 0, 0.0));
+            (riser.room_id, riser.edge, riser.offset_m) = (out.rooms[to].id.clone(), edge, offset_m);
+        }
     }
 }
 

@@ -22,6 +22,8 @@ use crate::job::{Job, OpeningKind};
 pub struct Passage {
     /// The opening's id.
     pub id: String,
+    /// A sleeve, else a doorway.
+    pub is_sleeve: bool,
     /// The two rooms, by index: the one that owns the opening first.
     pub rooms: [usize; 2],
     /// The passage's two ends on the face of the first room, m.
@@ -59,6 +61,7 @@ pub(super) fn passages(job: &Job, edges: &[Vec<Edge>], walls: &[Vec<WallPiece>])
                 let near = [edge.at(from), edge.at(to)];
                 out.push(Passage {
                     id: opening.id.clone(),
+                    is_sleeve: opening.kind == OpeningKind::Sleeve,
                     rooms: [index, other],
                     near,
                     far: near.map(|p| foot(p, face.a, face.b)),

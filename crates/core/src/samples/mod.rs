@@ -140,7 +140,15 @@ pub fn cabinet(id: &str, x0: f64, y0: f64, x1: f64, y1: f64) -> KeepOut {
 }
 
 pub fn manifold(id: &str, letter: &str, room_id: &str, edge: usize, offset_m: f64) -> Manifold {
-    Manifold { id: id.into(), letter: letter.into(), room_id: room_id.into(), edge, offset_m, ports: 12 }
+    Manifold {
+        id: id.into(),
+        letter: letter.into(),
+        room_id: room_id.into(),
+        edge,
+        offset_m,
+        ports: 12,
+        risers: vec![],
+    }
 }
 
 /// A building of equal levels, each with two rows of rooms along a corridor and a manifold in it; every room has a window

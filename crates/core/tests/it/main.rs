@@ -9,6 +9,7 @@ mod given_up;
 mod heat_loss;
 mod layout_rules;
 mod one_reading;
+mod risers;
 mod robust;
 mod section;
 mod shared_and_bound;

@@ -43,7 +43,19 @@ fn manifold(job: &Job, m: &Manifold, path: &str) -> Result<(), FieldError> {
         return Err(FieldError::new(format!("{path}.room_id"), "names no room of this job"));
     };
     wall_index(&format!("{path}.edge"), m.edge, room)?;
-    m.check_ranges(path)
+    m.check_ranges(path)?;
+    for (k, riser) in m.risers.iter().enumerate() {
+        let path = format!("{path}.risers[{k}]");
+        let Some(into) = job.room(&riser.room_id) else {
+            return Err(FieldError::new(format!("{path}.room_id"), "names no room of this job"));
+        };
+        if into.level_id == room.level_id {
+            return Err(FieldError::new(format!("{path}.room_id"), "lies on the manifold's own level"));
+        }
+        wall_index(&format!("{path}.edge"), riser.edge, into)?;
+        riser.check_ranges(&path)?;
+    }
+    Ok(())
 }
 
 fn kept_loop(job: &Job, l: &KeptLoop, path: &str) -> Result<(), FieldError> {

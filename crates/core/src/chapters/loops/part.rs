@@ -56,6 +56,26 @@ pub struct Manifold {
     pub offset_m: f64,
     /// Port pairs
     pub ports: u32,
+    /// Where its tubes come up, or down, to rooms of other levels: sleeves through the floor along a wall; at most 12.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub risers: Vec<Riser>,
+}
+
+/// A sleeve through a floor by which a manifold's tubes reach another level: from there they go on as from a manifold on that
+/// wall.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Riser {
+    /// The room in which the tubes come through its floor; it lies on another level than the manifold.
+    pub room_id: String,
+    /// The wall along which they come.
+    pub edge: usize,
+    /// From the wall's first corner to their middle, m
+    pub offset_m: f64,
+    /// Tube from the manifold to there, one way, m; absent: along the walls and the height between the levels.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub tube_m: Option<f64>,
 }
 
 /// How a loop fills its part of a room.
@@ -136,7 +156,8 @@ ranges! {
         corners: Length -1000.0..=1000.0,
         leaders_m: Tube 0.0..=300.0,
     }
-    of Manifold { offset_m: Length 0.0..=200.0, ports: Count 1..=24 }
+    of Manifold { offset_m: Length 0.0..=200.0, ports: Count 1..=24, risers: items 0..=12 }
+    of Riser { offset_m: Length 0.0..=200.0, tube_m: Tube 0.0..=100.0 }
     either FloorLattice {
         Squares { side_m: Size 0.02..=0.4, cross: Length -1000.0..=1000.0 }
         Joists { centres_m: Size 0.2..=1.5, width_m: Size 0.02..=0.2, one_m: Length -1000.0..=1000.0 }

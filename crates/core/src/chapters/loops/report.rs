@@ -23,6 +23,8 @@ pub struct LoopDesign {
     pub length_m: f64,
     /// Both leaders, m.
     pub leader_length_m: f64,
+    /// What of them lies between the manifold and the riser by which it comes to its level, m; 0 on the manifold's level.
+    pub riser_m: f64,
     /// Longest loop the rules allow, m.
     pub limit_m: f64,
     /// Centre line in flow order from the supply port to the return port, m.
@@ -76,7 +78,7 @@ pub struct TurnDesign {
     /// Middle of the bend, m.
     #[cfg_attr(feature = "schema", schema(value_type = [f64; 2]))]
     pub at: Point,
-    /// Tube from the supply port to there, m.
+    /// Tube from the supply port to there, its riser included, m.
     pub along_m: f64,
     /// Turned angle, degrees, positive to the left; 0 for the end.
     pub turn_deg: f64,
@@ -97,7 +99,7 @@ pub struct StepDesign {
     pub passes: Option<u32>,
     /// Angle turned at its end, degrees, positive to the left; 0 at the return port.
     pub turn_deg: f64,
-    /// Tube from the supply port to its end, m.
+    /// Tube from the supply port to its end, its riser included, m.
     pub along_m: f64,
 }
 

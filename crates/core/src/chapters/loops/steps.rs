@@ -10,11 +10,13 @@ use crate::layout::curve::{Segment, bends};
 
 /// The steps of a loop in flow order; the last one ends at the return port, without a turn.
 pub(crate) fn steps(job: &Job, l: &LaidLoop) -> Vec<StepDesign> {
-    let end = l.points.last().map(|&p| (p, l.length_m, 0.0));
-    let ends: Vec<(Point, f64, f64)> = bends(&l.curve).into_iter().chain(end).collect();
+    let from_port = l.riser_m / 2.0;
+    let end = l.points.last().map(|&p| (p, l.length_m - from_port, 0.0));
+    let bent = bends(&l.curve).into_iter().map(|(at, along, turn)| (at, from_port + along, turn));
+    let ends: Vec<(Point, f64, f64)> = bent.chain(end).collect();
     let mut out: Vec<StepDesign> = Vec::with_capacity(ends.len());
     let mut from = l.points.first().copied().unwrap_or_default();
-    let mut before = 0.0;
+    let mut before = from_port;
     for ((to, along_m, turn), d) in ends.into_iter().zip(headings(&l.curve)) {
         out.push(StepDesign {
             from,

@@ -25,7 +25,7 @@ pub(crate) fn loop_designs(job: &Job, layout: &Layout, circuit: &Circuit) -> Res
         let total = heat.field + heat.leaders + heat.down;
         let flow_kg_s = if drop > 0.0 { total / (properties.specific_heat * drop) } else { 0.0 };
         let flow = flow::flow(flow_kg_s, tube.bore_m(), l.length_m, l.quarter_turns, &properties);
-        let mut along = 0.0;
+        let mut along = l.riser_m / 2.0;
         let mut last = l.points.first().copied().unwrap_or_default();
         let path_c = l
             .points
@@ -47,6 +47,7 @@ pub(crate) fn loop_designs(job: &Job, layout: &Layout, circuit: &Circuit) -> Res
             tube_id: tube.id.clone(),
             length_m: l.length_m,
             leader_length_m: l.leader_length_m,
+            riser_m: l.riser_m,
             limit_m: layout::longest_loop(job, tube),
             path: l.points.clone(),
             path_c,
@@ -80,8 +81,9 @@ pub(crate) fn loop_designs(job: &Job, layout: &Layout, circuit: &Circuit) -> Res
 }
 
 fn turns(l: &layout::LaidLoop) -> Vec<TurnDesign> {
-    let bends = layout::curve::bends(&l.curve).into_iter();
-    let end = l.points.last().map(|&p| (p, l.length_m, 0.0));
+    let from_port = l.riser_m / 2.0;
+    let bends = layout::curve::bends(&l.curve).into_iter().map(|(at, along, turn)| (at, from_port + along, turn));
+    let end = l.points.last().map(|&p| (p, l.length_m - from_port, 0.0));
     bends.chain(end).map(|(at, along_m, turn)| TurnDesign { at, along_m, turn_deg: turn.to_degrees() }).collect()
 }
 

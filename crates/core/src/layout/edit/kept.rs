@@ -11,6 +11,7 @@ use crate::geometry::polygon as shape;
 use crate::job::{Job, Manifold, Opening, Point, Room};
 use crate::layout::curve;
 use crate::layout::topology::parts::{Parted, hang};
+use crate::layout::topology::risers::place_on_level;
 use crate::layout::{LaidLoop, Problem, Stretch, manifold_place, metres_by_room, place_of, sweep_of};
 use crate::plan;
 use crate::plan::edge::Edge;
@@ -64,15 +65,19 @@ fn lay(job: &Job, index: usize) -> Option<LaidLoop> {
     }
     own.sort_by(|&a, &b| half_passed(&job.rooms[a], &points).total_cmp(&half_passed(&job.rooms[b], &points)));
     let in_room = |r: usize| by_room.get(&Some(r)).copied().unwrap_or(0.0);
+    let level_id = &job.rooms[room].level_id;
+    let start = kept.corners.first().copied().unwrap_or_default();
+    let riser_m = place_on_level(job, manifold, level_id, start).map_or(0.0, |p| p.1);
     let (all, inside) = (curve::length(&curve), own.iter().map(|&r| in_room(r)).sum::<f64>());
-    let field_m = (all - kept.leaders_m).clamp(0.0, inside);
+    let field_m = (all + 2.0 * riser_m - kept.leaders_m).clamp(0.0, inside);
     let stretch = |&r: &usize| {
         let field_m = field_m * in_room(r) / inside.max(1e-9);
-        Stretch { room: r, from_m: (half_passed(&job.rooms[r], &points) - field_m / 2.0).max(0.0), field_m }
+        Stretch { room: r, from_m: riser_m + (half_passed(&job.rooms[r], &points) - field_m / 2.0).max(0.0), field_m }
     };
     let stretches = own.iter().map(stretch).collect();
     let leaders_in = by_room.iter().filter_map(|(r, m)| Some(((*r)?, *m))).filter(|(r, _)| !own.contains(r)).collect();
-    let laid = LaidLoop { kept: Some(index), manifold, port: kept.port, ..LaidLoop::bare(room) };
+    let laid =
+        LaidLoop { kept: Some(index), manifold, port: kept.port, riser_m: 2.0 * riser_m, ..LaidLoop::bare(room) };
     Some(laid.along(floor.spacing_core_m, kept.corners.clone(), curve, stretches, leaders_in))
 }
 
@@ -135,7 +140,8 @@ pub(crate) fn carve(parted: Parted, kept: &[LaidLoop]) -> Parted {
         let hung = if untouched {
             vec![Manifold { room_id: out.job.rooms[pieces[room][0]].id.clone(), ..manifold.clone() }]
         } else {
-            let ends = kept.iter().filter(|l| l.manifold == parted.manifolds[m]);
+            let here = |l: &&LaidLoop| job_level(&parted, l) == job.rooms[room].level_id;
+            let ends = kept.iter().filter(|l| l.manifold == parted.manifolds[m]).filter(here);
             let ends = ends.flat_map(|l| [l.corners.first(), l.corners.last()]).flatten();
             let reach = ends.map(|p| distance(*p, place)).fold(0.0, f64::max).min(1.5) + BESIDE_MANIFOLD_M;
             beside(&out.job, &pieces[room], manifold, (place, inward), reach)
@@ -156,6 +162,7 @@ pub(crate) fn carve(parted: Parted, kept: &[LaidLoop]) -> Parted {
             }
             out.job.manifolds.push(h);
             out.manifolds.push(parted.manifolds[m]);
+            out.riser_m.push(parted.riser_m[m]);
             out.necks.push(neck_m);
         }
     }

@@ -15,7 +15,7 @@ use crate::layout::fill::region::{Frame, Region};
 use crate::layout::fill::skew;
 use crate::layout::fill::square::{self, Start};
 use crate::layout::rules::buildability::{WAY_TURNS, ideal_turns};
-use crate::layout::topology::lanes::{Strip, beside_corners, hug_both, packed, pitch, sides, wall_of};
+use crate::layout::topology::lanes::{JAMB_M, Strip, beside_corners, hug_both, packed, pitch, sides, wall_of};
 use crate::layout::topology::task::{Chain, Obstruction, Own, RoomRoute, RoomTask};
 use crate::layout::topology::tie::{self, RoutedTube};
 
@@ -31,6 +31,9 @@ const LABOUR: f64 = 0.012;
 const STRIP_SHARES: [f64; 2] = [0.3, 0.7];
 /// A bend that is too tight counts like so much bare floor.
 const TIGHT: f64 = 0.004;
+/// A manifold's box is wider than its tubes by so much to either side, and no narrower than this, m.
+const BOX_M: f64 = 0.15;
+const LEAST_BOX_M: f64 = 0.6;
 /// Distance of the points at which the filling of a floor is looked at, m.
 const RASTER_M: f64 = 0.12;
 
@@ -177,6 +180,9 @@ impl OwnFloor<'_> {
         };
         let lay = |task: &RoomTask| lay_from(task, Start::Entry);
         let mut first = lay(self.task);
+        if !self.task.packed {
+            first = self.better(first, || lay(&RoomTask { packed: true, ..self.task.clone() }));
+        }
         if self.task.pattern == Pattern::Counterflow && self.task.loops == 1 {
             // rings that begin in a corner need no step aside
             for start in [Start::LeftCorner, Start::RightCorner] {
@@ -204,6 +210,16 @@ fn off_the_corner(task: &RoomTask, frame: &Frame, mut middle: Point) -> Point {
         }
     }
     middle
+}
+
+/// Between which places on its wall a manifold's tubes may come down: what they take side by side and a little to either
+/// side, as its box is wider than its ports.
+fn manifold_width(task: &RoomTask, outline: &[Point], middle: Point, lanes: usize) -> (f64, f64) {
+    let half = (task.lane_m * lanes as f64 / 2.0 + BOX_M).max(LEAST_BOX_M / 2.0);
+    let wall = wall_of(outline, middle).map(|i| (outline[i][0], outline[(i + 1) % outline.len()][0]));
+    let (a, b) = wall.unwrap_or((f64::NEG_INFINITY, f64::INFINITY));
+    let clear = task.wall_clearance_m - JAMB_M;
+    ((middle[0] - half).max(a.min(b) + clear), (middle[0] + half).min(a.max(b) - clear))
 }
 
 /// Takes the floor beside a stretch of tube that lies already.
@@ -247,8 +263,8 @@ pub fn route(task: RoomTask) -> Result<(RoomRoute, Option<Obstruction>), Obstruc
 
     // Passing lanes are laid from provisional places at the entry first, to learn what floor they leave.
     let own_guess = 2 * task.loops;
-    let lanes = left_n + right_n + own_guess;
-    let middle = if task.entry.manifold { beside_corners(&task, &region.outline, middle, lanes) } else { middle };
+    let lanes_in = left_n + right_n + own_guess;
+    let middle = if task.entry.manifold { beside_corners(&task, &region.outline, middle, lanes_in) } else { middle };
     let pitch = pitch(&task, w1 - w0, left_n + right_n + own_guess)?;
     let provisional: Vec<f64> = packed(middle[0], pitch, left_n + right_n + own_guess);
     let base = region.clone();
@@ -279,7 +295,7 @@ pub fn route(task: RoomTask) -> Result<(RoomRoute, Option<Obstruction>), Obstruc
         strips: &strips,
         lanes: &lanes,
         middle,
-        opening: (w0, w1),
+        opening: if task.entry.manifold { manifold_width(&task, &base.outline, middle, lanes_in) } else { (w0, w1) },
         passing: (left_n, right_n),
     };
     let own = (task.loops > 0).then(|| floor.loops());

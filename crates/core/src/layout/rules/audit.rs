@@ -29,8 +29,9 @@ use crate::geometry::raster::within_reach;
 use crate::geometry::segment::between_segments;
 use crate::geometry::segment::boxes_apart;
 use crate::geometry::segment::to_segment;
-use crate::job::{FloorLattice, Job, KeepOut, Point, Room};
+use crate::job::{FloorLattice, Job, KeepOut, Manifold, Point, Room};
 use crate::layout::LaidLoop;
+use crate::layout::topology::risers::{as_manifold, risers};
 use crate::library;
 use crate::plan::Plan;
 use crate::plan::passages::Passage;
@@ -102,7 +103,9 @@ pub fn audit_loop(job: &Job, plan: &Plan, loops: &[LaidLoop], index: usize) -> V
 
 fn check(job: &Job, plan: &Plan, loops: &[LaidLoop], only: Option<usize>) -> Vec<Violation> {
     let mut out = Vec::new();
-    let bodies: Vec<Body> = (0..job.manifolds.len()).filter_map(|m| Body::of(job, plan, loops, m)).collect();
+    let hung = (0..job.manifolds.len()).map(|m| (m, job.manifolds[m].clone()));
+    let risen = risers(job).into_iter().map(|(m, riser)| (m, as_manifold(&job.manifolds[m], &riser)));
+    let bodies: Vec<Body> = hung.chain(risen).filter_map(|(m, h)| Body::of(job, plan, loops, m, &h)).collect();
     gaps(job, loops, &bodies, only, &mut out);
     ports(loops, only, &mut out);
     for (i, l) in loops.iter().enumerate().filter(|(i, _)| only.is_none_or(|o| o == *i)) {
@@ -113,7 +116,7 @@ fn check(job: &Job, plan: &Plan, loops: &[LaidLoop], only: Option<usize>) -> Vec
         joists(job, i, l, &here, &mut out);
         places(job, i, l, &plan.passages, &here, &mut out);
         lengths(job, i, l, &mut out);
-        ends(i, l, bodies.iter().find(|b| b.manifold == l.manifold), &mut out);
+        ends(i, l, &here, &mut out);
     }
     out
 }
@@ -148,17 +151,18 @@ fn lengths(job: &Job, i: usize, l: &LaidLoop, out: &mut Vec<Violation>) {
     }
     let sum: f64 = l.points.windows(2).map(|w| distance(w[0], w[1])).sum();
     // chords of arcs at the path's sagitta are at most 0.5 % short
+    let sum = sum + l.riser_m;
     if (sum - l.length_m).abs() > 0.005 * l.length_m + SLACK_M {
         out.push(violation(ViolationKind::PathSum, &[i], start(l), sum, l.length_m));
     }
 }
 
 /// The ends of a loop at its manifold.
-fn ends(i: usize, l: &LaidLoop, body: Option<&Body>, out: &mut Vec<Violation>) {
-    let (Some(body), Some(first), Some(last)) = (body, l.points.first(), l.points.last()) else { return };
-    for &p in [first, last] {
-        let off = body.distance_to(p);
-        if off > SLACK_M {
+fn ends(i: usize, l: &LaidLoop, bodies: &[&Body], out: &mut Vec<Violation>) {
+    for &p in l.points.first().into_iter().chain(l.points.last()) {
+        let own = bodies.iter().filter(|b| b.manifold == l.manifold);
+        let off = own.map(|b| b.distance_to(p)).fold(f64::INFINITY, f64::min);
+        if off.is_finite() && off > SLACK_M {
             out.push(violation(ViolationKind::OffManifold, &[i], p, off, 0.0));
         }
     }
@@ -180,23 +184,26 @@ struct Body<'a> {
 }
 
 impl<'a> Body<'a> {
-    fn of(job: &'a Job, plan: &Plan, loops: &[LaidLoop], manifold: usize) -> Option<Body<'a>> {
-        let (room, place, inward) = crate::layout::manifold_place(job, manifold)?;
+    /// Of a manifold, or of a riser as the manifold that it is taken for.
+    fn of(job: &'a Job, plan: &Plan, loops: &[LaidLoop], manifold: usize, hung: &Manifold) -> Option<Body<'a>> {
+        let (room, place, inward) = crate::layout::place_of(job, hung)?;
+        let level_id = &job.rooms[room].level_id;
+        let here = |l: &&LaidLoop| l.manifold == manifold && job.rooms[l.room].level_id == *level_id;
         // loops that rooms share leave the places free that each would have had
-        let own = loops.iter().filter(|l| l.manifold == manifold);
+        let own = loops.iter().filter(here);
         let tubes = 2.0 * own.map(|l| l.stretches.len().max(1)).sum::<usize>() as f64;
         // with leaders to both sides of a cut through the room before it, its tubes stand in two groups
         let half = job.rules.lane_spacing_m.max(0.05) * tubes / 2.0 + job.rules.wall_clearance_m + ASIDE_M;
         // beside locked loops the others keep off the corners of the floor that is left
-        let kept = loops.iter().any(|l| l.manifold == manifold && l.kept.is_some());
+        let kept = loops.iter().any(|l| here(&l) && l.kept.is_some());
         let half = if kept { half + 0.6 } else { half };
         let along = [inward[1], -inward[0]];
-        let edge = plan.edge(room, job.manifolds[manifold].edge)?;
+        let edge = plan.edge(room, hung.edge)?;
         // near its end `a` it moves toward `b`, and the other way round
         let near = |end: Point| (half - distance(place, end)).clamp(0.0, half);
         let ends = [-half - near(edge.a), half + near(edge.b)];
         let ends = ends.map(|s| [place[0] - along[0] * s, place[1] - along[1] * s]);
-        Some(Body { manifold, level_id: &job.rooms[room].level_id, ends })
+        Some(Body { manifold, level_id, ends })
     }
 
     fn distance_to(&self, p: Point) -> f64 {

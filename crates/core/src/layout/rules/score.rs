@@ -217,6 +217,7 @@ mod tests {
             piece: port as usize - 1,
             manifold: 0,
             port,
+            riser_m: 0.0,
             kept: None,
             spacing_m: 0.2,
             corners: vec![],

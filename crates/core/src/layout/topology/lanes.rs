@@ -10,6 +10,8 @@ use crate::layout::topology::task::{Exit, Obstruction, RoomTask};
 
 /// Clear floor between the jamb of a doorway and the first tube, m.
 pub(crate) const JAMB_M: f64 = 0.04;
+/// So much nearer than its bend radius a tube may pass a jamb: its arc cuts the clearance by 2 mm.
+const CUT_M: f64 = 0.018;
 
 /// The middle of a manifold's tubes: its place, or as far off the corner that the outermost tube keeps clear of it.
 pub(crate) fn beside_corners(task: &RoomTask, outline: &[Point], middle: Point, lanes: usize) -> Point {
@@ -20,12 +22,20 @@ pub(crate) fn beside_corners(task: &RoomTask, outline: &[Point], middle: Point, 
     if lo > hi { middle } else { [middle[0].clamp(lo, hi), middle[1]] }
 }
 
+/// Clear floor wanted between a jamb and the first tube, m: with less, a tube that turns along the wall cuts its clearance by
+/// more than the layout rules overlook. Where the opening is narrow there is less.
+pub(crate) fn jamb_m(task: &RoomTask, opening_m: f64, lanes: usize) -> f64 {
+    let wide = (task.radius_m - CUT_M).max(JAMB_M);
+    let gaps = lanes.max(2) - 1;
+    if task.entry.manifold || opening_m - 2.0 * wide < task.gap_m * gaps as f64 { JAMB_M } else { wide }
+}
+
 /// Distance between lanes at the entry: the rule's, or less where an opening is narrow.
 pub(crate) fn pitch(task: &RoomTask, opening: f64, lanes: usize) -> Result<f64, Obstruction> {
     if lanes < 2 || task.entry.manifold {
         return Ok(task.lane_m);
     }
-    let room = (opening - 2.0 * JAMB_M) / (lanes - 1) as f64;
+    let room = (opening - 2.0 * jamb_m(task, opening, lanes)) / (lanes - 1) as f64;
     if room < task.gap_m { Err(Obstruction::EntryTooNarrow) } else { Ok(room.min(task.lane_m)) }
 }
 
@@ -35,7 +45,8 @@ pub(crate) fn packed(middle: f64, pitch: f64, n: usize) -> Vec<f64> {
 }
 
 /// Places of all lanes at the entry. The loop straight ahead comes in on its own two lines where the opening has
-/// room for that; else all lanes are packed.
+/// room for that, and those beside it as near to theirs as the opening allows: what need not step aside makes no jog.
+/// Else all lanes are packed.
 pub(crate) fn entry_places(
     task: &RoomTask,
     goals: &[f64],
@@ -46,19 +57,29 @@ pub(crate) fn entry_places(
 ) -> Vec<f64> {
     let n = passing.0 + goals.len() + passing.1;
     let g = task.lane_m;
+    // beside a jamb the tube needs its bend before it turns along the wall
+    let jamb = if task.entry.manifold { JAMB_M } else { task.radius_m.max(JAMB_M) };
+    let (low, high) = (opening.0 + jamb, opening.1 - jamb);
     let (a, b) = (goals[2 * left], goals[2 * left + 1]);
     let on_left = passing.0 + 2 * left;
     let on_right = n - on_left - 2;
-    if !task.entry.manifold
-        && a - g * on_left as f64 >= opening.0 + JAMB_M
-        && b + g * on_right as f64 <= opening.1 - JAMB_M
-    {
-        let mut places: Vec<f64> = (1..=on_left).rev().map(|m| a - g * m as f64).collect();
-        places.extend([a, b]);
-        places.extend((1..=on_right).map(|m| b + g * m as f64));
+    if !task.packed && a - g * on_left as f64 >= low && b + g * on_right as f64 <= high {
+        let mut places = vec![0.0; n];
+        (places[on_left], places[on_left + 1]) = (a, b);
+        for k in (0..on_left).rev() {
+            let nearest = places[k + 1] - g;
+            let wanted = if k < passing.0 { nearest } else { goals[k - passing.0] };
+            places[k] = wanted.max(low + g * k as f64).min(nearest);
+        }
+        for k in on_left + 2..n {
+            let nearest = places[k - 1] + g;
+            let wanted = if k >= n - passing.1 { nearest } else { goals[k - passing.0] };
+            places[k] = wanted.min(high - g * (n - 1 - k) as f64).max(nearest);
+        }
         return places;
     }
-    let width = opening.1 - opening.0 - 2.0 * JAMB_M;
+    let width = opening.1 - opening.0;
+    let width = width - 2.0 * jamb_m(task, width, n);
     let pitch = if task.entry.manifold || n < 2 { g } else { (width / (n - 1) as f64).min(g) };
     packed(middle, pitch, n)
 }

@@ -4,6 +4,8 @@
 pub(crate) mod lanes;
 pub(crate) mod parts;
 pub mod places;
+pub mod remedies;
+pub mod risers;
 pub(crate) mod share;
 pub mod task;
 pub(crate) mod tie;

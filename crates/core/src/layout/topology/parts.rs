@@ -10,6 +10,7 @@ use crate::geometry::polygon as shape;
 use crate::job::{Job, Manifold, Opening, OpeningKind, Point, Room};
 use crate::layout::fill::squared::squared;
 use crate::layout::rules::score::{EQUAL, spread};
+use crate::layout::topology::risers::{as_manifold, one_way_m, risers};
 use crate::layout::topology::task::LoopKey;
 use crate::layout::{LaidLoop, Layout, Problem, manifold_place};
 use crate::plan::{self, Plan};
@@ -40,6 +41,8 @@ pub(crate) struct Parted {
     pub rooms: Vec<usize>,
     /// The same for the manifolds.
     pub manifolds: Vec<usize>,
+    /// For each of them that is a riser, the tube from its manifold to it, one way, m; else 0.
+    pub riser_m: Vec<f64>,
     /// How far before its wall the tubes of each manifold spread, m: up to there they run straight between others.
     pub necks: Vec<f64>,
     /// The outside walls of the original of each room.
@@ -53,22 +56,40 @@ pub(crate) struct Parted {
 impl Parted {
     /// A job with its rooms as they are.
     pub fn uncut(job: &Job, plan: &Plan, watch: &Watch) -> Parted {
+        let mut job = job.clone();
+        let mut manifolds: Vec<usize> = (0..job.manifolds.len()).collect();
+        let mut riser_m = vec![0.0; job.manifolds.len()];
+        for (m, riser) in risers(&job) {
+            riser_m.push(one_way_m(&job, m, &riser));
+            manifolds.push(m);
+            job.manifolds.push(as_manifold(&job.manifolds[m], &riser));
+        }
         Parted {
-            job: job.clone(),
             plan: OnceLock::from(Arc::new(plan.clone())),
             rooms: (0..job.rooms.len()).collect(),
-            manifolds: (0..job.manifolds.len()).collect(),
-            necks: vec![0.0; job.manifolds.len()],
+            necks: vec![0.0; manifolds.len()],
+            manifolds,
+            riser_m,
             outside: (0..job.rooms.len()).map(|i| plan.cold_walls(i)).collect(),
             watch: watch.clone(),
             taken: vec![],
+            job,
         }
     }
 
     /// A job without rooms, to be filled.
     pub fn empty(job: Job, watch: &Watch) -> Parted {
-        let (rooms, manifolds, necks, outside, taken) = (vec![], vec![], vec![], vec![], vec![]);
-        Parted { job, plan: OnceLock::new(), rooms, manifolds, necks, outside, watch: watch.clone(), taken }
+        Parted {
+            job,
+            plan: OnceLock::new(),
+            rooms: vec![],
+            manifolds: vec![],
+            riser_m: vec![],
+            necks: vec![],
+            outside: vec![],
+            watch: watch.clone(),
+            taken: vec![],
+        }
     }
 
     /// The plan of the job as it is cut.
@@ -151,7 +172,7 @@ impl Parted {
         let id = format!("{} way", job.rooms[part + 1].id);
         let way = Opening {
             id,
-            kind: OpeningKind::Sleeve,
+            kind: OpeningKind::Doorway,
             edge: seam.index,
             offset_m: offset_m.max(0.0),
             width_m,
@@ -216,6 +237,7 @@ impl Parted {
             plan: OnceLock::new(),
             rooms,
             manifolds: self.manifolds.clone(),
+            riser_m: self.riser_m.clone(),
             necks: self.necks.clone(),
             outside,
             watch: self.watch.clone(),
@@ -241,6 +263,7 @@ impl Parted {
         out.job.manifolds[manifold] = first;
         out.job.manifolds.push(second);
         out.manifolds.push(out.manifolds[manifold]);
+        out.riser_m.push(out.riser_m[manifold]);
         out.necks.push(out.necks[manifold]);
         Some(out)
     }
@@ -262,7 +285,7 @@ impl Parted {
     pub fn whole(&self, original: &Job, mut layout: Layout, kept: Vec<LaidLoop>) -> Layout {
         // ports count from the left as one faces the manifold: along its wall against the way its room is looked into
         let along_wall = |l: &LaidLoop| {
-            let Some((_, place, inward)) = manifold_place(original, self.manifolds[l.manifold]) else { return 0.0 };
+            let Some((_, place, inward)) = manifold_place(&self.job, l.manifold) else { return 0.0 };
             let ends = [l.points.first(), l.points.last()].into_iter().flatten();
             -ends.map(|p| (p[0] - place[0]) * inward[1] - (p[1] - place[1]) * inward[0]).sum::<f64>()
         };
@@ -275,7 +298,7 @@ impl Parted {
             *l = l.rerouted(&self.job, corners, l.leader_length_m + 2.0 * depth);
         }
         layout.loops.sort_by(|a, b| {
-            let of = |l: &LaidLoop| self.manifolds[l.manifold];
+            let of = |l: &LaidLoop| (self.manifolds[l.manifold], self.job.rooms[l.room].level_id.clone());
             of(a).cmp(&of(b)).then(along_wall(a).total_cmp(&along_wall(b)))
         });
         let mut numbers: BTreeMap<LoopKey, usize> = BTreeMap::new();

@@ -84,6 +84,7 @@ pub fn places(job: &CheckedJob, manifold_id: Option<&str>) -> Result<Vec<Place>,
                 edge: 0,
                 offset_m: 0.0,
                 ports: 24,
+                risers: vec![],
             });
             job.manifolds.len() - 1
         }
@@ -121,7 +122,7 @@ pub fn places(job: &CheckedJob, manifold_id: Option<&str>) -> Result<Vec<Place>,
 }
 
 /// Spots on a room's walls clear of openings and corners.
-fn spots_of(room: &Room, manifold: &Manifold) -> Vec<Manifold> {
+pub(crate) fn spots_of(room: &Room, manifold: &Manifold) -> Vec<Manifold> {
     if !plan::is_simple(room) {
         return vec![];
     }

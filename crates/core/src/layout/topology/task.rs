@@ -117,6 +117,8 @@ pub struct RoomTask<'a> {
     pub taken: Vec<[Point; 2]>,
     /// Wanted pattern.
     pub pattern: Pattern,
+    /// Its tubes come in side by side rather than on their lines.
+    pub packed: bool,
     /// Lines to which the tube is bound, if any.
     pub lattice: Option<FloorLattice>,
     /// Whether joist bays run away from the entry's wall, or along it; none where there are no joists.
@@ -165,6 +167,7 @@ impl RoomTask<'_> {
             outside,
             taken,
             pattern,
+            packed,
             lattice,
             bays,
             joins,
@@ -191,6 +194,7 @@ impl RoomTask<'_> {
             *loops as u64,
             u64::from(*manifold),
             *pattern as u64,
+            u64::from(*packed),
             match bays {
                 None => 0,
                 Some(upright) => 1 + u64::from(*upright),

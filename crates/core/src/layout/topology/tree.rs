@@ -39,18 +39,36 @@ pub(crate) struct Tree<'a> {
     behind: Vec<Vec<usize>>,
     /// Neighbours that are to be one loop.
     joins: BTreeSet<(LoopKey, LoopKey)>,
-    /// By how much the spacings of each room are stretched.
-    pub stretch: Vec<f64>,
-    /// Pattern of a room for which none is asked.
-    pub pattern: Vec<Pattern>,
+    /// How each room is laid.
+    pub variant: Vec<Variant>,
     /// Rooms routed before: from one round to the next only a few change the number of their loops.
     routed: RefCell<BTreeMap<Key, Routed>>,
     /// The same for whole manifolds, with their loops.
     laid: RefCell<BTreeMap<Key, Layout>>,
 }
 
-/// A room or manifold, with the number of loops, the stretch (as bits) and the pattern of each room behind it.
-type Key = (usize, Vec<(usize, u64, Pattern)>);
+/// How a room is laid, where as it asks it would violate the layout rules.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub(crate) struct Variant {
+    /// By how much its spacings are stretched.
+    pub stretch: f64,
+    /// Its pattern, where it asks for none.
+    pub pattern: Pattern,
+    /// Its tubes come in side by side rather than on their lines.
+    pub packed: bool,
+}
+
+impl Variant {
+    /// As it asks.
+    pub const ASKED: Variant = Variant { stretch: 1.0, pattern: Pattern::Auto, packed: false };
+
+    fn key(self) -> (u64, Pattern, bool) {
+        (self.stretch.to_bits(), self.pattern, self.packed)
+    }
+}
+
+/// A room or manifold, with the number of loops and the variant of each room behind it.
+type Key = (usize, Vec<(usize, (u64, Pattern, bool))>);
 
 /// What became of a room, and what is to be said of it and those behind it.
 type Routed = (Option<RoomRoute>, Vec<Problem>);
@@ -70,8 +88,7 @@ impl<'a> Tree<'a> {
             usable,
             behind: vec![],
             joins: BTreeSet::new(),
-            stretch: vec![1.0; n],
-            pattern: vec![Pattern::Auto; n],
+            variant: vec![Variant::ASKED; n],
             routed: RefCell::default(),
             laid: RefCell::default(),
         };
@@ -80,13 +97,13 @@ impl<'a> Tree<'a> {
             match manifold_place(job, manifold) {
                 Some((room, place, _)) if tree.usable[room] && tree.manifold[room].is_none() => {
                     tree.manifold[room] = Some(manifold);
-                    tree.way[room] = 0.0;
+                    tree.way[room] = tree.parted.riser_m[manifold];
                     at[room] = place;
                 }
                 _ => problems.push(Problem::ManifoldUnused { manifold }),
             }
         }
-        let mut open: Vec<usize> = (0..n).filter(|&r| tree.way[r] == 0.0).collect();
+        let mut open: Vec<usize> = (0..n).filter(|&r| tree.way[r].is_finite()).collect();
         let mut done = vec![false; n];
         while let Some(k) =
             (0..open.len()).min_by(|&a, &b| tree.way[open[a]].total_cmp(&tree.way[open[b]]).then(open[a].cmp(&open[b])))
@@ -106,8 +123,11 @@ impl<'a> Tree<'a> {
                     continue;
                 }
                 let door = middle(passage.near);
+                // a sleeve is drilled where it saves enough
+                let dear = if passage.is_sleeve { job.rules.sleeve_saves_m } else { 0.0 };
                 // along the walls rather than straight across
                 let way = tree.way[room]
+                    + dear
                     + (door[0] - at[room][0]).abs()
                     + (door[1] - at[room][1]).abs()
                     + passage.thickness_m;
@@ -152,7 +172,7 @@ impl<'a> Tree<'a> {
 
     /// What the route of a room depends on beside the plan.
     fn key(&self, room: usize, counts: &[usize]) -> Key {
-        (room, self.behind[room].iter().map(|&r| (counts[r], self.stretch[r].to_bits(), self.pattern[r])).collect())
+        (room, self.behind[room].iter().map(|&r| (counts[r], self.variant[r].key())).collect())
     }
 
     /// How many loops each room needs, from its area and the length of its leaders.
@@ -317,7 +337,8 @@ impl<'a> Tree<'a> {
         let room = &job.rooms[index];
         let floor = room.heated_floor();
         let tube = floor.and_then(|f| library::tube(&f.tube_id)).or(library::library().tubes.first())?;
-        let stretched = |spacing_m: f64| spacing_m * self.stretch[index];
+        let variant = self.variant[index];
+        let stretched = |spacing_m: f64| spacing_m * variant.stretch;
         let lattice = floor.and_then(|f| f.lattice);
         let (outline, entry, exits) = fitted(&room.outline, entry, exits);
         let frame = Frame::new(entry.inward);
@@ -342,7 +363,8 @@ impl<'a> Tree<'a> {
             band_m: job.rules.edge_band_m,
             outside: self.parted.outside[index].clone(),
             taken: self.taken(job, index),
-            pattern: floor.map(|f| f.pattern).filter(|p| *p != Pattern::Auto).unwrap_or(self.pattern[index]),
+            pattern: floor.map(|f| f.pattern).filter(|p| *p != Pattern::Auto).unwrap_or(variant.pattern),
+            packed: variant.packed,
             lattice,
             bays,
             joins: &self.joins,
@@ -381,7 +403,8 @@ impl<'a> Tree<'a> {
         let spacing_m = floor.map_or(0.2, |f| f.spacing_core_m);
         let (sweep, least) = sweep_of(job, key.room);
         let bent = |points: &[Point]| curve::length(&curve::bend(points, sweep, least));
-        let mut along = bent(left);
+        let riser_m = self.parted.riser_m[manifold];
+        let mut along = riser_m + bent(left);
         let mut stretches: Vec<Stretch> = Vec::new();
         for r in &chain.runs {
             let (from_m, metres) = (along, bent(&r.points));
@@ -396,7 +419,7 @@ impl<'a> Tree<'a> {
         if colder_late(&corners, &outside, job.rules.edge_band_m.max(0.5)) {
             corners.reverse();
             stretches.reverse();
-            along += bent(right);
+            along += riser_m + bent(right);
             stretches.iter_mut().for_each(|s| s.from_m = along - s.from_m - s.field_m);
         }
         let mut curve = curve::bend(&corners, sweep, least);
@@ -413,7 +436,7 @@ impl<'a> Tree<'a> {
                 }
             }
         }
-        let loop_of = LaidLoop { manifold, port, piece: key.piece, ..LaidLoop::bare(key.room) };
+        let loop_of = LaidLoop { manifold, port, riser_m: 2.0 * riser_m, piece: key.piece, ..LaidLoop::bare(key.room) };
         loop_of.along(spacing_m, corners, curve, stretches, leaders_in)
     }
 }
