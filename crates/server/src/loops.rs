@@ -8,6 +8,7 @@ use fuoco_core::error::FieldError;
 use fuoco_core::job::{Job, Point};
 use fuoco_core::layout::edit::hand::{self, Grip};
 use fuoco_core::layout::topology::places::{Place, places};
+use fuoco_core::layout::topology::remedies::{LayoutRemedies, remedies};
 use fuoco_core::loops::map::{FloorMap, floor_map};
 use fuoco_core::study::Study;
 use fuoco_documents::{loop_files, plan_svg};
@@ -67,6 +68,18 @@ pub struct Placing {
     pub manifold_id: Option<String>,
 }
 
+/// A layout that wants help.
+#[derive(Debug, Deserialize, Serialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Helped {
+    /// The job.
+    #[schema(value_type = Job)]
+    pub job: JobInput,
+    /// The room without tube; none to look for shorter ways of the whole job.
+    #[serde(default)]
+    pub room_id: Option<String>,
+}
+
 /// The corners of a locked loop after a run or a corner was dragged: the rest follows within the rules.
 #[utoipa::path(context_path = "/api", request_body = Drag, responses((status = 200, body = Dragged), (status = 422, body = Problem)))]
 #[post("/loops/drag", data = "<body>")]
@@ -97,6 +110,14 @@ pub async fn map_floor(work: &State<Workshop>, body: JsonText) -> Answer<FloorMa
 pub async fn place_manifold(work: &State<Workshop>, body: JsonText) -> Answer<Vec<Place>> {
     let asked: Placing = parse(&body.0)?;
     Ok(Json(work.run(move || places(&asked.job.checked()?, asked.manifold_id.as_deref())).await?))
+}
+
+/// What would bring tube to a room, or shorten the leaders of a job: each change laid out, best first.
+#[utoipa::path(context_path = "/api", request_body = Helped, responses((status = 200, body = LayoutRemedies), (status = 422, body = Problem)))]
+#[post("/loops/remedies", data = "<body>")]
+pub async fn help_layout(work: &State<Workshop>, body: JsonText) -> Answer<LayoutRemedies> {
+    let asked: Helped = parse(&body.0)?;
+    Ok(Json(work.run(move || remedies(&asked.job.checked()?, asked.room_id.as_deref())).await?))
 }
 
 /// Every point of every loop with its running length.

@@ -43,6 +43,7 @@ endpoints![
     loops::drag_loop,
     loops::map_floor,
     loops::place_manifold,
+    loops::help_layout,
     loops::points_csv,
     loops::loops_geojson,
     loops::loops_dxf,

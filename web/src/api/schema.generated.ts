@@ -534,6 +534,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/loops/remedies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What would bring tube to a room, or shorten the leaders of a job: each change laid out, best first. */
+        post: operations["help_layout"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures": {
         parameters: {
             query?: never;
@@ -1721,6 +1738,13 @@ export interface components {
             /** @description Every room, in the job's order. */
             rooms: components["schemas"]["RoomLoss"][];
         };
+        /** @description A layout that wants help. */
+        Helped: {
+            /** @description The job. */
+            job: components["schemas"]["Job"];
+            /** @description The room without tube; none to look for shorter ways of the whole job. */
+            room_id?: string | null;
+        };
         /** @description The firm's limits and habits; every finding that comes from one says so. */
         HouseRules: {
             /**
@@ -1788,6 +1812,12 @@ export interface components {
              * @default 40
              */
             share_below_m: number;
+            /**
+             * Format: double
+             * @description Leaders take a sleeve rather than go round through doorways where that shortens their way by more than this, m
+             * @default 2
+             */
+            sleeve_saves_m: number;
             /** @description Spacings the firm lays, m */
             spacings_m: number[];
             /**
@@ -1892,7 +1922,7 @@ export interface components {
             site: components["schemas"]["Site"];
             /**
              * Format: int32
-             * @description Version of the format, now 4.
+             * @description Version of the format, now 6.
              */
             version: number;
         };
@@ -2010,6 +2040,52 @@ export interface components {
              */
             width_m: number;
         };
+        /** @description The figures by which a change is judged. */
+        LayoutFigures: {
+            /** @description Heated rooms without a loop, but for those that leaders heat. */
+            bare_rooms: number;
+            /**
+             * Format: double
+             * @description Leaders of all loops, m.
+             */
+            leaders_m: number;
+            /** @description Loops. */
+            loops: number;
+            /** @description What else cannot be done, and violations of the layout rules. */
+            problems: number;
+            /**
+             * Format: double
+             * @description All tube, m.
+             */
+            tube_m: number;
+        };
+        /** @description What helps a room or a job. */
+        LayoutRemedies: {
+            /** @description The layout as it is. */
+            before: components["schemas"]["LayoutFigures"];
+            /** @description Best first. */
+            remedies: components["schemas"]["LayoutRemedy"][];
+        };
+        /** @description A change that helps, and what comes out. */
+        LayoutRemedy: {
+            /** @description The layout with it. */
+            after: components["schemas"]["LayoutFigures"];
+            /** @description The place on the plan, m. */
+            at?: number[] | null;
+            /** @description What is changed. */
+            change: components["schemas"]["RemedyChange"];
+            /** @description The same of manifolds; one whose id the job lacks is new. */
+            manifolds: components["schemas"]["Manifold"][];
+            /** @description What is to be done, in the job's units. */
+            message: string;
+            /** @description Rooms as they then are, to take the place of those of the same id. */
+            rooms: components["schemas"]["Room"][];
+            /**
+             * Format: double
+             * @description The rule below which length loops are shared, where it is changed, m.
+             */
+            share_below_m?: number | null;
+        };
         /** @description A storey. */
         Level: {
             /**
@@ -2117,6 +2193,11 @@ export interface components {
              * @description Reynolds number.
              */
             reynolds: number;
+            /**
+             * Format: double
+             * @description What of them lies between the manifold and the riser by which it comes to its level, m; 0 on the manifold's level.
+             */
+            riser_m: number;
             /** @description The rooms it heats. */
             room_ids: string[];
             /**
@@ -2206,6 +2287,8 @@ export interface components {
              * @description Port pairs
              */
             ports: number;
+            /** @description Where its tubes come up, or down, to rooms of other levels: sleeves through the floor along a wall; at most 12. */
+            risers?: components["schemas"]["Riser"][];
             /** @description The room it hangs in. */
             room_id: string;
         };
@@ -2261,6 +2344,8 @@ export interface components {
              * @description Mixed return of its loops, °C.
              */
             return_c?: number | null;
+            /** @description Where its tubes come to other levels. */
+            risers: components["schemas"]["RiserDesign"][];
             /**
              * Format: double
              * @description Largest deviation of a loop's length from their mean, as share of the mean.
@@ -2674,10 +2759,56 @@ export interface components {
             supply_c?: number | null;
         };
         /**
+         * @description What is changed.
+         * @enum {string}
+         */
+        RemedyChange: "sleeve" | "riser" | "shared_loop" | "wider_opening" | "spacing" | "second_manifold" | "ports";
+        /**
          * @description Kinds of remedies.
          * @enum {string}
          */
         RemedyKind: "spacing" | "covering" | "spacing_and_covering" | "wall_field" | "ceiling_field" | "backup" | "own_circuit";
+        /**
+         * @description A sleeve through a floor by which a manifold's tubes reach another level: from there they go on as from a manifold on that
+         *     wall.
+         */
+        Riser: {
+            /** @description The wall along which they come. */
+            edge: number;
+            /**
+             * Format: double
+             * @description From the wall's first corner to their middle, m
+             */
+            offset_m: number;
+            /** @description The room in which the tubes come through its floor; it lies on another level than the manifold. */
+            room_id: string;
+            /**
+             * Format: double
+             * @description Tube from the manifold to there, one way, m; absent: along the walls and the height between the levels.
+             */
+            tube_m?: number | null;
+        };
+        /** @description A place where a manifold's tubes come through the floor of another level. */
+        RiserDesign: {
+            /** @description Unit vector into the room. */
+            inward: number[];
+            /** @description The level to which they come. */
+            level_id: string;
+            /**
+             * Format: int32
+             * @description Loops that come through it.
+             */
+            loops: number;
+            /** @description Their middle on its wall, m. */
+            position: number[];
+            /** @description The room. */
+            room_id: string;
+            /**
+             * Format: double
+             * @description Tube from the manifold to there, one way, m.
+             */
+            tube_m: number;
+        };
         /** @description A room: its clear inside outline, what a tape measures. */
         Room: {
             /** @description Above the ceiling, where no room of a higher level is. */
@@ -3193,7 +3324,7 @@ export interface components {
         StepDesign: {
             /**
              * Format: double
-             * @description Tube from the supply port to its end, m.
+             * @description Tube from the supply port to its end, its riser included, m.
              */
             along_m: number;
             /** @description The middle of the bend where it begins, or the supply port, m. */
@@ -3379,7 +3510,7 @@ export interface components {
         TurnDesign: {
             /**
              * Format: double
-             * @description Tube from the supply port to there, m.
+             * @description Tube from the supply port to there, its riser included, m.
              */
             along_m: number;
             /** @description Middle of the bend, m. */
@@ -4619,6 +4750,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Place"][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    help_layout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Helped"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutRemedies"];
                 };
             };
             422: {

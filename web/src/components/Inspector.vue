@@ -6,7 +6,9 @@ import { construction } from "../job/constructions";
 import * as edit from "../job/edit";
 import { store } from "../job/store";
 import LoopPanel from "../loops/LoopPanel.vue";
+import LayoutRemedies from "../loops/LayoutRemedies.vue";
 import ManifoldPlaces from "../loops/ManifoldPlaces.vue";
+import Risers from "../loops/Risers.vue";
 import RoomLoops from "../loops/RoomLoops.vue";
 import ZoneField from "../loops/ZoneField.vue";
 import { PARTITION_M } from "../sheet/snap";
@@ -168,7 +170,9 @@ watch(() => [sel.value?.id, sel.value?.edge], () => {
         <dt>Port pairs</dt><dd><Quantity :model-value="manifold.ports" quantity="count" label="Port pairs" :min="1" :max="24" @update:model-value="setManifold({ ports: Math.round($event!) })" /></dd>
         <dt>From the corner</dt><dd><Quantity :model-value="manifold.offset_m" quantity="length" label="Distance from the corner" :min="0" :max="200" @update:model-value="setManifold({ offset_m: $event! })" /></dd>
       </dl>
+      <Risers :manifold="manifold" />
       <ManifoldPlaces :manifold-id="manifold.id" />
+      <LayoutRemedies />
     </template>
     <template v-else-if="loop">
       <LoopPanel :loop="loop" />

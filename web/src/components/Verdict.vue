@@ -4,6 +4,8 @@ import { computed, ref } from "vue";
 import { useRouter } from "vue-router";
 import type { Finding } from "../api/client";
 import { store } from "../job/store";
+import LayoutRemedies from "../loops/LayoutRemedies.vue";
+import { helpedRoom } from "../loops/remedies";
 
 const router = useRouter();
 const { design, state, job } = store;
@@ -66,6 +68,7 @@ function go(f: Finding) {
           <span v-if="f.remedy" class="remedy">{{ whole(f.remedy) }}</span>
           <span v-if="f.rule" class="rule">{{ whole(f.rule) }}</span>
         </button>
+        <LayoutRemedies v-if="helpedRoom(f)" :room-id="helpedRoom(f)" />
       </li>
     </ul>
     <p v-if="findings.length === 0 && design" class="rule">Nothing to say about this.</p>

@@ -175,7 +175,7 @@ function moveOne(job: Job, room: Room, wall: WallLine, by: number) {
 function shift(job: Job, room: Room, edge: number, change: number) {
   const shifted = (offset: number) => clean(Math.max(0, offset + change));
   for (const o of room.openings) if (o.edge === edge) o.offset_m = shifted(o.offset_m);
-  for (const m of job.manifolds) if (m.room_id === room.id && m.edge === edge) m.offset_m = shifted(m.offset_m);
+  for (const m of job.manifolds.flatMap((m) => [m, ...(m.risers ?? [])])) if (m.room_id === room.id && m.edge === edge) m.offset_m = shifted(m.offset_m);
 }
 
 /** Moves a corner; square rooms stay square because both walls at it move along. */
@@ -369,6 +369,7 @@ export function remove(job: Job, kind: string, id: string) {
   if (kind === "room") {
     job.rooms = job.rooms.filter((r) => r.id !== id);
     for (const m of job.manifolds.filter((m) => m.room_id === id)) remove(job, "manifold", m.id);
+    for (const m of job.manifolds) if (m.risers?.some((r) => r.room_id === id)) m.risers = m.risers.filter((r) => r.room_id !== id);
     job.loops = job.loops?.filter((l) => l.room_id !== id && !l.also_room_ids?.includes(id));
   }
   if (kind === "mark") job.marks = job.marks.filter((m) => m.id !== id);

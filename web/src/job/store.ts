@@ -102,7 +102,7 @@ function createJobStore() {
       walls: all.walls.filter((w) => on.has(w.room_id)),
       outlines: all.outlines.filter((o) => on.has(o.room_id)),
       loops: all.loops.filter((l) => l.room_ids.some((id) => on.has(id))),
-      manifolds: all.manifolds.filter((m) => m.level_id === level.value?.id),
+      manifolds: all.manifolds.filter((m) => m.level_id === level.value?.id || m.risers.some((r) => r.level_id === level.value?.id)),
     };
   });
 

@@ -73,6 +73,7 @@ const print = () => router.push({ path: `/jobs/${state.id}/papers`, query: { she
   <dl class="facts">
     <dt>Length</dt><dd>{{ s("tube", loop.length_m) }} of {{ s("tube", loop.limit_m) }} ({{ s("share", loop.length_m / loop.limit_m) }})</dd>
     <dt>of it leaders</dt><dd>{{ s("tube", loop.leader_length_m) }}</dd>
+    <template v-if="loop.riser_m"><dt>Through the floor</dt><dd>{{ s("tube", loop.riser_m / 2) }} each way</dd></template>
     <dt>Bends</dt><dd>{{ Math.max(0, loop.turns.length - 1) }}</dd>
     <dt>Water</dt><dd>{{ s("temperature", loop.supply_c) }} → {{ s("temperature", loop.return_c) }}</dd>
     <dt>Flow</dt><dd>{{ s("flow", loop.flow_l_min) }}</dd>

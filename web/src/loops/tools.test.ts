@@ -6,7 +6,7 @@ import type { View } from "../sheet/view";
 const CORNERS: Point[] = [[2, 0], [2, 3], [3, 3], [3, 1], [2.2, 1], [2.2, 0]];
 const moved = (x: number): Point[] => CORNERS.map(([a, b], i) => (i === 2 || i === 3 ? [x, b] : [a, b]));
 const JOB = {
-  version: 5,
+  version: 6,
   name: "Test",
   site: { units: "metric" },
   levels: [{ id: "ground", name: "Ground floor" }],

@@ -41,14 +41,19 @@ const masses = computed(() => {
 });
 const marks = computed(() => props.job.marks ?? []);
 const outside = computed(() => (props.design?.walls ?? []).filter((w) => w.beyond === "outside"));
+/** Manifolds, and the places where their tubes come through this level's floor. */
 const manifolds = computed(() =>
   (props.design?.manifolds ?? []).flatMap((m) => {
-    if (!m.position || !m.inward) return [];
-    const [x, y] = m.position as Point;
-    const [ix, iy] = m.inward as Point;
-    const half = Math.max(0.2, m.ports_used * 0.05);
-    const at = (s: number, d: number): Point => [x + iy * s + ix * d, y - ix * s + iy * d];
-    return [{ id: m.id, body: [at(-half, 0), at(half, 0), at(half, 0.09), at(-half, 0.09)] }];
+    const body = (place: Point, inward: Point, loops: number) => {
+      const [[x, y], [ix, iy]] = [place, inward];
+      const half = Math.max(0.2, loops * 0.05);
+      const at = (s: number, d: number): Point => [x + iy * s + ix * d, y - ix * s + iy * d];
+      return [at(-half, 0), at(half, 0), at(half, 0.09), at(-half, 0.09)];
+    };
+    const here = new Set(props.job.rooms.map((r) => r.level_id));
+    const hung = m.position && m.inward && here.has(m.level_id) ? [{ key: m.id, id: m.id, riser: false, body: body(m.position as Point, m.inward as Point, m.ports_used - m.risers.reduce((a, r) => a + r.loops, 0)) }] : [];
+    const risers = m.risers.filter((r) => here.has(r.level_id)).map((r, i) => ({ key: `${m.id}-${i}`, id: m.id, riser: true, body: body(r.position as Point, r.inward as Point, r.loops) }));
+    return [...hung, ...risers];
   }),
 );
 </script>
@@ -81,7 +86,7 @@ const manifolds = computed(() =>
       v-for="o in openings" :key="o.id" class="opening" :class="[o.kind, { chosen: chosen('opening', o.id) }]"
       :x1="o.a[0]" :y1="o.a[1]" :x2="o.b[0]" :y2="o.b[1]" data-kind="opening" :data-id="o.id" />
     <polygon
-      v-for="m in manifolds" :key="m.id" class="manifold" :class="{ chosen: chosen('manifold', m.id) }"
+      v-for="m in manifolds" :key="m.key" class="manifold" :class="{ chosen: chosen('manifold', m.id), riser: m.riser }"
       :points="text(m.body)" data-kind="manifold" :data-id="m.id" />
     <g v-for="m in marks" :key="m.id" class="mark-on-plan" :class="[m.kind, { chosen: chosen('mark', m.id) }]" data-kind="mark" :data-id="m.id">
       <polyline v-if="m.kind === 'saw_cut'" :points="text(m.points as Point[])" />
@@ -114,5 +119,6 @@ const manifolds = computed(() =>
 .rooms .opening.sleeve { stroke: #b9ac97; }
 .rooms .opening.chosen { stroke: var(--ember); }
 .rooms .manifold { fill: var(--ink); stroke: var(--sheet); stroke-width: 1; }
+.rooms .manifold.riser { fill: var(--sheet); stroke: var(--ink); stroke-width: 2; stroke-dasharray: 3 2; }
 .rooms .manifold.chosen { fill: var(--ember); }
 </style>

@@ -131,6 +131,7 @@ const manifold = computed(() => job.value?.manifolds.find((m) => m.id === loop.v
           <dt>Tube</dt><dd>{{ tube?.name }}</dd>
           <dt>Cut</dt><dd>{{ show("tube", loop.length_m, units) }} + tails</dd>
           <dt>Port</dt><dd>{{ manifold?.letter }}{{ loop.port }}, from the left</dd>
+          <template v-if="loop.riser_m"><dt>Through the floor</dt><dd>{{ show("tube", loop.riser_m / 2, units) }} each way</dd></template>
           <dt>Spacing</dt><dd>{{ show("size", loop.spacing_m, units) }}</dd>
           <dt>Scale</dt><dd>{{ scaleText(scale, units) }}</dd>
         </dl>

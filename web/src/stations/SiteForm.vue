@@ -21,6 +21,7 @@ const RULES: [Numbers, string, Q, number, number][] = [
   ["edge_band_m", "Edge band along outside walls", "length", 0, 3],
   ["wall_clearance_m", "First tube to wall", "size", 0.05, 0.5],
   ["lane_spacing_m", "Between leaders", "size", 0.03, 0.3],
+  ["sleeve_saves_m", "Sleeves are worth drilling when they save more than", "length", 0, 50],
   ["share_below_m", "Rooms of one zone share loops shorter than", "tube", 0, 300],
   ["min_gap_m", "Least gap of any tubes", "size", 0.02, 0.2],
   ["surface_limit_c", "Surface where people stay", "temperature", 20, 40],

@@ -175,7 +175,7 @@ pub fn manifold_place(job: &Job, manifold: usize) -> Option<(usize, Point, Point
     place_of(job, &job.manifolds[manifold])
 }
 
-fn place_of(job: &Job, m: &Manifold) -> Option<(usize, Point, Point)> {
+pub(crate) fn place_of(job: &Job, m: &Manifold) -> Option<(usize, Point, Point)> {
     let room = job.rooms.iter().position(|r| r.id == m.room_id)?;
     let edge = plan::edges(&job.rooms[room]).into_iter().find(|e| e.index == m.edge)?;
     let (at, _) = edge.stretch(m.offset_m, 0.0);

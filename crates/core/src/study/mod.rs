@@ -128,7 +128,7 @@ impl Study {
             room.density = score.rooms.iter().find(|s| s.room == i && s.loops > 0).map(score::RoomScore::density);
         }
         let conflict = helped(&job, &plan, &heat, &circuit, &mut rooms);
-        let manifolds = manifold_designs(&job, &loops, rooms.iter().flat_map(|r| &r.fields), &score);
+        let manifolds = manifold_designs(&job, &layout, &loops, rooms.iter().flat_map(|r| &r.fields), &score);
         let totals = totals::totals(&job, &layout, &rooms, &loops, &circuit);
         let circuits = vec![circuit];
         Ok(Study {

@@ -138,7 +138,7 @@ fn no_way(study: &Study, room: usize) -> Said {
         None => format!("No tube can reach {name}: no doorway or sleeve leads there from a manifold."),
     })
     .rule("Walls are crossed at doorways and sleeves only, and a room is passed by the tubes of one manifold.")
-    .remedy("Place the doorway, or a sleeve through the wall, or hang a manifold in the room.")
+    .remedy("Place the doorway, or a sleeve through the wall or the floor, or hang a manifold in the room.")
 }
 
 fn shut_in(study: &Study, room: usize) -> Said {

@@ -1,14 +1,17 @@
 //! Manifolds with what their loops and fields take.
 
-use super::report::{LoopDesign, ManifoldDesign};
+use super::report::{LoopDesign, ManifoldDesign, RiserDesign};
 use crate::floor::report::FieldDesign;
-use crate::job::Job;
+use crate::job::{Job, Riser};
 use crate::layout;
 use crate::layout::rules::score::Score;
+use crate::layout::topology::risers::{as_manifold, one_way_m, place_on_level, risers};
+use crate::layout::{LaidLoop, Layout};
 use crate::water::loops::mixed_return;
 
 pub(crate) fn manifold_designs<'a>(
     job: &Job,
+    layout: &Layout,
     loops: &[LoopDesign],
     fields: impl Iterator<Item = &'a FieldDesign>,
     score: &Score,
@@ -41,7 +44,32 @@ pub(crate) fn manifold_designs<'a>(
                 of_limit: scored.map_or(0.0, |s| s.of_limit),
                 leaders: scored.map_or(0.0, |s| s.leaders),
                 bends: scored.map_or(0.0, |s| s.bends),
+                risers: riser_designs(job, layout, i),
             }
         })
         .collect()
+}
+
+fn riser_designs(job: &Job, layout: &Layout, manifold: usize) -> Vec<RiserDesign> {
+    let design = |riser: &Riser| {
+        let hung = as_manifold(&job.manifolds[manifold], riser);
+        let (room, position, inward) = layout::place_of(job, &hung)?;
+        let level_id = job.rooms[room].level_id.clone();
+        // a loop comes by the riser of its level that is nearest to its start
+        let comes_here = |l: &&LaidLoop| {
+            let start = l.points.first().copied().unwrap_or_default();
+            let by = place_on_level(job, manifold, &job.rooms[l.room].level_id, start);
+            l.manifold == manifold && by.is_some_and(|b| b.0 == hung)
+        };
+        Some(RiserDesign {
+            level_id,
+            room_id: job.rooms[room].id.clone(),
+            position,
+            inward,
+            tube_m: one_way_m(job, manifold, riser),
+            loops: layout.loops.iter().filter(comes_here).count() as u32,
+        })
+    };
+    let own = risers(job).into_iter().filter(|(m, _)| *m == manifold);
+    own.filter_map(|(_, riser)| design(&riser)).collect()
 }

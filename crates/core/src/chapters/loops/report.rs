@@ -139,6 +139,28 @@ pub struct ManifoldDesign {
     pub leaders: f64,
     /// Bends of all loops in quarter turns.
     pub bends: f64,
+    /// Where its tubes come to other levels.
+    pub risers: Vec<RiserDesign>,
+}
+
+/// A place where a manifold's tubes come through the floor of another level.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct RiserDesign {
+    /// The level to which they come.
+    pub level_id: String,
+    /// The room.
+    pub room_id: String,
+    /// Their middle on its wall, m.
+    #[cfg_attr(feature = "schema", schema(value_type = [f64; 2]))]
+    pub position: Point,
+    /// Unit vector into the room.
+    #[cfg_attr(feature = "schema", schema(value_type = [f64; 2]))]
+    pub inward: Point,
+    /// Tube from the manifold to there, one way, m.
+    pub tube_m: f64,
+    /// Loops that come through it.
+    pub loops: u32,
 }
 
 /// The point of a floor that is farthest from any tube.

@@ -70,6 +70,21 @@ pub enum RemedyChange {
     Ports,
 }
 
+impl RemedyChange {
+    /// The tube that a crew would rather lay than make the change, m. Only the order of the remedies hangs on it.
+    fn worth_m(self) -> f64 {
+        match self {
+            RemedyChange::SharedLoop => 0.0,
+            RemedyChange::Ports => 2.0,
+            RemedyChange::Sleeve | RemedyChange::Riser => 5.0,
+            RemedyChange::WiderOpening => 10.0,
+            // the room gets less, or the water warmer
+            RemedyChange::Spacing => 20.0,
+            RemedyChange::SecondManifold => 80.0,
+        }
+    }
+}
+
 /// The figures by which a change is judged.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -155,8 +170,9 @@ pub fn remedies(job: &CheckedJob, room_id: Option<&str>) -> Result<LayoutRemedie
             out.push(as_remedy(job, &changed, c.change, c.message, c.at, after));
         }
     }
-    let key = |f: &LayoutFigures| (f.bare_rooms, f.problems, f.tube_m);
-    out.sort_by(|a, b| key(&a.after).partial_cmp(&key(&b.after)).unwrap_or(std::cmp::Ordering::Equal));
+    let left = |r: &LayoutRemedy| (r.after.bare_rooms, r.after.problems);
+    let work_m = |r: &LayoutRemedy| r.after.tube_m + r.change.worth_m();
+    out.sort_by(|a, b| left(a).cmp(&left(b)).then(work_m(a).total_cmp(&work_m(b))));
     let mut told: Vec<LayoutRemedy> = Vec::new();
     for r in out {
         if told.len() < TOLD && told.iter().filter(|t| t.change == r.change).count() < TOLD_OF_KIND {
