@@ -7,6 +7,7 @@ use crate::work::Workshop;
 use fuoco_core::error::FieldError;
 use fuoco_core::job::{Job, Point};
 use fuoco_core::layout::edit::hand::{self, Grip};
+use fuoco_core::layout::edit::reroute::{Rerouted, rerouted};
 use fuoco_core::layout::topology::places::{Place, places};
 use fuoco_core::layout::topology::remedies::{LayoutRemedies, remedies};
 use fuoco_core::loops::map::{FloorMap, floor_map};
@@ -80,6 +81,17 @@ pub struct Helped {
     pub room_id: Option<String>,
 }
 
+/// Locked loops to be laid anew.
+#[derive(Debug, Deserialize, Serialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Rerouting {
+    /// The job.
+    #[schema(value_type = Job)]
+    pub job: JobInput,
+    /// The locked loops that are given back.
+    pub loop_ids: Vec<String>,
+}
+
 /// The corners of a locked loop after a run or a corner was dragged: the rest follows within the rules.
 #[utoipa::path(context_path = "/api", request_body = Drag, responses((status = 200, body = Dragged), (status = 422, body = Problem)))]
 #[post("/loops/drag", data = "<body>")]
@@ -118,6 +130,14 @@ pub async fn place_manifold(work: &State<Workshop>, body: JsonText) -> Answer<Ve
 pub async fn help_layout(work: &State<Workshop>, body: JsonText) -> Answer<LayoutRemedies> {
     let asked: Helped = parse(&body.0)?;
     Ok(Json(work.run(move || remedies(&asked.job.checked()?, asked.room_id.as_deref())).await?))
+}
+
+/// What comes out when locked loops are laid anew, against what lies.
+#[utoipa::path(context_path = "/api", request_body = Rerouting, responses((status = 200, body = Rerouted), (status = 422, body = Problem)))]
+#[post("/loops/reroute", data = "<body>")]
+pub async fn reroute_loops(work: &State<Workshop>, body: JsonText) -> Answer<Rerouted> {
+    let asked: Rerouting = parse(&body.0)?;
+    Ok(Json(work.run(move || rerouted(&asked.job.checked()?, &asked.loop_ids)).await?))
 }
 
 /// Every point of every loop with its running length.

@@ -44,6 +44,7 @@ endpoints![
     loops::map_floor,
     loops::place_manifold,
     loops::help_layout,
+    loops::reroute_loops,
     loops::points_csv,
     loops::loops_geojson,
     loops::loops_dxf,

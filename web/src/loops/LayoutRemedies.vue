@@ -32,7 +32,7 @@ function cost(after: LayoutFigures): string {
   const more = (n: number, one: string, many: string) => (n === 0 ? [] : [`${n > 0 ? "+" : "−"}${Math.abs(n)} ${Math.abs(n) === 1 ? one : many}`]);
   const tube = (m: number) => `${m >= 0 ? "+" : "−"}${show("tube", Math.abs(m), units.value)}`;
   const parts = [...more(after.loops - before.loops, "loop", "loops"), `${tube(after.tube_m - before.tube_m)} tube (leaders ${tube(after.leaders_m - before.leaders_m)})`];
-  const left = after.bare_rooms + after.problems;
+  const left = after.violations + after.bare_rooms + after.problems + after.too_long;
   parts.push(left === 0 ? "then all stands up" : `${left === 1 ? "one thing is" : `${left} things are`} left`);
   return parts.join(", ");
 }

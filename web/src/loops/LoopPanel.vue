@@ -6,7 +6,7 @@ import type { LoopDesign } from "../api/client";
 import * as loops from "../job/loops";
 import { store } from "../job/store";
 import { show } from "../units";
-import { release } from "./release";
+import { release, reroute } from "./release";
 
 const props = defineProps<{ loop: LoopDesign }>();
 const { job, design, state, units } = store;
@@ -37,8 +37,8 @@ function lockOthers() {
   const ids = others.value;
   store.edit("lock loops", (draft) => void loops.lock(draft, ids));
 }
-async function give(which: LoopDesign[], label: string) {
-  const done = await release(which.map((l) => l.id), label);
+async function give(which: LoopDesign[], label: string, how = release) {
+  const done = await how(which.map((l) => l.id), label);
   if (done && which.some((l) => l.id === props.loop.id)) reselect = props.loop.tag;
 }
 /** An unlocked loop has another id once it is laid anew: the one with its tag is chosen. */
@@ -92,7 +92,7 @@ const print = () => router.push({ path: `/jobs/${state.id}/papers`, query: { she
     <button v-else class="do" @click="give([loop], 'unlock loop')">{{ loop.by_hand ? "Lay it anew" : "Unlock" }}</button>
     <button class="do" title="The other end becomes the hot one" @click="reverse">Reverse</button>
     <button v-if="others.some((l) => !l.locked)" class="do" @click="lockOthers">Lock the others of {{ manifold?.letter }}</button>
-    <button v-if="others.some((l) => l.locked)" class="do" @click="give(others.filter((l) => l.locked), 're-route the others')">Re-route the others of {{ manifold?.letter }}</button>
+    <button v-if="others.some((l) => l.locked)" class="do" @click="give(others.filter((l) => l.locked), 're-route the others', reroute)">Re-route the others of {{ manifold?.letter }}</button>
     <button class="do" @click="print">Print this loop</button>
   </div>
 </template>

@@ -1,8 +1,25 @@
 /** Giving kept loops back to the layout; what was shaped by hand is given up only when that is meant. */
 import { ElMessageBox } from "element-plus";
 import "element-plus/es/components/message-box/style/css";
+import { answer, api } from "../api/client";
 import { kept, unlock } from "../job/loops";
 import { store } from "../job/store";
+
+/**
+ * Gives kept loops back so that they are laid anew, unless what lies is better: then only when that is meant. Returns whether
+ * it was done.
+ */
+export async function reroute(ids: string[], label: string): Promise<boolean> {
+  const job = store.job.value;
+  if (!job) return false;
+  const again = await answer(api.POST("/api/loops/reroute", { body: { job: job as never, loop_ids: ids } })).catch(() => null);
+  // without the server they are laid when it answers
+  if (again && !again.is_no_worse) {
+    const said = await ElMessageBox.confirm(again.message, "Keep what lies?", { confirmButtonText: "Lay anew all the same", cancelButtonText: "Keep" }).catch(() => null);
+    if (!said) return false;
+  }
+  return release(ids, label);
+}
 
 /** Unlocks the kept loops of those ids. Returns whether it was done. */
 export async function release(ids: string[], label: string): Promise<boolean> {

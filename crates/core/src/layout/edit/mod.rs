@@ -2,3 +2,4 @@
 
 pub mod hand;
 pub(crate) mod kept;
+pub mod reroute;

@@ -10,8 +10,24 @@ use crate::layout::fill::lattice::{Cell, Lattice};
 use std::cmp::Reverse;
 use std::collections::BinaryHeap;
 
-/// A piece may be that much larger or smaller than its share when its edge becomes straight by it.
-const STRAIGHTER: f64 = 0.05;
+/// How a floor is cut into pieces.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Cut {
+    /// Along the lines, in whole pairs of runs, where that makes pieces no more than a quarter larger or smaller.
+    Straight,
+    /// Pieces of equal size, by single cells.
+    Even,
+}
+
+impl Cut {
+    /// A piece may be that much larger or smaller than its share when its edge becomes straight by it.
+    fn slack(self) -> f64 {
+        match self {
+            Cut::Straight => 0.25,
+            Cut::Even => 0.05,
+        }
+    }
+}
 
 /// Pieces are even within this share of their mean; a cell is often more.
 const EVEN: f64 = 0.04;
@@ -45,7 +61,7 @@ pub enum Growth {
 /// Deals the lattice's cells out to `roots`, which stand side by side from left to right: the first `left` pieces
 /// take the floor from the left end, the last ones from the right end, the piece between them the rest.
 /// Returns the owner of each cell by [`Lattice::index`]; cells that no root can reach have none.
-pub fn deal(lattice: &Lattice, roots: &[Cell], left: usize) -> Vec<Option<usize>> {
+pub fn deal(lattice: &Lattice, roots: &[Cell], left: usize, cut: Cut) -> Vec<Option<usize>> {
     let mut owner: Vec<Option<usize>> = vec![None; lattice.columns() * lattice.rows()];
     let total = reach(lattice, &owner, roots).len();
     let k = roots.len();
@@ -55,7 +71,7 @@ pub fn deal(lattice: &Lattice, roots: &[Cell], left: usize) -> Vec<Option<usize>
     for (done, &piece) in order.iter().enumerate() {
         let quota = (total - given) / (k - done);
         let waiting: Vec<Cell> = (0..k).filter(|p| !order[..=done].contains(p)).map(|p| roots[p]).collect();
-        given += take(lattice, &mut owner, roots, piece, &waiting, quota, piece < left);
+        given += take(lattice, &mut owner, roots, piece, &waiting, quota, piece < left, cut);
     }
     for c in reach(lattice, &owner, &roots[left..=left]) {
         if owner[lattice.index(c)].is_none() {
@@ -85,7 +101,9 @@ pub fn deal(lattice: &Lattice, roots: &[Cell], left: usize) -> Vec<Option<usize>
             break;
         }
     }
-    balance(lattice, &mut owner, roots, &vec![1.0; k]);
+    if cut == Cut::Even {
+        balance(lattice, &mut owner, roots, &vec![1.0; k]);
+    }
     owner
 }
 
@@ -226,6 +244,7 @@ fn reach(lattice: &Lattice, owner: &[Option<usize>], roots: &[Cell]) -> Vec<Cell
     out
 }
 
+#[allow(clippy::too_many_arguments, reason = "the state of a deal, used here alone")]
 /// Gives `piece` about `quota` cells from one end of the room and a way to them, and leaves those that wait for
 /// their turn a way out of their roots. Returns how many it got.
 fn take(
@@ -236,6 +255,7 @@ fn take(
     waiting: &[Cell],
     quota: usize,
     from_left: bool,
+    cut: Cut,
 ) -> usize {
     let root = roots[piece];
     let reserved = |c: Cell| waiting.iter().any(|r| r.0 == c.0 && c.1 <= r.1 + roots.len());
@@ -283,7 +303,7 @@ fn take(
             let tall = cells[n..].iter().take_while(|d| d.0 == column && owner[lattice.index(**d)].is_none()).count();
             let over = (got + tall).saturating_sub(quota) as f64;
             let under = quota.saturating_sub(got) as f64;
-            let slack = STRAIGHTER * quota as f64;
+            let slack = cut.slack() * quota as f64;
             if under <= slack && over > under {
                 break;
             }

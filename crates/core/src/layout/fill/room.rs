@@ -15,22 +15,13 @@ use crate::layout::fill::region::{Frame, Region};
 use crate::layout::fill::skew;
 use crate::layout::fill::square::{self, Start};
 use crate::layout::rules::buildability::{WAY_TURNS, ideal_turns};
+use crate::layout::rules::objective::{ENOUGH_FILLED, LABOUR, LEAST_FILLED, TIGHT_FILLED, WELL_FILLED};
 use crate::layout::topology::lanes::{JAMB_M, Strip, beside_corners, hug_both, packed, pitch, sides, wall_of};
 use crate::layout::topology::task::{Chain, Obstruction, Own, RoomRoute, RoomTask};
 use crate::layout::topology::tie::{self, RoutedTube};
 
-/// Loops that fill the floor so far are not tried in another way.
-const WELL_FILLED: f64 = 0.98;
-/// Below so much of the floor every bare spot counts three times.
-const LEAST: f64 = 0.975;
-/// Beyond so much of the floor more of it is worth a tenth: nobody feels it.
-const ENOUGH: f64 = 0.985;
-/// So much of the floor is worth as much as being spared the turns of an ideal serpentine, jogs counted.
-const LABOUR: f64 = 0.012;
 /// Strips of lanes that take no more than this share of their wall are tried without moving its lines.
 const STRIP_SHARES: [f64; 2] = [0.3, 0.7];
-/// A bend that is too tight counts like so much bare floor.
-const TIGHT: f64 = 0.004;
 /// A manifold's box is wider than its tubes by so much to either side, and no narrower than this, m.
 const BOX_M: f64 = 0.15;
 const LEAST_BOX_M: f64 = 0.6;
@@ -48,8 +39,8 @@ struct Trial {
 
 impl Trial {
     fn worth(&self) -> f64 {
-        self.filled.min(ENOUGH) + 0.1 * (self.filled - ENOUGH).max(0.0)
-            - 2.0 * (LEAST - self.filled).max(0.0)
+        self.filled.min(ENOUGH_FILLED) + 0.1 * (self.filled - ENOUGH_FILLED).max(0.0)
+            - 2.0 * (LEAST_FILLED - self.filled).max(0.0)
             - LABOUR * self.labour
     }
 }
@@ -120,7 +111,10 @@ impl OwnFloor<'_> {
             labour += square::labour(&route);
         }
         let ideal = ideal_turns(&task.outline, task.keep_outs, task.core_m) + WAY_TURNS * task.loops as f64;
-        Trial { filled: covered as f64 / all.max(1) as f64 - TIGHT * tight as f64, labour: labour / ideal.max(1.0) }
+        Trial {
+            filled: covered as f64 / all.max(1) as f64 - TIGHT_FILLED * tight as f64,
+            labour: labour / ideal.max(1.0),
+        }
     }
 
     fn worth(&self, own: &Result<Own, Obstruction>) -> f64 {

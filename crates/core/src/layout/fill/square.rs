@@ -1,11 +1,16 @@
 //! A room's own loops on a lattice: columns before the entry take them in, pieces of cells are drawn as loops.
 
 use crate::job::{FloorLattice, Pattern, Point};
-use crate::layout::fill::cells::{self, Growth};
+use crate::layout::fill::cells::{self, Cut, Growth};
 use crate::layout::fill::lattice::{self, Cell, Lattice, Spacing, Stop, lines};
 use crate::layout::fill::region::{Frame, Rect, Region};
 use crate::layout::fill::squared;
 use crate::layout::rules::buildability::Buildability;
+use crate::layout::rules::objective::{
+    ACROSS_COLD, JOG_TURNS, LACKING_TURNS_PER_M, LOOP_M, ONE_SIDED, TIGHT_TURNS, TOO_LONG_M, TURN_M, UNEVEN_M,
+    UNSERVED_M,
+};
+use crate::layout::rules::score::EQUAL;
 use crate::layout::topology::lanes::{Fan, JAMB_M, Strip, entry_places};
 use crate::layout::topology::task::{Lane, LoopKey, Obstruction, Own, RoomTask};
 
@@ -17,8 +22,9 @@ const NEAR_TRIES: usize = 2;
 const REACHED: f64 = 0.85;
 /// Another place is taken for this much more tube in the field.
 const BETTER: f64 = 1.01;
-/// Loops of one room need not be more even than this.
+/// Loops of one room need not be more even than this, where equal ones are asked, and where valves do it.
 const EVEN: f64 = 0.04;
+const UNASKED: f64 = 0.2;
 /// So many times at most they are evened out.
 const MOST_EVENINGS: usize = 3;
 /// So many places beside the entry are tried for loops without a turn that is too tight.
@@ -35,15 +41,6 @@ const LONG_M: f64 = 1.0;
 
 /// The field begins so many spacings beyond the tracks on which its tubes come.
 const ABOVE_TRACKS: f64 = 0.4;
-/// What a crew would give, in quarter turns, to be spared a jog.
-const JOG: f64 = 3.0;
-/// And for a metre of tube that a field lacks, or for a turn that the tube cannot make.
-const LOST_M: f64 = 6.0;
-const TIGHT: f64 = 1e4;
-/// Runs that end at the only cold wall, rather than lie along it, count so much dearer.
-const ACROSS_COLD: f64 = 1.35;
-/// So does a floor that is warm on one side and cool on the other, where walls on several sides are cold.
-const UNEVEN: f64 = 1.25;
 /// A shorter piece of outside wall makes no side cold, m.
 const LEAST_COLD_M: f64 = 0.5;
 
@@ -231,37 +228,81 @@ fn try_columns(
         .collect();
     clash.into_iter().for_each(|c| lattice.remove(c));
 
-    let mut owner = cells::deal(&lattice, &roots, left);
-    // what the pieces really take is known when their loops are drawn: then they are evened out once more
-    let mut best: Option<(f64, Fields, bool)> = None;
-    // how each piece grows best is found out once
-    let mut growths: Vec<Vec<(Growth, f64)>> = vec![];
-    for _ in 0..if k > 1 { MOST_EVENINGS } else { 1 } {
-        let (mut fields, clean) = draw(task, &lattice, &owner, &roots, left, &lanes, outside, &mut growths);
-        if task.lattice.is_none() {
-            reach_out(task, region, &mut fields, &lanes);
+    let mut best: Option<Dealt> = None;
+    for cut in [Cut::Straight, Cut::Even] {
+        let mut owner = cells::deal(&lattice, &roots, left, cut);
+        // how each piece grows best is found out once
+        let mut growths: Vec<Vec<(Growth, f64)>> = vec![];
+        // what the pieces really take is known when their loops are drawn: then they are evened out once more
+        for _ in 0..if k > 1 && cut == Cut::Even { MOST_EVENINGS } else { 1 } {
+            let (mut fields, clean) = draw(task, &lattice, &owner, &roots, left, &lanes, outside, &mut growths);
+            if task.lattice.is_none() {
+                reach_out(task, region, &mut fields, &lanes);
+            }
+            let dealt = Dealt::new(task, fields, clean, &lanes);
+            let (enough, spread) = (dealt.is_enough(task, cut), dealt.spread);
+            let factors: Vec<f64> = dealt
+                .lengths
+                .iter()
+                .zip(cells::loads(&lattice, &owner, k))
+                .map(|(l, load)| l / load.max(1e-3))
+                .collect();
+            if best.as_ref().is_none_or(|b| dealt.cost(task) < b.cost(task)) {
+                best = Some(dealt);
+            }
+            if enough || spread < EVEN {
+                break;
+            }
+            if cut == Cut::Even {
+                cells::balance(&lattice, &mut owner, &roots, &factors);
+            }
         }
-        let lengths: Vec<f64> = fields
-            .iter()
-            .zip(lanes.chunks(2))
-            .map(|(f, pair)| pair.iter().map(|l| length(&l.1)).sum::<f64>() + length(&f.1))
-            .collect();
-        let mean = lengths.iter().sum::<f64>() / k as f64;
-        let spread = lengths.iter().map(|l| (l / mean - 1.0).abs()).fold(0.0, f64::max);
-        let value = spread + if clean { 0.0 } else { 10.0 };
-        if best.as_ref().is_none_or(|b| value < b.0) {
-            best = Some((value, fields, clean));
-        }
-        if spread < EVEN {
+        if k == 1 || best.as_ref().is_some_and(|b| b.is_enough(task, cut)) {
             break;
         }
-        let factors: Vec<f64> =
-            lengths.iter().zip(cells::loads(&lattice, &owner, k)).map(|(l, load)| l / load.max(1e-3)).collect();
-        cells::balance(&lattice, &mut owner, &roots, &factors);
     }
-    let (_, fields, clean) = best?;
-    let covered: f64 = fields.iter().map(|f| length(&f.1)).sum();
-    Some((Own { entry: places, lanes, fields }, clean, covered))
+    let best = best?;
+    let covered: f64 = best.fields.iter().map(|f| length(&f.1)).sum();
+    Some((Own { entry: places, lanes, fields: best.fields }, best.clean, covered))
+}
+
+/// A floor dealt out and drawn.
+struct Dealt {
+    fields: Fields,
+    /// Every turn is wide enough, and no piece hardly a column.
+    clean: bool,
+    /// Lengths of the loops in the room, m.
+    lengths: Vec<f64>,
+    /// Largest deviation from their mean, as share of it.
+    spread: f64,
+    jogs: usize,
+}
+
+impl Dealt {
+    fn new(task: &RoomTask, fields: Fields, clean: bool, lanes: &[(Lane, Vec<Point>)]) -> Dealt {
+        let ways = fields.iter().zip(lanes.chunks(2));
+        let lengths: Vec<f64> =
+            ways.map(|(f, pair)| pair.iter().map(|l| length(&l.1)).sum::<f64>() + length(&f.1)).collect();
+        let mean = lengths.iter().sum::<f64>() / task.loops.max(1) as f64;
+        let spread = lengths.iter().map(|l| (l / mean - 1.0).abs()).fold(0.0, f64::max);
+        let jogs = fields.iter().map(|f| Buildability::of(&f.1).jogs).sum();
+        Dealt { fields, clean, lengths, spread, jogs }
+    }
+
+    /// By the objective, in metres of tube: loops too long, loops not equal where that is asked, jogs.
+    fn cost(&self, task: &RoomTask) -> f64 {
+        let tight = if self.clean { 0.0 } else { UNSERVED_M };
+        let long = self.lengths.iter().filter(|l| **l > task.longest_m).count() as f64;
+        // what the leaders make of it is not known here: some slack, and no cliff
+        let uneven = if task.equal { UNEVEN_M * (self.spread / EQUAL).powi(2) } else { LOOP_M * self.spread };
+        tight + TOO_LONG_M * long + uneven + TURN_M * JOG_TURNS * self.jogs as f64
+    }
+
+    /// Nothing better is looked for.
+    fn is_enough(&self, task: &RoomTask, cut: Cut) -> bool {
+        let even = if task.equal { EVEN } else { UNASKED };
+        cut == Cut::Straight && self.clean && self.spread < even && self.lengths.iter().all(|l| *l <= task.longest_m)
+    }
 }
 
 /// The corners of loops, without their ways to the entry.
@@ -458,13 +499,14 @@ impl Piece<'_> {
             if tight.is_none() && whole - length(&field) < 0.5 * self.task.core_m {
                 return (field, true, growth);
             }
-            let cost = cost + LOST_M * (whole - length(&field)) + if tight.is_some() { TIGHT } else { 0.0 };
+            let cost =
+                cost + LACKING_TURNS_PER_M * (whole - length(&field)) + if tight.is_some() { TIGHT_TURNS } else { 0.0 };
             if best.as_ref().is_none_or(|b| cost < b.0) {
                 best = Some((cost, field, growth));
             }
         }
         let none = (vec![], false, Growth::Spiral { left_hand: true });
-        best.map_or(none, |(cost, field, growth)| (field, cost < TIGHT, growth))
+        best.map_or(none, |(cost, field, growth)| (field, cost < TIGHT_TURNS, growth))
     }
 
     fn route(&self, field: &[Point]) -> Vec<Point> {
@@ -475,7 +517,7 @@ impl Piece<'_> {
 /// What a route costs the crew, in quarter turns.
 pub(crate) fn labour(route: &[Point]) -> f64 {
     let ease = Buildability::of(route);
-    ease.quarter_turns + JOG * ease.jogs as f64
+    ease.quarter_turns + JOG_TURNS * ease.jogs as f64
 }
 
 /// The trees that may grow on a piece, each with a factor for what it does less well: see [`Pattern`].
@@ -514,7 +556,7 @@ fn growths(task: &RoomTask, piece: &Piece, left: usize, outside: &[[Point; 2]]) 
         Pattern::Auto if one_cold_side(outside) => both(&combs, 1.0),
         Pattern::Auto => {
             let beside = spirals.map(|g| (g, 1.0)).into_iter().chain(both(&zigzags, 1.0));
-            beside.chain(both(&combs, UNEVEN)).collect()
+            beside.chain(both(&combs, ONE_SIDED)).collect()
         }
     }
 }

@@ -3,4 +3,5 @@
 
 pub mod audit;
 pub mod buildability;
+pub mod objective;
 pub mod score;

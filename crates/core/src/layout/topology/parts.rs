@@ -9,6 +9,7 @@ use crate::geometry::outline;
 use crate::geometry::polygon as shape;
 use crate::job::{Job, Manifold, Opening, OpeningKind, Point, Room};
 use crate::layout::fill::squared::squared;
+use crate::layout::rules::objective::{BARE, LATTICE_M, LOOP_M, TOO_LONG_M, UNEVEN_M, UNSERVED_M};
 use crate::layout::rules::score::{EQUAL, spread};
 use crate::layout::topology::risers::{as_manifold, one_way_m, risers};
 use crate::layout::topology::task::LoopKey;
@@ -24,13 +25,6 @@ const SHIFTS_M: [f64; 9] = [0.0, 0.3, -0.3, 0.6, -0.6, 0.9, -0.9, 1.3, -1.3];
 const BESIDE_M: f64 = 0.15;
 /// Way for leaders through a split, m.
 const SLEEVE_M: f64 = 0.8;
-/// One loop more is worth so much tube, m.
-const LOOP_M: f64 = 12.0;
-/// Floor that leaders alone heat is dearer than the tube that it lacks by this factor.
-const BARE: f64 = 3.0;
-/// Loops of a manifold that are equal within the rules are worth so much, m.
-const UNEVEN_M: f64 = 100.0;
-
 /// A job in which every manifold has a room, or a part of one, to itself.
 #[derive(Clone)]
 pub(crate) struct Parted {
@@ -194,11 +188,11 @@ impl Parted {
             .map(|p| match p {
                 Problem::ByLeaders { room } => {
                     let spacing_m = self.job.rooms[*room].heated_floor().map_or(0.2, |f| f.spacing_core_m);
-                    20.0_f64.max(BARE * self.plan().heatable_m2[*room] / spacing_m)
+                    LATTICE_M.max(BARE * self.plan().heatable_m2[*room] / spacing_m)
                 }
-                Problem::LatticeIdle { .. } => 20.0,
-                Problem::OverLimit { .. } => 500.0,
-                _ => 5000.0,
+                Problem::LatticeIdle { .. } => LATTICE_M,
+                Problem::OverLimit { .. } => TOO_LONG_M,
+                _ => UNSERVED_M,
             })
             .sum();
         let mut uneven = 0.0;

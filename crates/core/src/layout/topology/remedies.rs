@@ -19,7 +19,7 @@ use crate::geometry::distance;
 use crate::geometry::segment::to_segment;
 use crate::job::ids;
 use crate::job::{CheckedJob, Job, Manifold, Opening, OpeningKind, Point, Riser, Room};
-use crate::layout::rules::score;
+use crate::layout::rules::objective::LayoutFigures;
 use crate::layout::topology::parts::Parted;
 use crate::layout::topology::places::{places, spots_of};
 use crate::layout::topology::risers::one_way_m;
@@ -71,7 +71,7 @@ pub enum RemedyChange {
 }
 
 impl RemedyChange {
-    /// The tube that a crew would rather lay than make the change, m. Only the order of the remedies hangs on it.
+    /// The tube that a crew would rather lay than make the change, m: what it adds to the objective of the layout.
     fn worth_m(self) -> f64 {
         match self {
             RemedyChange::SharedLoop => 0.0,
@@ -83,22 +83,6 @@ impl RemedyChange {
             RemedyChange::SecondManifold => 80.0,
         }
     }
-}
-
-/// The figures by which a change is judged.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct LayoutFigures {
-    /// Heated rooms without a loop, but for those that leaders heat.
-    pub bare_rooms: usize,
-    /// What else cannot be done, and violations of the layout rules.
-    pub problems: usize,
-    /// Loops.
-    pub loops: usize,
-    /// All tube, m.
-    pub tube_m: f64,
-    /// Leaders of all loops, m.
-    pub leaders_m: f64,
 }
 
 /// A change that helps, and what comes out.
@@ -166,13 +150,14 @@ pub fn remedies(job: &CheckedJob, room_id: Option<&str>) -> Result<LayoutRemedie
     for c in candidates.into_iter().take(MOST_TRIED) {
         let Ok(changed) = CheckedJob::new(c.job) else { continue };
         let after = judged(&changed, &Plan::of(&changed));
-        if helps(&before, &after, room.map_or(2.0 * job.rules.sleeve_saves_m, |_| 0.0), room.is_none()) {
+        // the house rule speaks of one way; leaders are two
+        let saves_m = room.is_none().then_some(2.0 * job.rules.sleeve_saves_m);
+        if helps(&before, &after, saves_m) {
             out.push(as_remedy(job, &changed, c.change, c.message, c.at, after));
         }
     }
-    let left = |r: &LayoutRemedy| (r.after.bare_rooms, r.after.problems);
-    let work_m = |r: &LayoutRemedy| r.after.tube_m + r.change.worth_m();
-    out.sort_by(|a, b| left(a).cmp(&left(b)).then(work_m(a).total_cmp(&work_m(b))));
+    let cost_m = |r: &LayoutRemedy| r.after.cost_m() + r.change.worth_m();
+    out.sort_by(|a, b| cost_m(a).total_cmp(&cost_m(b)));
     let mut told: Vec<LayoutRemedy> = Vec::new();
     for r in out {
         if told.len() < TOLD && told.iter().filter(|t| t.change == r.change).count() < TOLD_OF_KIND {
@@ -182,30 +167,17 @@ pub fn remedies(job: &CheckedJob, room_id: Option<&str>) -> Result<LayoutRemedie
     Ok(LayoutRemedies { before, remedies: told })
 }
 
-/// Whether a change is worth it: floor that had no tube has some, or something else stands up that did not, or leaders are
-/// shorter by `saves_m` where only that is asked.
-fn helps(before: &LayoutFigures, after: &LayoutFigures, saves_m: f64, only_shorter: bool) -> bool {
-    let key = |f: &LayoutFigures| (f.bare_rooms, f.problems);
-    if only_shorter {
-        return key(after) <= key(before) && after.leaders_m < before.leaders_m - saves_m.max(1e-6);
+/// Whether a change is worth it: something stands up that did not; or, where only that is asked, leaders are shorter by
+/// `saves_m` and nothing falls for it.
+fn helps(before: &LayoutFigures, after: &LayoutFigures, saves_m: Option<f64>) -> bool {
+    match saves_m {
+        Some(saves_m) => after.faults() <= before.faults() && after.leaders_m < before.leaders_m - saves_m.max(1e-6),
+        None => after.faults() < before.faults() && after.is_better_than(before),
     }
-    key(after) < key(before)
 }
 
 fn judged(job: &Job, plan: &Plan) -> LayoutFigures {
-    let layout = lay_out(job, plan);
-    let by_leaders = |room: usize| layout.problems.contains(&Problem::ByLeaders { room });
-    let bare = |room: &usize| {
-        job.rooms[*room].heated_floor().is_some() && !layout.loops.iter().any(|l| l.heats(*room)) && !by_leaders(*room)
-    };
-    let score = score::score(job, plan, &layout);
-    LayoutFigures {
-        bare_rooms: (0..job.rooms.len()).filter(bare).count(),
-        problems: layout.problems.len() + score.violations,
-        loops: layout.loops.len(),
-        tube_m: score.tube_m(),
-        leaders_m: layout.loops.iter().map(|l| l.leader_length_m).sum(),
-    }
+    LayoutFigures::of(job, plan, &lay_out(job, plan))
 }
 
 fn as_remedy(

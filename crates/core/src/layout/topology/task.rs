@@ -105,6 +105,10 @@ pub struct RoomTask<'a> {
     pub exits: Vec<Exit>,
     /// Number of loops that the room itself gets; 0 for none.
     pub loops: usize,
+    /// Loops of equal length are asked for.
+    pub equal: bool,
+    /// What a loop may be long in the room and beyond, its way to the entry taken off the limit, m.
+    pub longest_m: f64,
     /// Field spacing.
     pub core_m: f64,
     /// Spacing in the perimeter zone.
@@ -161,6 +165,8 @@ impl RoomTask<'_> {
             entry: Entry { ends, inward, manifold },
             exits,
             loops,
+            equal,
+            longest_m,
             core_m,
             edge_m,
             band_m,
@@ -195,6 +201,7 @@ impl RoomTask<'_> {
             u64::from(*manifold),
             *pattern as u64,
             u64::from(*packed),
+            u64::from(*equal),
             match bays {
                 None => 0,
                 Some(upright) => 1 + u64::from(*upright),
@@ -203,7 +210,17 @@ impl RoomTask<'_> {
         out.push(outline.len() as u64);
         let floats = outline.iter().flatten().copied();
         let floats = floats.chain(ends.iter().flatten().copied()).chain(*inward);
-        let floats = floats.chain([*core_m, *edge_m, *band_m, *radius_m, *bulge_m, *wall_clearance_m, *lane_m, *gap_m]);
+        let floats = floats.chain([
+            *longest_m,
+            *core_m,
+            *edge_m,
+            *band_m,
+            *radius_m,
+            *bulge_m,
+            *wall_clearance_m,
+            *lane_m,
+            *gap_m,
+        ]);
         let things = keep_outs.iter().flat_map(|k| [k.x0_m, k.y0_m, k.x1_m, k.y1_m, k.clearance_m]);
         let floats = floats.chain(lattice).chain(lines(outside)).chain(lines(taken)).chain(things);
         out.extend(floats.map(f64::to_bits));

@@ -358,6 +358,8 @@ impl<'a> Tree<'a> {
             entry,
             exits,
             loops: counts[index],
+            equal: job.rules.equal_loops,
+            longest_m: limit_of(job, index) - 2.0 * self.way[index],
             core_m: stretched(floor.map_or(0.2, |f| f.spacing_core_m)),
             edge_m: stretched(floor.map_or(0.2, |f| f.spacing_edge_m)),
             band_m: job.rules.edge_band_m,
