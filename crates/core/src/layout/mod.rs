@@ -356,10 +356,12 @@ fn invalid(job: &Job, plan: &Plan, layout: &Layout) -> BTreeMap<usize, usize> {
 /// Ways in which a room is laid otherwise, from the least change to the greatest.
 fn variants() -> impl Iterator<Item = Variant> {
     let asked = Variant::ASKED;
-    let packed = [Variant { packed: true, ..asked }];
+    let packed = Variant { packed: true, ..asked };
+    let as_it_is = Variant { as_it_is: true, ..asked };
     let spaced = |stretch: f64| Variant { stretch, ..asked };
     let patterns = OTHER_PATTERNS.map(|pattern| Variant { pattern, ..asked });
-    packed.into_iter().chain(OTHER_SPACINGS.map(spaced)).chain(patterns).chain(FEW_LINES.map(spaced))
+    let few = FEW_LINES.map(spaced);
+    std::iter::once(packed).chain(OTHER_SPACINGS.map(spaced)).chain([as_it_is]).chain(patterns).chain(few)
 }
 
 /// Rooms that violate the layout rules, or whose loops are too long, laid otherwise as far as that helps.

@@ -4,6 +4,7 @@
 pub mod cells;
 pub mod contour;
 pub mod lattice;
+pub mod quad;
 pub mod region;
 pub(crate) mod room;
 mod skew;

@@ -16,6 +16,7 @@ use crate::geometry::polygon as shape;
 use crate::geometry::segment;
 use crate::geometry::segment::between_segments;
 use crate::job::{KeepOut, Point};
+use crate::layout::fill::quad::Quad;
 use geo::{BooleanOps, ConvexHull, LineString, MultiPolygon, Polygon};
 
 /// Coordinates closer than this are one, m.
@@ -27,24 +28,37 @@ const DEAD_STRIP: f64 = 0.3;
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Frame {
     inward: Point,
+    /// A room of four slanting walls is seen as a rectangle.
+    quad: Option<Quad>,
 }
 
 impl Frame {
     /// A frame for a wall whose room lies in the direction of the unit vector `inward`.
     pub fn new(inward: Point) -> Frame {
         let near_axis = inward.iter().any(|v| v.abs() < 1e-6);
-        Frame { inward: if near_axis { inward.map(f64::round) } else { inward } }
+        Frame { inward: if near_axis { inward.map(f64::round) } else { inward }, quad: None }
+    }
+
+    /// The same for a room of four slanting walls, seen as a rectangle; and the metres of the room in a metre of it. None
+    /// for any other room.
+    pub fn of_quad(inward: Point, outline: &[Point], entry: Point) -> Option<(Frame, f64)> {
+        let turned = Frame::new(inward);
+        let corners: Vec<Point> = outline.iter().map(|&p| turned.local(p)).collect();
+        let quad = Quad::of(&corners, turned.local(entry)).filter(|_| !is_square(&corners))?;
+        Some((Frame { quad: Some(quad), ..turned }, quad.scale()))
     }
 
     /// Job coordinates to frame coordinates.
     pub fn local(&self, p: Point) -> Point {
         let [ix, iy] = self.inward;
-        [p[0] * iy - p[1] * ix, p[0] * ix + p[1] * iy]
+        let turned = [p[0] * iy - p[1] * ix, p[0] * ix + p[1] * iy];
+        self.quad.map_or(turned, |q| q.to_rectangle(turned))
     }
 
     /// Frame coordinates to job coordinates.
     pub fn global(&self, p: Point) -> Point {
         let [ix, iy] = self.inward;
+        let p = self.quad.map_or(p, |q| q.to_room(p));
         [p[0] * iy + p[1] * ix, -p[0] * ix + p[1] * iy]
     }
 
@@ -56,7 +70,19 @@ impl Frame {
 
     /// Whether the frame lies along the job's axes.
     pub fn is_level(&self) -> bool {
-        self.inward.contains(&0.0)
+        self.inward.contains(&0.0) && self.quad.is_none()
+    }
+
+    /// Whether a room of four slanting walls is seen as a rectangle.
+    pub fn is_quad(&self) -> bool {
+        self.quad.is_some()
+    }
+
+    /// The rectangle of the frame round what stands on the floor.
+    fn around(&self, k: &KeepOut) -> Rect {
+        let corners = [[k.x0_m, k.y0_m], [k.x1_m, k.y0_m], [k.x1_m, k.y1_m], [k.x0_m, k.y1_m]].map(|p| self.local(p));
+        let [x0, y0, x1, y1] = crate::geometry::outline::bounds(&corners);
+        Rect { x0, y0, x1, y1 }
     }
 }
 
@@ -135,7 +161,7 @@ impl Region {
         bulge: f64,
     ) -> Option<Region> {
         let exact: Vec<Point> = outline.iter().map(|&p| frame.local(p)).collect();
-        if !is_square(&exact) || !frame.is_level() && !keep_outs.is_empty() {
+        if !is_square(&exact) || !frame.is_level() && frame.quad.is_none() && !keep_outs.is_empty() {
             return Region::skew(exact, keep_outs, frame, entry, wall_clearance, bulge);
         }
         let corners: Vec<Point> = exact.into_iter().map(|p| p.map(snap)).collect();
@@ -144,7 +170,7 @@ impl Region {
         let [x0, y0, x1, y1] = crate::geometry::outline::bounds(&corners);
         let bounds = Rect { x0, y0, x1, y1 };
         for k in keep_outs {
-            let rect = Rect::spanning(frame.local([k.x0_m, k.y0_m]), frame.local([k.x1_m, k.y1_m]));
+            let rect = frame.around(k);
             match to_wall(rect, &corners) {
                 Some(grown) => at_wall.push((grown, k.clearance_m)),
                 None => standing.push(Obstacle { rect, clearance: k.clearance_m + bulge }),

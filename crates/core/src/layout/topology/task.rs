@@ -161,7 +161,7 @@ impl RoomTask<'_> {
             index,
             outline,
             keep_outs,
-            frame: _, // follows from the entry
+            frame,
             entry: Entry { ends, inward, manifold },
             exits,
             loops,
@@ -201,6 +201,8 @@ impl RoomTask<'_> {
             u64::from(*manifold),
             *pattern as u64,
             u64::from(*packed),
+            // the rest of it follows from the entry and the outline
+            u64::from(frame.is_quad()),
             u64::from(*equal),
             match bays {
                 None => 0,

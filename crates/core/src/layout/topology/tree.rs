@@ -56,19 +56,22 @@ pub(crate) struct Variant {
     pub pattern: Pattern,
     /// Its tubes come in side by side rather than on their lines.
     pub packed: bool,
+    /// A room of four slanting walls is laid by its outline rather than as a rectangle.
+    pub as_it_is: bool,
 }
 
 impl Variant {
     /// As it asks.
-    pub const ASKED: Variant = Variant { stretch: 1.0, pattern: Pattern::Auto, packed: false };
+    pub const ASKED: Variant = Variant { stretch: 1.0, pattern: Pattern::Auto, packed: false, as_it_is: false };
 
-    fn key(self) -> (u64, Pattern, bool) {
-        (self.stretch.to_bits(), self.pattern, self.packed)
+    fn key(self) -> VariantKey {
+        (self.stretch.to_bits(), self.pattern, self.packed, self.as_it_is)
     }
 }
 
 /// A room or manifold, with the number of loops and the variant of each room behind it.
-type Key = (usize, Vec<(usize, (u64, Pattern, bool))>);
+type Key = (usize, Vec<(usize, VariantKey)>);
+type VariantKey = (u64, Pattern, bool, bool);
 
 /// What became of a room, and what is to be said of it and those behind it.
 type Routed = (Option<RoomRoute>, Vec<Problem>);
@@ -338,10 +341,12 @@ impl<'a> Tree<'a> {
         let floor = room.heated_floor();
         let tube = floor.and_then(|f| library::tube(&f.tube_id)).or(library::library().tubes.first())?;
         let variant = self.variant[index];
-        let stretched = |spacing_m: f64| spacing_m * variant.stretch;
         let lattice = floor.and_then(|f| f.lattice);
         let (outline, entry, exits) = fitted(&room.outline, entry, exits);
-        let frame = Frame::new(entry.inward);
+        let quad = Frame::of_quad(entry.inward, &outline, middle(entry.ends));
+        let quad = quad.filter(|_| lattice.is_none() && !variant.as_it_is);
+        let (frame, scale) = quad.unwrap_or_else(|| (Frame::new(entry.inward), 1.0));
+        let seen = |spacing_m: f64| spacing_m * variant.stretch / scale;
         let bays = match lattice {
             Some(FloorLattice::Joists { along, .. }) if frame.is_level() => Some(frame.axis(along) == 1),
             _ => None,
@@ -360,9 +365,9 @@ impl<'a> Tree<'a> {
             loops: counts[index],
             equal: job.rules.equal_loops,
             longest_m: limit_of(job, index) - 2.0 * self.way[index],
-            core_m: stretched(floor.map_or(0.2, |f| f.spacing_core_m)),
-            edge_m: stretched(floor.map_or(0.2, |f| f.spacing_edge_m)),
-            band_m: job.rules.edge_band_m,
+            core_m: seen(floor.map_or(0.2, |f| f.spacing_core_m)),
+            edge_m: seen(floor.map_or(0.2, |f| f.spacing_edge_m)),
+            band_m: job.rules.edge_band_m / scale,
             outside: self.parted.outside[index].clone(),
             taken: self.taken(job, index),
             pattern: floor.map(|f| f.pattern).filter(|p| *p != Pattern::Auto).unwrap_or(variant.pattern),
