@@ -221,21 +221,14 @@ fn lay_whole(job: &Job, plan: &Plan, watch: &Watch) -> Layout {
     let mut parted = kept::carve(parted, &kept);
     let mut layout = lay_parts(&parted, kinked);
     for manifold in 0..parted.job.manifolds.len() {
-        let Some(mut tried) = parted.cut_across(manifold, 0.0) else { continue };
-        let mut other = lay_parts(&tried, kinked);
-        if tried.cost(&other) >= parted.cost(&layout) {
-            continue;
-        }
-        let aside = tried.off_middle(manifold, &other);
-        if aside.abs() > EVENLY_M
-            && let Some(even) = parted.cut_across(manifold, aside)
-        {
-            let laid = lay_parts(&even, kinked);
-            if even.cost(&laid) < parted.cost(&layout) {
-                (tried, other) = (even, laid);
+        // floor is given up before a neck only where the room cannot be laid with it
+        let neck = if layout.problems.is_empty() { None } else { parted.past_neck(manifold) };
+        for tried in [across_evenly(&parted, manifold), neck].into_iter().flatten() {
+            let other = lay_parts(&tried, kinked);
+            if tried.cost(&other) < parted.cost(&layout) {
+                (parted, layout) = (tried, other);
             }
         }
-        (parted, layout) = (tried, other);
     }
     // the whole set of rules is dear: it is asked once, of the best
     if !invalid(&parted.job, parted.plan(), &layout).is_empty() {
@@ -244,6 +237,14 @@ fn lay_whole(job: &Job, plan: &Plan, watch: &Watch) -> Layout {
     let mut whole = parted.whole(job, layout, kept);
     whole.problems.extend(told);
     whole
+}
+
+/// A manifold's room cut across before it, so that its tubes stand evenly to both sides of its middle.
+fn across_evenly(parted: &parts::Parted, manifold: usize) -> Option<parts::Parted> {
+    let cut = parted.cut_across(manifold, 0.0)?;
+    let aside = cut.off_middle(manifold, &lay_parts(&cut, kinked));
+    let even = (aside.abs() > EVENLY_M).then(|| parted.cut_across(manifold, aside)).flatten();
+    Some(even.unwrap_or(cut))
 }
 
 /// Beside locked loops the floor that is left may be too odd for the rest: what would violate the layout rules there is not laid, and
@@ -396,6 +397,36 @@ fn mended(parted: &parts::Parted, tree: &mut Tree, counts: &[usize], layout: Lay
             (best, left) = (layout, tried);
         } else {
             tree.variant = before;
+        }
+    }
+    without_own_loops(parted, tree, counts, best, &judged)
+}
+
+/// At last: where leaders pass a room and its own loops violate the rules beside them in every way, the leaders heat it.
+fn without_own_loops(
+    parted: &parts::Parted,
+    tree: &mut Tree,
+    counts: &[usize],
+    mut best: Layout,
+    judged: &dyn Fn(&Layout) -> BTreeMap<usize, usize>,
+) -> Layout {
+    let mut counts = counts.to_vec();
+    let mut left = judged(&best);
+    for room in left.keys().copied().collect::<Vec<usize>>() {
+        let passed = best.loops.iter().any(|l| l.leaders_in.contains_key(&room));
+        if !passed || counts[room] == 0 || parted.watch.is_stopped() {
+            continue;
+        }
+        let before = std::mem::replace(&mut counts[room], 0);
+        let mut layout = tree.lay(&parted.job, &counts);
+        let tried = judged(&layout);
+        if tried.values().sum::<usize>() < left.values().sum()
+            && layout.problems.iter().all(|p| best.problems.contains(p))
+        {
+            layout.problems.push(Problem::ByLeaders { room });
+            (best, left) = (layout, tried);
+        } else {
+            counts[room] = before;
         }
     }
     best

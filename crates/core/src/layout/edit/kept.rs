@@ -151,7 +151,7 @@ pub(crate) fn carve(parted: Parted, kept: &[LaidLoop]) -> Parted {
         for mut h in hung {
             let mut neck_m = 0.0;
             if let Some((room, at, inward)) = place_of(&out.job, &h).filter(|_| !untouched && alone)
-                && let Some((outline, depth)) = beyond_neck(&out.job.rooms[room].outline, at, inward)
+                && let Some((outline, depth)) = beyond_neck(&out.job.rooms[room].outline, at, inward, NECK_M)
             {
                 let part = Room { outline, ..out.job.rooms[room].clone() };
                 let at = [0, 1].map(|k| at[k] + inward[k] * depth);
@@ -367,9 +367,9 @@ fn beside(
     nearest.into_iter().flatten().map(|n| n.1).collect()
 }
 
-/// Between the leaders of locked loops on either side the way from a manifold into the room is narrow: the floor beyond
-/// that neck, and how deep it is, m.
-fn beyond_neck(outline: &[Point], at: Point, inward: Point) -> Option<(Vec<Point>, f64)> {
+/// Between the leaders of locked loops on either side, or on a short wall of an apse, the way from a manifold into the room
+/// is narrow, no wider than `neck_m`: the floor beyond that neck, and how deep it is, m.
+pub(crate) fn beyond_neck(outline: &[Point], at: Point, inward: Point, neck_m: f64) -> Option<(Vec<Point>, f64)> {
     let right = [inward[1], -inward[0]];
     let chord = |depth: f64| {
         let from = [0, 1].map(|k| at[k] + inward[k] * depth);
@@ -379,7 +379,7 @@ fn beyond_neck(outline: &[Point], at: Point, inward: Point) -> Option<(Vec<Point
         (hi - lo).is_finite().then_some(hi - lo)
     };
     let first = chord(0.02)?;
-    if first > NECK_M {
+    if first > neck_m {
         return None;
     }
     let depths: Vec<f64> = (1..=50).map(|k| 0.05 * f64::from(k)).collect();

@@ -8,6 +8,7 @@ use crate::geometry::distance;
 use crate::geometry::outline;
 use crate::geometry::polygon as shape;
 use crate::job::{Job, Manifold, Opening, OpeningKind, Point, Room};
+use crate::layout::edit::kept::beyond_neck;
 use crate::layout::fill::squared::squared;
 use crate::layout::rules::objective::{BARE, LATTICE_M, LOOP_M, TOO_LONG_M, UNEVEN_M, UNSERVED_M};
 use crate::layout::rules::score::{EQUAL, spread};
@@ -25,6 +26,11 @@ const SHIFTS_M: [f64; 9] = [0.0, 0.3, -0.3, 0.6, -0.6, 0.9, -0.9, 1.3, -1.3];
 const BESIDE_M: f64 = 0.15;
 /// Way for leaders through a split, m.
 const SLEEVE_M: f64 = 0.8;
+/// The floor beyond a neck is so much of the room at least.
+const MOST_LEFT: f64 = 0.9;
+/// Before a manifold on a wall shorter than this the room may be a neck, m.
+const FACET_M: f64 = 1.8;
+
 /// A job in which every manifold has a room, or a part of one, to itself.
 #[derive(Clone)]
 pub(crate) struct Parted {
@@ -259,6 +265,28 @@ impl Parted {
         out.manifolds.push(out.manifolds[manifold]);
         out.riser_m.push(out.riser_m[manifold]);
         out.necks.push(out.necks[manifold]);
+        Some(out)
+    }
+
+    /// The manifold's room without the narrow floor before it, through which its tubes run straight; not where doors lead on.
+    pub fn past_neck(&self, manifold: usize) -> Option<Parted> {
+        let (room, at, inward) = manifold_place(&self.job, manifold)?;
+        if self.plan().passages.iter().any(|p| p.rooms.contains(&room)) {
+            return None;
+        }
+        let (outline, depth) = beyond_neck(&self.job.rooms[room].outline, at, inward, FACET_M)?;
+        let area = |o: &[Point]| outline::signed_area(o).abs();
+        if area(&outline) < MOST_LEFT * area(&self.job.rooms[room].outline) {
+            return None;
+        }
+        let beyond = Room { outline, openings: vec![], ..self.job.rooms[room].clone() };
+        let deeper = [0, 1].map(|k| at[k] + inward[k] * depth);
+        let hung = hang(&beyond, &self.job.manifolds[manifold], deeper, inward)?;
+        let mut out = self.clone();
+        out.plan = OnceLock::new();
+        out.job.rooms[room] = beyond;
+        out.job.manifolds[manifold] = hung;
+        out.necks[manifold] += depth;
         Some(out)
     }
 
