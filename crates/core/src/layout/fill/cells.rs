@@ -516,7 +516,7 @@ mod tests {
                 let left = (front * k / columns).min(k - 1);
                 let first = (front - left).min(columns - k);
                 let roots: Vec<Cell> = (0..k).map(|p| (first + p, 0)).collect();
-                let owner = deal(&lattice, &roots, left);
+                let owner = deal(&lattice, &roots, left, Cut::Even);
                 assert!(lattice.all().all(|c| owner[lattice.index(c)].is_some()));
                 let size = |p: usize| owner.iter().filter(|o| **o == Some(p)).count();
                 let (least, most) = ((0..k).map(size).min().unwrap_or(0), (0..k).map(size).max().unwrap_or(0));
