@@ -67,6 +67,9 @@ enum Command {
         /// Also so many plans made up by number, as the tests have them
         #[arg(long, value_name = "N", value_parser = clap::value_parser!(u64).range(1..=100_000))]
         random: Option<u64>,
+        /// Also draw each plan into this folder, an SVG for each level
+        #[arg(long, value_name = "FOLDER")]
+        pictures: Option<PathBuf>,
     },
     /// Solve one floor section and print its fluxes, temperatures and coefficients as JSON
     Section {
@@ -102,7 +105,7 @@ fn main() -> ExitCode {
             folder(data).and_then(|data| fuoco_server::restore(&file, &data).map_err(|e| failed(1, e)))
         }
         Command::Design { job, out } => design_file(&job, out.as_deref()),
-        Command::Layouts { jobs, random } => layouts(&jobs, random.unwrap_or(0)),
+        Command::Layouts { jobs, random, pictures } => layouts(&jobs, random.unwrap_or(0), pictures.as_deref()),
         Command::Section { section } => solve_section(&section),
         Command::Validate => print(fuoco_core::floor::validation::tables().trim_end()),
         Command::Climate { weather } => climate(&weather),
@@ -135,18 +138,36 @@ fn failed(code: u8, what: impl std::fmt::Display) -> Failure {
 }
 
 /// One row for each job: what the layout reaches, and what is wrong with it.
-fn layouts(jobs: &[PathBuf], random: u64) -> Result<(), Failure> {
+fn layouts(jobs: &[PathBuf], random: u64, pictures: Option<&Path>) -> Result<(), Failure> {
+    let shown = |name: &str, job: &CheckedJob| {
+        print(&layout_row(name, job))?;
+        pictures.map_or(Ok(()), |folder| draw(folder, name, job))
+    };
     print(
         "| plan | floor m² | loops | tube m | coverage | least room | spread | of limit | tube/wanted | leaders | turns/10 m | of ideal | jogs/loop | straight | violations | not laid |\n|---|---|---|---|---|---|---|---|---|---|---|---|---|---|---|---|",
     )?;
     for path in jobs {
         let job = CheckedJob::from_json(&read(path)?).map_err(|e| failed(2, format!("{}: {e}", path.display())))?;
-        print(&layout_row(&path.file_stem().unwrap_or_default().to_string_lossy(), &job))?;
+        shown(&path.file_stem().unwrap_or_default().to_string_lossy(), &job)?;
     }
     (0..random).try_for_each(|number| {
         let job = CheckedJob::new(fuoco_core::samples::random::plan(number))?;
-        print(&layout_row(&number.to_string(), &job))
+        shown(&number.to_string(), &job)
     })
+}
+
+/// Draws the levels of a plan that have rooms, 1:50.
+fn draw(folder: &Path, name: &str, job: &CheckedJob) -> Result<(), Failure> {
+    let design = design(job)?;
+    std::fs::create_dir_all(folder).map_err(|e| failed(1, format!("{}: {e}", folder.display())))?;
+    let levels: Vec<&str> = job.levels.iter().map(|l| l.id.as_str()).collect();
+    let built = levels.iter().filter(|id| job.rooms.iter().any(|r| r.level_id == **id));
+    for (k, level) in built.enumerate() {
+        let file = folder.join(if k == 0 { format!("{name}.svg") } else { format!("{name}-{}.svg", k + 1) });
+        std::fs::write(&file, plan_svg::plan(job, &design, level, 50.0))
+            .map_err(|e| failed(1, format!("{}: {e}", file.display())))?;
+    }
+    Ok(())
 }
 
 fn layout_row(name: &str, job: &CheckedJob) -> String {

@@ -551,6 +551,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/loops/reroute": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What comes out when locked loops are laid anew, against what lies. */
+        post: operations["reroute_loops"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures": {
         parameters: {
             query?: never;
@@ -2040,10 +2057,22 @@ export interface components {
              */
             width_m: number;
         };
-        /** @description The figures by which a change is judged. */
+        /** @description The figures by which whole layouts are compared. */
         LayoutFigures: {
+            /**
+             * Format: double
+             * @description Heatable floor out of the tube's reach, m².
+             */
+            bare_m2: number;
             /** @description Heated rooms without a loop, but for those that leaders heat. */
             bare_rooms: number;
+            /** @description Steps aside. */
+            jogs: number;
+            /**
+             * Format: double
+             * @description The tube that it lacks, m.
+             */
+            lacking_m: number;
             /**
              * Format: double
              * @description Leaders of all loops, m.
@@ -2051,13 +2080,24 @@ export interface components {
             leaders_m: number;
             /** @description Loops. */
             loops: number;
-            /** @description What else cannot be done, and violations of the layout rules. */
+            /** @description What else cannot be done. */
             problems: number;
+            /**
+             * Format: double
+             * @description Turns at corners, in quarter turns.
+             */
+            quarter_turns: number;
+            /** @description Loops over their limit. */
+            too_long: number;
             /**
              * Format: double
              * @description All tube, m.
              */
             tube_m: number;
+            /** @description Manifolds whose loops are not equal where the rules ask for it. */
+            uneven: number;
+            /** @description Violations of the layout rules, but for loops over their limit. */
+            violations: number;
         };
         /** @description What helps a room or a job. */
         LayoutRemedies: {
@@ -2768,6 +2808,24 @@ export interface components {
          * @enum {string}
          */
         RemedyKind: "spacing" | "covering" | "spacing_and_covering" | "wall_field" | "ceiling_field" | "backup" | "own_circuit";
+        /** @description What comes out when locked loops are laid anew. */
+        Rerouted: {
+            /** @description The layout with those loops laid anew. */
+            after: components["schemas"]["LayoutFigures"];
+            /** @description The layout as it lies. */
+            before: components["schemas"]["LayoutFigures"];
+            /** @description The layout is no worse than the one that lies. */
+            is_no_worse: boolean;
+            /** @description In what it is worse; empty where it is not. */
+            message: string;
+        };
+        /** @description Locked loops to be laid anew. */
+        Rerouting: {
+            /** @description The job. */
+            job: components["schemas"]["Job"];
+            /** @description The locked loops that are given back. */
+            loop_ids: string[];
+        };
         /**
          * @description A sleeve through a floor by which a manifold's tubes reach another level: from there they go on as from a manifold on that
          *     wall.
@@ -4781,6 +4839,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LayoutRemedies"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reroute_loops: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rerouting"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rerouted"];
                 };
             };
             422: {

@@ -525,6 +525,29 @@ mod tests {
         }
     }
 
+    /// Cut straight, pieces lie side by side in whole columns, but for their ways to the entry along the lowest rows.
+    #[test]
+    fn straight_cuts_run_from_wall_to_wall() {
+        let lattice = room(&HALL);
+        for k in 2..=4usize {
+            let first = (lattice.columns() - k) / 2;
+            let roots: Vec<Cell> = (0..k).map(|p| (first + p, 0)).collect();
+            let owner = deal(&lattice, &roots, k / 2, Cut::Straight);
+            assert!(lattice.all().all(|c| owner[lattice.index(c)].is_some()));
+            for column in 0..lattice.columns() {
+                let of = |row: usize| owner[lattice.index((column, row))];
+                assert!((k..lattice.rows()).all(|row| of(row) == of(k)), "{k} loops, column {column}");
+            }
+            let size = |p: usize| owner.iter().filter(|o| **o == Some(p)).count() as f64;
+            let mean = owner.len() as f64 / k as f64;
+            assert!(
+                (0..k).all(|p| (size(p) / mean - 1.0).abs() < 0.4),
+                "{k}: {:?}",
+                (0..k).map(size).collect::<Vec<_>>()
+            );
+        }
+    }
+
     #[test]
     fn every_tree_gives_one_loop_through_every_cell() {
         let lattice = room(&HALL);
