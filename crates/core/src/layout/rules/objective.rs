@@ -169,14 +169,12 @@ impl LayoutFigures {
         if !other.is_better_than(self) {
             return None;
         }
-        let counts: [(usize, usize, fn(usize) -> Worse); 4] = [
-            (self.violations, other.violations, Worse::Violations),
-            (self.bare_rooms, other.bare_rooms, Worse::BareRooms),
-            (self.problems, other.problems, Worse::Problems),
-            (self.too_long, other.too_long, Worse::TooLong),
-        ];
-        let counted =
-            counts.into_iter().find(|(own, others, _)| own > others).map(|(own, others, of)| of(own - others));
+        let more = |own: usize, others: usize| own.checked_sub(others).filter(|n| *n > 0);
+        let counted = more(self.violations, other.violations)
+            .map(Worse::Violations)
+            .or_else(|| more(self.bare_rooms, other.bare_rooms).map(Worse::BareRooms))
+            .or_else(|| more(self.problems, other.problems).map(Worse::Problems))
+            .or_else(|| more(self.too_long, other.too_long).map(Worse::TooLong));
         let bare_m2 = self.bare_m2 - other.bare_m2;
         Some(counted.unwrap_or(if bare_m2 > BARE_M2 { Worse::BareFloor(bare_m2) } else { Worse::Dearer }))
     }
