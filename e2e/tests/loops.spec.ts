@@ -56,7 +56,13 @@ test("a run is dragged, the others stay; re-routed they go round it; undo brings
   // the drag stopped where the law did
   await expect(page.locator(".verdict .finding.error")).toHaveCount(0);
 
+  // laid anew round it the others would lie worse: that is said, and done only when it is meant
   await page.getByRole("button", { name: "Re-route the others of B" }).click();
+  await expect(page.getByRole("dialog")).toContainText("What lies is better: laid anew,");
+  await page.getByRole("button", { name: "Keep", exact: true }).click();
+  await expect(page.getByText("4 loops are locked.")).toBeVisible();
+  await page.getByRole("button", { name: "Re-route the others of B" }).click();
+  await page.getByRole("button", { name: "Lay anew all the same" }).click();
   await expect(page.getByText("One loop is locked.")).toBeVisible();
   await expect(table.getByRole("row", { name: /^B2 by hand/ })).toBeVisible();
   await expect(table.getByRole("row", { name: /^B1 Studio B/ })).toBeVisible();

@@ -14,6 +14,7 @@ declare module 'vue' {
     BeyondField: typeof import('./components/BeyondField.vue')['default']
     ConstructionField: typeof import('./components/ConstructionField.vue')['default']
     ElButton: typeof import('element-plus/es')['ElButton']
+    ElCheckbox: typeof import('element-plus/es')['ElCheckbox']
     ElDialog: typeof import('element-plus/es')['ElDialog']
     ElInput: typeof import('element-plus/es')['ElInput']
     Inspector: typeof import('./components/Inspector.vue')['default']

@@ -2892,6 +2892,8 @@ export interface components {
             floor?: components["schemas"]["Floor"] | null;
             /** @description Own construction of the floor where no room is below; absent: the envelope's. */
             floor_id?: string | null;
+            /** @description Whether it may set the supply temperature of the whole house. Absent: every room but a bath does. */
+            governs?: boolean | null;
             /**
              * Format: double
              * @description Clear height, m

@@ -95,6 +95,7 @@ watch(() => [sel.value?.id, sel.value?.edge], () => {
         <dt>Ceiling height</dt><dd><Quantity :model-value="room.height_m" quantity="length" label="Ceiling height" :min="1.5" :max="20" @update:model-value="setRoom({ height_m: $event! })" /></dd>
         <dt>Floor heated</dt><dd><input type="checkbox" :checked="Boolean(room.floor)" aria-label="Floor heated" @change="heatFloor(!room.floor)" /></dd>
         <template v-if="room.floor"><dt>Thermostat zone</dt><dd><ZoneField :room="room" /></dd></template>
+        <template v-if="room.floor"><dt>May set the water</dt><dd><ElCheckbox :model-value="room.governs ?? room.use !== 'bath'" aria-label="May set the supply temperature" title="A room that may not gets what the others' water gives it; the rest is said" @change="setRoom({ governs: Boolean($event) })" /></dd></template>
         <dt>Unheated space</dt><dd><input type="checkbox" :checked="Boolean(room.unheated)" aria-label="Unheated space" @change="setRoom({ unheated: room.unheated ? undefined : {} })" /></dd>
         <template v-if="room.unheated">
           <dt>Its temperature</dt><dd><Quantity :model-value="room.unheated.temperature_c" quantity="temperature" label="Temperature of the unheated space" :min="-60" :max="60" :empty="found ? `by its balance ${show('temperature', found.temperature_c, units)}` : 'by its balance'" wide @update:model-value="setRoom({ unheated: { temperature_c: $event } })" /></dd>

@@ -70,6 +70,7 @@ pub fn shaped_room(id: &str, outline: Vec<Point>) -> Room {
         height_m: 2.5,
         room_c: 20.0,
         zone: None,
+        governs: None,
         unheated: None,
         air_changes_per_h: Some(0.5),
         supply_m3_h: 0.0,

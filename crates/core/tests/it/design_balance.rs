@@ -212,3 +212,69 @@ fn files_round_trip_unchanged() {
     let text = serde_json::to_string(&job).expect("writes");
     assert_eq!(fuoco_core::samples::read_job(&text).expect("reads"), job);
 }
+
+/// Heat of loops is heat of rooms on every plan of the corpus, and no room whose leaders are enough is heated beyond its need
+/// by its own floor.
+#[test]
+fn heat_balances_on_every_plan_of_the_corpus() {
+    let folder = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../../corpus");
+    for entry in std::fs::read_dir(folder).expect("the corpus") {
+        let path = entry.expect("entry").path();
+        let name = path.file_stem().expect("named").to_string_lossy().into_owned();
+        let job = read_job(&std::fs::read_to_string(&path).expect("readable")).expect("sound");
+        let d = designed(&job);
+        let up: f64 = d.loops.iter().map(|l| l.output_up_w).sum();
+        let down: f64 = d.loops.iter().map(|l| l.output_down_w).sum();
+        let given: f64 = d.rooms.iter().map(|r| r.flux_given_w_m2 * r.heatable_area_m2).sum();
+        assert!((up - given).abs() <= 1e-3 * given.max(1.0), "{name}: loops {up} W, rooms {given} W");
+        assert!((d.totals.loops_w - up - down).abs() <= 1e-3 * up.max(1.0), "{name}");
+        for r in d.rooms.iter().filter(|r| r.flux_needed_w_m2 > 0.0 && r.flux_given_w_m2 > 1.01 * r.flux_needed_w_m2) {
+            // more than it needs only by leaders, or on the water of another room
+            let shared = d.loops.iter().any(|l| l.room_ids.len() > 1 && l.room_ids.contains(&r.id));
+            let own = r.floor.as_ref().map_or(0.0, |f| f.flux_up_w_m2);
+            assert!(shared || own < 1e-6, "{name}, {}: {} of {}", r.name, r.flux_given_w_m2, r.flux_needed_w_m2);
+        }
+    }
+}
+
+#[test]
+fn a_bath_does_not_set_the_water_of_the_house() {
+    use fuoco_core::job::Usage;
+    let mut bath = box_room("bath", 5.12, 0.0, 7.4, 4.0);
+    (bath.usage, bath.room_c) = (Usage::Bath, 24.0);
+    let mut living = box_room("living", 0.0, 0.0, 5.0, 4.0);
+    living.openings.push(doorway("d", 1, 1.0, 0.9));
+    let mut job = job_of(vec![living, bath]);
+    job.site.outdoor_c = -16.0;
+    job.manifolds.push(manifold("m", "A", "living", 0, 2.5));
+    let house = designed(&job);
+    assert_eq!(house.totals.hardest_room_id.as_deref(), Some("living"));
+    let said = house.findings.iter().find(|f| f.code == "floor.not_governing").expect("said");
+    assert_eq!((said.subject.id.as_str(), said.severity), ("bath", Severity::Warning));
+    assert!(said.message.starts_with("Room bath does not set the water: at ") && said.values["short"] > 0.0);
+    // where it is to, the water is warmer and nothing is lacking
+    job.rooms[1].governs = Some(true);
+    let warm = designed(&job);
+    assert_eq!(warm.totals.hardest_room_id.as_deref(), Some("bath"));
+    assert!(warm.totals.supply_c > house.totals.supply_c && !codes(&warm).contains(&"floor.not_governing"));
+    // a bath alone sets its own
+    job.rooms[1].governs = None;
+    job.rooms[0].floor = None;
+    assert_eq!(designed(&job).totals.hardest_room_id.as_deref(), Some("bath"));
+}
+
+#[test]
+fn ports_of_fields_count_and_letters_are_told_apart() {
+    let mut job = demo();
+    for m in &mut job.manifolds {
+        m.letter = "A".into();
+    }
+    let same = designed(&job);
+    assert_eq!(codes(&same).iter().filter(|c| **c == "manifold.same_letter").count(), job.manifolds.len() - 1);
+    let mut job = demo();
+    let used = designed(&job).manifolds[0].ports_used;
+    job.manifolds[0].ports = used;
+    assert!(!codes(&designed(&job)).contains(&"manifold.ports"));
+    job.manifolds[0].ports = used - 1;
+    assert!(codes(&designed(&job)).contains(&"manifold.ports"));
+}

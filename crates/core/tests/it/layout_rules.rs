@@ -466,6 +466,32 @@ fn counterflow_is_wound_from_a_corner() {
     }
 }
 
+/// Close to the manifold tubes may come near each other, but a crossing is one there too.
+#[test]
+fn tubes_that_cross_before_the_manifold_are_told() {
+    let mut job = single(box_room("a", 0.0, 0.0, 9.0, 7.0), 0, 4.5);
+    let kept = |id: &str, port: u32, corners: &[Point]| KeptLoop {
+        id: id.into(),
+        manifold_id: "m".into(),
+        port,
+        room_id: "a".into(),
+        also_room_ids: vec![],
+        corners: corners.to_vec(),
+        leaders_m: 0.0,
+        by_hand: true,
+    };
+    let across = |y: f64| [[4.3, 0.0], [4.3, y], [4.7, y], [4.7, 3.0], [4.9, 3.0], [4.9, 0.0]];
+    let straight = [[4.5, 0.0], [4.5, 2.0], [4.1, 2.0], [4.1, 0.0]];
+    job.loops = vec![kept("x", 1, &across(0.3)), kept("y", 2, &straight)];
+    let plan = Plan::of(&job);
+    let layout = lay_out(&job, &plan);
+    let crossed = |loops: &[LaidLoop]| {
+        audit(&job, &plan, loops).into_iter().find(|v| v.kind == ViolationKind::Gap && v.measured < 1e-6).map(|v| v.at)
+    };
+    let at = crossed(&layout.loops).expect("a crossing");
+    assert!((at[0] - 4.5).abs() < 0.3 && at[1] < 0.5, "{at:?}");
+}
+
 /// More circuits than a manifold is made for are told, with how many manifolds they want.
 #[test]
 fn thirty_loops_on_one_manifold_want_three() {

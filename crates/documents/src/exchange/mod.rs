@@ -177,6 +177,7 @@ fn room_like(job: &Job, level_id: &str, name: &str, outline: Vec<Point>) -> Room
         height_m: last.map_or(2.5, |r| r.height_m),
         room_c: last.map_or(20.0, |r| r.room_c),
         zone: None,
+        governs: None,
         unheated: None,
         air_changes_per_h: last.and_then(|r| r.air_changes_per_h),
         supply_m3_h: 0.0,

@@ -8,6 +8,7 @@ use crate::library::{self, Covering};
 use crate::study::Study;
 use crate::study::room::RoomDesign;
 use crate::units::Quantity as Q;
+use crate::water::circuit::governs;
 
 pub(super) const RULES: &[Rule] =
     &[capacity, open_below, patches, rugs, thick_coverings, ripple, spacings, one_water, fields_fit, fields_meet];
@@ -53,6 +54,8 @@ fn capacity(study: &Study, out: &mut Findings) {
             .remedy("Another covering, or a cooler room.")
         } else if d.supplement_w > 0.0 && d.flux_needed_w_m2 > j.limit_w_m2 * 1.001 {
             over_capacity(&j, &name, out).value("limit", Q::Flux, j.limit_w_m2)
+        } else if let Some(supply_c) = left_behind(study, &j) {
+            not_governing(&j, &name, supply_c, out)
         } else if d.supplement_w > 0.0 && d.supply_needed_c.is_some() {
             over_supply_limit(&j, &name, out)
         } else if let (Some(mean), true) = (d.surface_mean_c, d.flux_needed_w_m2 > 0.0) {
@@ -89,6 +92,27 @@ fn over_capacity(j: &Judged, name: &str, out: &Findings) -> Said {
     .value("need", Q::Flux, j.d.flux_needed_w_m2)
     .value("short", Q::Heat, j.d.supplement_w)
     .remedy(format!("Lose less heat (glass, air, walls), or: {}", remedies(out, &j.d.remedies)))
+}
+
+/// The supply temperature, where it leaves a room short that could do with a warmer one but does not set it.
+fn left_behind(study: &Study, j: &Judged) -> Option<f64> {
+    let (supply_c, needed_c) = (study.totals.supply_c?, j.d.supply_needed_c?);
+    let ceiling_c = j.d.supply_limit_c.unwrap_or(f64::INFINITY);
+    let short = j.d.supplement_w > 0.0 && needed_c > supply_c + 0.05 && needed_c <= ceiling_c + 0.05;
+    (short && !governs(j.room)).then_some(supply_c)
+}
+
+fn not_governing(j: &Judged, name: &str, supply_c: f64, out: &Findings) -> Said {
+    Said::warning(
+        Station::Floor,
+        "floor.not_governing",
+        Subject::room(j.room),
+        format!("{name} does not set the water: at {{supply}} supply its floor lacks {{short}} (it wants {{needed}})."),
+    )
+    .value("supply", Q::Temperature, supply_c)
+    .value("short", Q::Heat, j.d.supplement_w)
+    .value("needed", Q::Temperature, j.d.supply_needed_c.unwrap_or(0.0))
+    .remedy(format!("A towel rail for the rest, or: {}", remedies(out, &j.d.remedies)))
 }
 
 fn over_supply_limit(j: &Judged, name: &str, out: &Findings) -> Said {

@@ -44,22 +44,25 @@ pub fn height_factor(middle_m: f64) -> f64 {
     }
 }
 
-/// Air change of a room with the outside by leaks and windows, per hour, and where it comes from.
+/// Air that a room exchanges with the outside through leaks by the blower door, per hour; 0 where the air change is typed.
 ///
-/// A figure typed for the room is taken as it is. From the blower door, people's least air counts where the
-/// leaks give less, unless a ventilation supplies the room. `exposed_sides`: directions to which the room has outside
-/// walls; `middle_m`: height of its middle over the ground.
-pub fn air_change(air: &Air, typed: Option<f64>, exposed_sides: usize, middle_m: f64, ventilated: bool) -> f64 {
-    if let Some(n) = typed {
-        return n;
-    }
-    let least = if ventilated { 0.0 } else { air.least_per_h };
+/// `exposed_sides`: directions to which the room has outside walls; `middle_m`: height of its middle over the ground.
+pub fn leaks(air: &Air, exposed_sides: usize, middle_m: f64) -> f64 {
     let leaks = match air.method {
-        AirMethod::Typed => return air.least_per_h,
+        AirMethod::Typed => return 0.0,
         AirMethod::BlowerDoor => air.n50_per_h * shielding(air.shielding, exposed_sides) * height_factor(middle_m),
         AirMethod::Divided => air.n50_per_h / air.divisor,
     };
-    (leaks * air.direction_factor).max(least)
+    leaks * air.direction_factor
+}
+
+/// Outdoor air through leaks and windows, m³/h (EN 12831-1:2017, 6.3.3.3): the larger of what comes in by itself (leaks, or
+/// the share of an extract that no supply makes up for) and of what people need beyond what the ventilation moves.
+///
+/// All in m³/h: `leaks`, `drawn_in`, `needed` (a typed air change is that), and `moved`, the larger of what is brought to
+/// the room and what is taken from it.
+pub fn outdoor_m3_h(leaks: f64, drawn_in: f64, needed: f64, moved: f64) -> f64 {
+    leaks.max(drawn_in).max(needed - moved)
 }
 
 #[cfg(test)]
@@ -77,21 +80,24 @@ mod tests {
     fn both_ways_from_the_blower_door() {
         let mut air = Air { method: AirMethod::BlowerDoor, n50_per_h: 6.0, least_per_h: 0.0, ..Air::default() };
         // two exposed sides, moderate shielding: 6 · 0.03 = 0.18 /h
-        assert!((air_change(&air, None, 2, 1.5, false) - 0.18).abs() < 1e-12);
-        assert_eq!(air_change(&air, None, 0, 1.5, false), 0.0, "an inner room has no leaks");
-        assert!((air_change(&air, None, 2, 12.0, false) - 0.216).abs() < 1e-12, "higher up the wind is stronger");
+        assert!((leaks(&air, 2, 1.5) - 0.18).abs() < 1e-12);
+        assert_eq!(leaks(&air, 0, 1.5), 0.0, "an inner room has no leaks");
+        assert!((leaks(&air, 2, 12.0) - 0.216).abs() < 1e-12, "higher up the wind is stronger");
         air.direction_factor = 2.0;
-        assert!((air_change(&air, None, 2, 1.5, false) - 0.36).abs() < 1e-12);
+        assert!((leaks(&air, 2, 1.5) - 0.36).abs() < 1e-12);
         air.direction_factor = 1.0;
         air.method = AirMethod::Divided;
-        assert!((air_change(&air, None, 2, 1.5, false) - 0.3).abs() < 1e-12);
+        assert!((leaks(&air, 2, 1.5) - 0.3).abs() < 1e-12);
     }
 
     #[test]
-    fn people_need_their_air_unless_a_ventilation_brings_it() {
-        let air = Air { method: AirMethod::BlowerDoor, n50_per_h: 1.0, ..Air::default() };
-        assert_eq!(air_change(&air, None, 2, 1.5, false), 0.5);
-        assert!((air_change(&air, None, 2, 1.5, true) - 0.03).abs() < 1e-12);
-        assert_eq!(air_change(&air, Some(0.2), 2, 1.5, false), 0.2, "what is typed counts");
+    fn people_need_their_air_and_no_cubic_metre_counts_twice() {
+        // tight: people's 25 m³/h count, less what a ventilation moves
+        assert_eq!(outdoor_m3_h(5.0, 0.0, 25.0, 0.0), 25.0);
+        assert_eq!(outdoor_m3_h(5.0, 0.0, 25.0, 15.0), 10.0, "a little ventilation leaves the rest to windows");
+        assert_eq!(outdoor_m3_h(5.0, 0.0, 25.0, 60.0), 5.0, "with enough only the leaks are left");
+        // what an extract draws in comes through the same leaks
+        assert_eq!(outdoor_m3_h(20.0, 30.0, 25.0, 30.0), 30.0);
+        assert_eq!(leaks(&Air { method: AirMethod::Typed, ..Air::default() }, 2, 1.5), 0.0);
     }
 }

@@ -23,10 +23,17 @@ impl Reader<'_> {
         for (i, room) in job.rooms.iter().enumerate() {
             let volume = volumes[i];
             let middle = self.plan.floor_m[i] + room.height_m / 2.0;
-            let ventilated = room.supply_m3_h > 0.0 || room.extract_m3_h > 0.0;
-            let n = air::air_change(&job.air, room.air_changes_per_h, self.exposed_sides(i), middle, ventilated);
+            let takes = (room.extract_m3_h - room.supply_m3_h).max(0.0);
+            let over = if takes > 0.0 { takes / taking * taking.min(given) } else { 0.0 };
+            let drawn_in = if heated(i) && all > 0.0 { surplus * volume / all } else { 0.0 };
+            // what is typed for a room is all of its outdoor air
+            let typed = room.air_changes_per_h;
+            let leaks = if typed.is_some() { 0.0 } else { air::leaks(&job.air, self.exposed_sides(i), middle) };
+            let needed = typed.unwrap_or(job.air.least_per_h);
+            let moved = (room.supply_m3_h + over).max(room.extract_m3_h);
+            let outdoor = air::outdoor_m3_h(leaks * volume, drawn_in, needed * volume, moved);
             self.out[i].volume_m3 = volume;
-            self.out[i].air_changes_per_h = n;
+            self.out[i].air_changes_per_h = if volume > 0.0 { outdoor / volume } else { 0.0 };
             let air = |cause, amount, per_kelvin| Conductance {
                 cause,
                 measure: Measure::Air,
@@ -37,11 +44,9 @@ impl Reader<'_> {
                 amount,
                 per_kelvin,
             };
-            self.push(i, air(Cause::Air, volume * n, heat));
+            self.push(i, air(Cause::Air, outdoor - drawn_in, heat));
             self.push(i, air(Cause::Ventilation, room.supply_m3_h, heat * (1.0 - job.air.recovery)));
-            let takes = (room.extract_m3_h - room.supply_m3_h).max(0.0);
-            if takes > 0.0 {
-                let over = takes / taking * taking.min(given);
+            if over > 0.0 {
                 for (from, share) in giving.iter().enumerate().filter(|g| *g.1 > 0.0) {
                     let subject = Some(job.rooms[from].id.clone());
                     let amount = over * share / given;
@@ -49,8 +54,8 @@ impl Reader<'_> {
                     self.push(i, Conductance { other: Other::Room(from), subject, ..air });
                 }
             }
-            if heated(i) && all > 0.0 {
-                self.push(i, air(Cause::Ventilation, surplus * volume / all, heat));
+            if drawn_in > 0.0 {
+                self.push(i, air(Cause::Ventilation, drawn_in, heat));
             }
         }
     }

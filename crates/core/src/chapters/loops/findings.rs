@@ -12,6 +12,8 @@ pub(super) const RULES: &[Rule] = &[
     off_the_wall,
     no_manifold,
     problems,
+    port_pairs,
+    same_letter,
     violations,
     covered,
     shared,
@@ -111,7 +113,8 @@ fn problems(study: &Study, out: &mut Findings) {
                 .house_rule("longest loop")
                 .remedy("A thicker tube, a nearer manifold, or a longer limit with a stronger pump."),
             ),
-            Problem::Ports { manifold, needed } => Some(ports(&study.job, manifold, needed)),
+            // the circuits of fields count too
+            Problem::Ports { .. } => None,
         };
         if let Some(said) = said {
             out.say(said);
@@ -237,16 +240,43 @@ fn blocked(study: &Study, room: usize, by: Obstruction) -> Said {
         .remedy(remedy)
 }
 
-fn ports(job: &Job, manifold: usize, needed: usize) -> Said {
-    let m = &job.manifolds[manifold];
-    Said::error(
-        Station::Loops,
-        "manifold.ports",
-        Subject::of(SubjectKind::Manifold, &m.id),
-        format!("Manifold {} has {} port pairs; the floor needs {needed}.", plain(&m.letter), m.ports),
-    )
-    .rule("Each loop has a port pair of its own.")
-    .remedy("Give it more ports, or hang a second manifold.")
+/// Manifolds with more loops and circuits of wall and ceiling fields than port pairs.
+fn port_pairs(study: &Study, out: &mut Findings) {
+    // a locked loop may have been given a port beyond the last one
+    let asked = |m: usize| {
+        study.layout.problems.iter().find_map(|p| match *p {
+            Problem::Ports { manifold, needed } if manifold == m => Some(needed),
+            _ => None,
+        })
+    };
+    for (i, m) in study.manifolds.iter().enumerate() {
+        let needed = asked(i).unwrap_or(0).max(m.ports_used as usize);
+        if needed <= m.ports as usize {
+            continue;
+        }
+        let message = format!("Manifold {} has {} port pairs; the floor needs {needed}.", plain(&m.letter), m.ports);
+        out.say(
+            Said::error(Station::Loops, "manifold.ports", Subject::of(SubjectKind::Manifold, &m.id), message)
+                .rule("Each loop, and each circuit of a wall or ceiling field, has a port pair of its own.")
+                .remedy("Give it more ports, or hang a second manifold."),
+        );
+    }
+}
+
+/// Manifolds whose loops have the same tags.
+fn same_letter(study: &Study, out: &mut Findings) {
+    for (i, m) in study.job.manifolds.iter().enumerate() {
+        if study.job.manifolds[..i].iter().all(|other| other.letter != m.letter) {
+            continue;
+        }
+        let message =
+            format!("Two manifolds have the letter {}: the tags of their loops are the same.", plain(&m.letter));
+        out.say(
+            Said::error(Station::Loops, "manifold.same_letter", Subject::of(SubjectKind::Manifold, &m.id), message)
+                .rule("A tag names one loop on the plan, the papers and the valve.")
+                .remedy("Give one of them another letter."),
+        );
+    }
 }
 
 /// What violates the layout rules.

@@ -26,6 +26,9 @@ pub struct Room {
     pub height_m: f64,
     /// Wanted temperature, °C
     pub room_c: f64,
+    /// Whether it may set the supply temperature of the whole house. Absent: every room but a bath does.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub governs: Option<bool>,
     /// Thermostat zone: rooms of one zone are controlled together and may share loops. Absent: the room has a thermostat of
     /// its own. Up to 60 characters.
     #[serde(default, skip_serializing_if = "Option::is_none")]

@@ -6,10 +6,17 @@ use crate::floor::heating::{FIRST_FILM_W_M2K, Heating, SLEEVED, field_flux, heat
 use crate::flow::{self, Part};
 use crate::fluid;
 use crate::heat_loss::losses::HeatLoss;
-use crate::job::Job;
+use crate::job::{Job, Room, Usage};
 use crate::layout::{self, Layout, Problem};
 use crate::library;
 use crate::plan::Plan;
+
+/// Heat of leaders is settled when no room's changes by more than this from one round to the next, W.
+const SETTLED_W: f64 = 1e-3;
+/// Leaders are a small part: each round is about ten times nearer. So many rounds at most.
+const MOST_ROUNDS: usize = 40;
+/// Films of the water are settled when their two digits stay; so many rounds at most.
+const MOST_FILMS: usize = 6;
 
 /// All that one pump or mixing valve feeds.
 pub(crate) struct Circuit {
@@ -64,16 +71,23 @@ pub(crate) struct LoopHeat {
 }
 
 impl Circuit {
-    /// The heating of every room and its water: once with turbulent water, then with the film of the flow that came out.
+    /// The heating of every room and its water: first with turbulent water, then with the film of the flow that came out,
+    /// until that stays.
     pub fn settle(job: &Job, plan: &Plan, heat: &HeatLoss, layout: &Layout) -> Result<Circuit, FieldError> {
-        let first = vec![FIRST_FILM_W_M2K; job.rooms.len()];
-        let guess = heating(job, plan, heat, layout, &first)?;
-        let circuit = Circuit::solve(job, plan, heat, layout, &guess);
-        let films = circuit.films(job, layout, &guess)?;
-        let heating = if films == first { guess } else { heating(job, plan, heat, layout, &films)? };
-        let mut circuit = Circuit::solve(job, plan, heat, layout, &heating);
-        circuit.field_circuits(job, &heating)?;
-        circuit.heating = heating;
+        let mut films = vec![FIRST_FILM_W_M2K; job.rooms.len()];
+        let mut state = heating(job, plan, heat, layout, &films)?;
+        let mut circuit = Circuit::solve(job, plan, heat, layout, &state);
+        for _ in 0..MOST_FILMS {
+            let next = circuit.films(job, layout, &state)?;
+            if next == films {
+                break;
+            }
+            films = next;
+            state = heating(job, plan, heat, layout, &films)?;
+            circuit = Circuit::solve(job, plan, heat, layout, &state);
+        }
+        circuit.field_circuits(job, &state)?;
+        circuit.heating = state;
         Ok(circuit)
     }
 
@@ -99,13 +113,17 @@ impl Circuit {
             water.rooms[r].fields = vec![FieldWater::default(); heating[r].fields.len()];
         }
         let in_series = in_series(layout, n);
-        // The heat of leaders depends on the water, the water on what leaders leave to be given: three rounds settle it
-        // to well below a watt, since leaders are a small part.
-        for _ in 0..3 {
+        // The heat of leaders depends on the water, the water on what leaders leave to be given
+        for _ in 0..MOST_ROUNDS {
+            let before: Vec<f64> = water.rooms.iter().map(|r| r.leader_heat).collect();
             water.supply_c = None;
             water.governing = None;
+            let mut others: Option<(f64, usize)> = None;
             for (r, state) in heating.iter().enumerate() {
                 let room = &mut water.rooms[r];
+                // nothing of an earlier round stays where leaders alone turn out to be enough
+                (room.needed, room.excess_k, room.floor_excess_k, room.drop_k) = (None, 0.0, 0.0, None);
+                room.fields.iter_mut().for_each(|f| (f.excess_k, f.drop_k, f.back_w) = (0.0, None, 0.0));
                 if !state.is_any() || room.field_area <= 0.0 && state.fields.is_empty() {
                     continue;
                 }
@@ -115,10 +133,18 @@ impl Circuit {
                 let needed = flow::supply_for_parts(job.rooms[r].room_c, room.excess_k, drop_k, &room.parts);
                 room.needed = (room.excess_k > 0.0).then_some(needed);
                 let supply = needed.min(state.supply_limit_c());
-                if room.excess_k > 0.0 && water.supply_c.is_none_or(|s| supply > s) {
-                    water.supply_c = Some(supply);
-                    water.governing = Some(r);
+                if room.excess_k <= 0.0 {
+                    continue;
                 }
+                if !governs(&job.rooms[r]) {
+                    others = others.filter(|o| o.0 >= supply).or(Some((supply, r)));
+                } else if water.supply_c.is_none_or(|s| supply > s) {
+                    (water.supply_c, water.governing) = (Some(supply), Some(r));
+                }
+            }
+            // where only such rooms want heat, one of them does
+            if let (None, Some((supply, r))) = (water.supply_c, others) {
+                (water.supply_c, water.governing) = (Some(supply), Some(r));
             }
             let Some(supply) = water.supply_c else { break };
             for (r, state) in heating.iter().enumerate() {
@@ -128,6 +154,10 @@ impl Circuit {
                 water.throttle_together(job, heating, rooms, supply);
             }
             water.share(job, layout, heating, supply);
+            let off = before.iter().zip(&water.rooms).map(|(b, r)| (r.leader_heat - b).abs()).fold(0.0, f64::max);
+            if off < SETTLED_W {
+                break;
+            }
         }
         water
     }
@@ -272,6 +302,12 @@ impl Circuit {
         }
         Ok(())
     }
+}
+
+/// Whether a room may set the supply temperature: a bath wants more than the house and has less floor for it (EN 1264-3
+/// leaves it out of the design supply temperature), unless it says otherwise.
+pub(crate) fn governs(room: &Room) -> bool {
+    room.governs.unwrap_or(room.usage != Usage::Bath)
 }
 
 /// Tube of a room's fields, m.

@@ -338,7 +338,8 @@ fn beside(
             let (lo, hi) = (side(e.a).min(side(e.b)), side(e.a).max(side(e.b)));
             // off the very corner, where there is no floor before it
             let off = CORNER_M.min((hi - lo) / 2.0);
-            let nearest_s = 0.0_f64.clamp(lo + off, hi - off);
+            // rounding may put the one past the other
+            let nearest_s = 0.0_f64.max(lo + off).min(hi - off);
             let at_s = |s: f64| [0, 1].map(|k| place[k] + right[k] * s);
             // rather a little farther off than under a jog of the kept leaders
             let outline = &job.rooms[i].outline;

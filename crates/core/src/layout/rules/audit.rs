@@ -28,6 +28,7 @@ use crate::geometry::outline::within;
 use crate::geometry::raster::within_reach;
 use crate::geometry::segment::between_segments;
 use crate::geometry::segment::boxes_apart;
+use crate::geometry::segment::nearest_between;
 use crate::geometry::segment::to_segment;
 use crate::job::{FloorLattice, Job, KeepOut, Manifold, Point, Room};
 use crate::layout::LaidLoop;
@@ -262,8 +263,10 @@ fn gaps(job: &Job, loops: &[LaidLoop], bodies: &[Body], only: Option<usize>, out
                 if d >= gap - SLACK_M {
                     continue;
                 }
-                let at = [(p[0] + q[0] + r[0] + s[0]) / 4.0, (p[1] + q[1] + r[1] + s[1]) / 4.0];
-                if bodies.iter().any(|b| b.level_id == level(i) && b.distance_to(at) < AT_MANIFOLD_M) {
+                let at = nearest_between(p, q, r, s);
+                // beside the manifold tubes may come close, but none may lie on another
+                let at_manifold = bodies.iter().any(|b| b.level_id == level(i) && b.distance_to(at) < AT_MANIFOLD_M);
+                if at_manifold && (i == j || d > 1e-6) {
                     continue;
                 }
                 if told.insert((i.min(j), i.max(j))) {
