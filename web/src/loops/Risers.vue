@@ -16,11 +16,6 @@ const free = computed(() => found.value.slice(own.value.length));
 const room = (id: string) => job.value?.rooms.find((r) => r.id === id);
 const here = computed(() => room(props.manifold.room_id)?.level_id);
 const elsewhere = computed(() => (job.value?.rooms ?? []).filter((r) => r.level_id !== here.value));
-function where(id: string, edge: number) {
-  const r = room(id);
-  const wall = r && walls(r)[edge];
-  return wall ? `${r.name}, ${wallName(wall, job.value?.site.north_deg)}` : "a room";
-}
 function set(label: string, change: (m: Manifold) => void) {
   store.edit(label, (draft) => {
     const m = draft.manifolds.find((x) => x.id === props.manifold.id);
@@ -39,19 +34,20 @@ function add(id: string) {
 <template>
   <section v-if="elsewhere.length" aria-label="Risers">
     <h3>Other levels</h3>
-    <ul>
-      <li v-for="(r, i) in own" :key="i">
-        Up through the floor of
-        <select :value="r.edge" :aria-label="`Wall of riser ${i + 1}`" @change="set('move riser', (m) => (m.risers![i]!.edge = Number(($event.target as HTMLSelectElement).value)))">
-          <option v-for="w in room(r.room_id) ? walls(room(r.room_id)!) : []" :key="w.edge" :value="w.edge">{{ where(r.room_id, w.edge) }}</option>
-        </select>
-        <br />at <Quantity :model-value="r.offset_m" quantity="length" :label="`Riser ${i + 1} from the corner`" :min="0" :max="200" @update:model-value="set('move riser', (m) => (m.risers![i]!.offset_m = $event!))" />
-        tube each way <Quantity :model-value="r.tube_m" quantity="tube" :label="`Tube to riser ${i + 1}`" :min="0" :max="100" :empty="show('tube', found[i]?.tube_m, units)" @update:model-value="set('type tube to riser', (m) => (m.risers![i]!.tube_m = $event))" />
-        <br /><span class="quiet">{{ found[i]?.loops ?? 0 }} loops</span>
-        <ElButton link :aria-label="`Delete riser ${i + 1}`" @click="set('delete riser', (m) => (m.risers = m.risers?.filter((_, k) => k !== i)))">Delete</ElButton>
-      </li>
-      <li v-for="r in free" :key="r.room_id" class="quiet">Up between the joists of {{ room(r.room_id)?.name }}, {{ show("tube", r.tube_m, units) }} each way: {{ r.loops }} loops, no sleeve</li>
-    </ul>
+    <div v-for="(r, i) in own" :key="i" class="riser">
+      <p>Up through the floor of <b>{{ room(r.room_id)?.name }}</b>, {{ found[i]?.loops ?? 0 }} loops <ElButton link :aria-label="`Delete riser ${i + 1}`" @click="set('delete riser', (m) => (m.risers = m.risers?.filter((_, k) => k !== i)))">Delete</ElButton></p>
+      <dl class="facts">
+        <dt>Along</dt>
+        <dd>
+          <select :value="r.edge" :aria-label="`Wall of riser ${i + 1}`" @change="set('move riser', (m) => (m.risers![i]!.edge = Number(($event.target as HTMLSelectElement).value)))">
+            <option v-for="w in room(r.room_id) ? walls(room(r.room_id)!) : []" :key="w.edge" :value="w.edge">{{ wallName(w, job?.site.north_deg) }}</option>
+          </select>
+        </dd>
+        <dt>From the corner</dt><dd><Quantity :model-value="r.offset_m" quantity="length" :label="`Riser ${i + 1} from the corner`" :min="0" :max="200" @update:model-value="set('move riser', (m) => (m.risers![i]!.offset_m = $event!))" /></dd>
+        <dt>Tube each way</dt><dd><Quantity :model-value="r.tube_m" quantity="tube" :label="`Tube to riser ${i + 1}`" :min="0" :max="100" :empty="show('tube', found[i]?.tube_m, units)" @update:model-value="set('type tube to riser', (m) => (m.risers![i]!.tube_m = $event))" /></dd>
+      </dl>
+    </div>
+    <p v-for="r in free" :key="r.room_id" class="quiet">Up between the joists of {{ room(r.room_id)?.name }}, {{ show("tube", r.tube_m, units) }} each way: {{ r.loops }} loops, no sleeve</p>
     <label>Bring its tubes through the floor of
       <select value="" aria-label="Room of a new riser" @change="add(($event.target as HTMLSelectElement).value); ($event.target as HTMLSelectElement).value = ''">
         <option value="">choose a room</option>
@@ -63,8 +59,8 @@ function add(id: string) {
 
 <style scoped>
 h3 { font-size: 13px; margin: 8px 0 2px; }
-ul { list-style: none; margin: 0; padding: 0; font-size: 13px; }
-li { padding: 4px 0; border-top: 1px solid var(--line); }
+.riser { border-top: 1px solid var(--line); font-size: 13px; }
+p { margin: 4px 0; font-size: 13px; }
 .quiet { color: var(--soft); }
 label { display: block; font-size: 13px; padding: 4px 0; }
 </style>
