@@ -15,8 +15,6 @@ use crate::plan::Plan;
 const SETTLED_W: f64 = 1e-3;
 /// Leaders are a small part: each round is about ten times nearer. So many rounds at most.
 const MOST_ROUNDS: usize = 40;
-/// Films of the water are settled when their two digits stay; so many rounds at most.
-const MOST_FILMS: usize = 6;
 
 /// All that one pump or mixing valve feeds.
 pub(crate) struct Circuit {
@@ -71,23 +69,16 @@ pub(crate) struct LoopHeat {
 }
 
 impl Circuit {
-    /// The heating of every room and its water: first with turbulent water, then with the film of the flow that came out,
-    /// until that stays.
+    /// The heating of every room and its water: once with turbulent water, then with the film of the flow that came out.
     pub fn settle(job: &Job, plan: &Plan, heat: &HeatLoss, layout: &Layout) -> Result<Circuit, FieldError> {
-        let mut films = vec![FIRST_FILM_W_M2K; job.rooms.len()];
-        let mut state = heating(job, plan, heat, layout, &films)?;
-        let mut circuit = Circuit::solve(job, plan, heat, layout, &state);
-        for _ in 0..MOST_FILMS {
-            let next = circuit.films(job, layout, &state)?;
-            if next == films {
-                break;
-            }
-            films = next;
-            state = heating(job, plan, heat, layout, &films)?;
-            circuit = Circuit::solve(job, plan, heat, layout, &state);
-        }
-        circuit.field_circuits(job, &state)?;
-        circuit.heating = state;
+        let first = vec![FIRST_FILM_W_M2K; job.rooms.len()];
+        let guess = heating(job, plan, heat, layout, &first)?;
+        let circuit = Circuit::solve(job, plan, heat, layout, &guess);
+        let films = circuit.films(job, layout, &guess)?;
+        let heating = if films == first { guess } else { heating(job, plan, heat, layout, &films)? };
+        let mut circuit = Circuit::solve(job, plan, heat, layout, &heating);
+        circuit.field_circuits(job, &heating)?;
+        circuit.heating = heating;
         Ok(circuit)
     }
 

@@ -137,8 +137,9 @@ impl LayoutFigures {
             uneven: if job.rules.equal_loops { (0..job.manifolds.len()).filter(is_uneven).count() } else { 0 },
             quarter_turns: ease.quarter_turns,
             jogs: ease.jogs,
-            tube_m: layout.loops.iter().map(|l| l.length_m).sum(),
-            leaders_m: layout.loops.iter().map(|l| l.leader_length_m).sum(),
+            // nothing adds up to minus zero
+            tube_m: 0.0 + layout.loops.iter().map(|l| l.length_m).sum::<f64>(),
+            leaders_m: 0.0 + layout.loops.iter().map(|l| l.leader_length_m).sum::<f64>(),
         }
     }
 

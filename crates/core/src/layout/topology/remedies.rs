@@ -140,7 +140,10 @@ pub fn remedies(job: &CheckedJob, room_id: Option<&str>) -> Result<LayoutRemedie
             Ok(room)
         })
         .transpose()?;
-    let before = judged(job, &plan);
+    let laid = lay_out(job, &plan);
+    let before = LayoutFigures::of(job, &plan, &laid);
+    // a room that asks for tube is helped by what brings it there
+    let asks = room.filter(|&r| !laid.loops.iter().any(|l| l.heats(r)));
     let search = Search { job, plan: &plan };
     let candidates = match room {
         Some(room) => search.for_room(room),
@@ -149,7 +152,12 @@ pub fn remedies(job: &CheckedJob, room_id: Option<&str>) -> Result<LayoutRemedie
     let mut out: Vec<LayoutRemedy> = Vec::new();
     for c in candidates.into_iter().take(MOST_TRIED) {
         let Ok(changed) = CheckedJob::new(c.job) else { continue };
-        let after = judged(&changed, &Plan::of(&changed));
+        let plan = Plan::of(&changed);
+        let layout = lay_out(&changed, &plan);
+        if asks.is_some_and(|r| !layout.loops.iter().any(|l| l.heats(r))) {
+            continue;
+        }
+        let after = LayoutFigures::of(&changed, &plan, &layout);
         // the house rule speaks of one way; leaders are two
         let saves_m = room.is_none().then_some(2.0 * job.rules.sleeve_saves_m);
         if helps(&before, &after, saves_m) {
@@ -160,7 +168,8 @@ pub fn remedies(job: &CheckedJob, room_id: Option<&str>) -> Result<LayoutRemedie
     out.sort_by(|a, b| cost_m(a).total_cmp(&cost_m(b)));
     let mut told: Vec<LayoutRemedy> = Vec::new();
     for r in out {
-        if told.len() < TOLD && told.iter().filter(|t| t.change == r.change).count() < TOLD_OF_KIND {
+        let same = told.iter().any(|t| t.message == r.message);
+        if !same && told.len() < TOLD && told.iter().filter(|t| t.change == r.change).count() < TOLD_OF_KIND {
             told.push(r);
         }
     }
@@ -174,10 +183,6 @@ fn helps(before: &LayoutFigures, after: &LayoutFigures, saves_m: Option<f64>) ->
         Some(saves_m) => after.faults() <= before.faults() && after.leaders_m < before.leaders_m - saves_m.max(1e-6),
         None => after.faults() < before.faults() && after.is_better_than(before),
     }
-}
-
-fn judged(job: &Job, plan: &Plan) -> LayoutFigures {
-    LayoutFigures::of(job, plan, &lay_out(job, plan))
 }
 
 fn as_remedy(
@@ -215,7 +220,7 @@ impl Search<'_> {
         out.extend(self.risers(room));
         out.extend(self.wider(room));
         out.truncate(MOST_TRIED - TOLD_OF_KIND);
-        out.extend(self.second_manifold());
+        out.extend(self.second_manifold(room));
         out
     }
 
@@ -448,29 +453,31 @@ impl Search<'_> {
         short.map(wider).collect()
     }
 
-    /// A manifold more at the best place for it.
-    fn second_manifold(&self) -> Vec<Candidate> {
+    /// A manifold more at the best place for it, and in the room itself.
+    fn second_manifold(&self, room: usize) -> Vec<Candidate> {
         let Ok(checked) = CheckedJob::new(self.job.clone()) else { return vec![] };
         let best = places(&checked, None).unwrap_or_default().into_iter().take(1);
+        let best = best.map(|p| (p.room_id, p.edge, p.offset_m));
         let letters = ('A'..='Z').map(|c| c.to_string());
         let used = |l: &String| self.job.manifolds.iter().any(|m| m.letter == *l);
         let Some(letter) = letters.into_iter().find(|l| !used(l)) else { return vec![] };
-        let hang = |p: crate::layout::topology::places::Place| {
-            let manifold = Manifold {
-                id: ids::free(self.job, "manifold"),
-                letter: letter.clone(),
-                room_id: p.room_id.clone(),
-                edge: p.edge,
-                offset_m: p.offset_m,
-                ports: 12,
-                risers: vec![],
-            };
-            let room = self.job.room(&p.room_id).map_or("", |r| r.name.as_str());
+        let new = |(room_id, edge, offset_m): (String, usize, f64)| Manifold {
+            id: ids::free(self.job, "manifold"),
+            letter: letter.clone(),
+            room_id,
+            edge,
+            offset_m,
+            ports: 12,
+            risers: vec![],
+        };
+        let here = spots_of(&self.job.rooms[room], &new((self.job.rooms[room].id.clone(), 0, 0.0)));
+        let hang = |manifold: Manifold| {
+            let room = self.job.room(&manifold.room_id).map_or("", |r| r.name.as_str());
             let at = place_of(self.job, &manifold).map(|p| p.1);
             let message = format!("A manifold {letter} more, in {room}.");
             self.changed(RemedyChange::SecondManifold, message, at, |j| j.manifolds.push(manifold))
         };
-        best.map(hang).collect()
+        best.map(new).chain(here.into_iter().take(1)).map(hang).collect()
     }
 
     /// Loops that a room is likely to need.
@@ -548,7 +555,10 @@ mod tests {
         );
         for r in &found.remedies {
             let after = taken(&job, r);
-            assert_eq!(judged(&after, &Plan::of(&after)), r.after, "{}", r.message);
+            let plan = Plan::of(&after);
+            let layout = lay_out(&after, &plan);
+            assert_eq!(LayoutFigures::of(&after, &plan, &layout), r.after, "{}", r.message);
+            assert!(layout.loops.iter().any(|l| l.heats(1)), "{}", r.message);
             assert!(r.after.bare_rooms < found.before.bare_rooms);
         }
         // clear of the shelf
