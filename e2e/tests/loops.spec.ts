@@ -81,6 +81,7 @@ test("a run is dragged, the others stay; re-routed they go round it; undo brings
   await expect.poll(() => table.innerText()).toBe(before);
   await page.getByRole("button", { name: "Undo" }).click();
   await expect(page.getByText("One loop is locked.")).toBeVisible();
+  await app.saved();
   await page.reload();
   await expect(table.getByRole("row", { name: /^B2 by hand/ })).toBeVisible();
 
