@@ -33,7 +33,7 @@ function cost(after: LayoutFigures): string {
   const tube = (m: number) => `${m >= 0 ? "+" : "−"}${show("tube", Math.abs(m), units.value)}`;
   const parts = [...more(after.loops - before.loops, "loop", "loops"), `${tube(after.tube_m - before.tube_m)} tube (leaders ${tube(after.leaders_m - before.leaders_m)})`];
   const left = after.violations + after.bare_rooms + after.problems + after.too_long;
-  parts.push(left === 0 ? "then all stands up" : `${left === 1 ? "one thing is" : `${left} things are`} left`);
+  parts.push(left === 0 ? "then all is OK" : `${left === 1 ? "one thing is" : `${left} things are`} left`);
   return parts.join(", ");
 }
 const see = (r: LayoutRemedy) => store.select(r.at && props.roomId ? { kind: "room", id: props.roomId, at: r.at as [number, number] } : state.selection);

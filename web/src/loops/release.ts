@@ -13,6 +13,8 @@ export async function reroute(ids: string[], label: string): Promise<boolean> {
   const job = store.job.value;
   if (!job) return false;
   const again = await answer(api.POST("/api/loops/reroute", { body: { job: job as never, loop_ids: ids } })).catch(() => null);
+  // the answer belongs to the job that was asked about
+  if (store.job.value !== job) return false;
   // without the server they are laid when it answers
   if (again && !again.is_no_worse) {
     const said = await ElMessageBox.confirm(again.message, "Keep what lies?", { confirmButtonText: "Lay anew all the same", cancelButtonText: "Keep" }).catch(() => null);

@@ -1,7 +1,8 @@
 //! Manifolds that hang below or above the floor that they serve.
 
 use fuoco_core::design::design;
-use fuoco_core::job::{Axis, CheckedJob, FloorLattice, Job, KeptLoop, Level, Riser};
+use fuoco_core::job::{Axis, CheckedJob, FloorLattice, Job, Level, Riser};
+use fuoco_core::layout::edit::hand::locked;
 use fuoco_core::layout::rules::audit::audit;
 use fuoco_core::layout::{Layout, lay_out};
 use fuoco_core::plan::Plan;
@@ -102,16 +103,7 @@ fn a_loop_kept_on_another_level_has_its_riser_too() {
     job.manifolds[0].risers.push(riser("living", 3, 2.0));
     let layout = laid(&job);
     let l = &layout.loops[0];
-    job.loops.push(KeptLoop {
-        id: "k".into(),
-        manifold_id: "m".into(),
-        port: l.port,
-        room_id: job.rooms[l.room].id.clone(),
-        also_room_ids: vec![],
-        corners: l.corners.clone(),
-        leaders_m: l.leader_length_m,
-        by_hand: false,
-    });
+    job.loops.push(locked(&job, l, "k"));
     let kept = laid(&job);
     let same = kept.loops.iter().find(|k| k.kept.is_some()).expect("kept");
     assert!((same.length_m - l.length_m).abs() < 1e-3 && (same.riser_m - l.riser_m).abs() < 1e-9);

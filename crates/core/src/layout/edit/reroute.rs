@@ -70,7 +70,7 @@ fn said(job: &Job, worse: Worse) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::job::KeptLoop;
+    use crate::layout::edit::hand::locked as keep;
     use crate::samples::{box_room, doorway, job_of, manifold};
 
     /// Two rooms, all of whose loops are locked.
@@ -80,16 +80,7 @@ mod tests {
         let mut job = job_of(vec![hall, box_room("study", 5.12, 0.0, 9.0, 4.0)]);
         job.manifolds.push(manifold("m", "A", "hall", 0, 2.5));
         let layout = lay_out(&job, &Plan::of(&job));
-        let kept = layout.loops.iter().enumerate().map(|(i, l)| KeptLoop {
-            id: format!("k{i}"),
-            manifold_id: "m".into(),
-            port: l.port,
-            room_id: job.rooms[l.room].id.clone(),
-            also_room_ids: vec![],
-            corners: l.corners.clone(),
-            leaders_m: l.leader_length_m,
-            by_hand: false,
-        });
+        let kept = layout.loops.iter().enumerate().map(|(i, l)| keep(&job, l, &format!("k{i}")));
         job.loops = kept.collect();
         job
     }

@@ -143,7 +143,7 @@ impl LayoutFigures {
         }
     }
 
-    /// What keeps the floor from standing up: rules that do not hold, rooms not served, other problems, loops too long.
+    /// What is wrong with it: rules that do not hold, rooms not served, other problems, loops too long.
     pub fn faults(&self) -> usize {
         self.violations + self.bare_rooms + self.problems + self.too_long
     }

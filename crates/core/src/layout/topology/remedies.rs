@@ -176,7 +176,7 @@ pub fn remedies(job: &CheckedJob, room_id: Option<&str>) -> Result<LayoutRemedie
     Ok(LayoutRemedies { before, remedies: told })
 }
 
-/// Whether a change is worth it: something stands up that did not; or, where only that is asked, leaders are shorter by
+/// Whether a change is worth it: a fault is gone; or, where only that is asked, leaders are shorter by
 /// `saves_m` and nothing falls for it.
 fn helps(before: &LayoutFigures, after: &LayoutFigures, saves_m: Option<f64>) -> bool {
     match saves_m {
