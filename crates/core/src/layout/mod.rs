@@ -223,8 +223,8 @@ fn lay_whole(job: &Job, plan: &Plan, watch: &Watch) -> Layout {
     for manifold in 0..parted.job.manifolds.len() {
         // floor is given up before a neck only where the room cannot be laid with it
         let neck = if layout.problems.is_empty() { None } else { parted.past_neck(manifold) };
-        for tried in [across_evenly(&parted, manifold), neck].into_iter().flatten() {
-            let other = lay_parts(&tried, kinked);
+        let neck = neck.map(|tried| (lay_parts(&tried, kinked), tried));
+        for (other, tried) in [across_evenly(&parted, manifold), neck].into_iter().flatten() {
             if tried.cost(&other) < parted.cost(&layout) {
                 (parted, layout) = (tried, other);
             }
@@ -239,12 +239,13 @@ fn lay_whole(job: &Job, plan: &Plan, watch: &Watch) -> Layout {
     whole
 }
 
-/// A manifold's room cut across before it, so that its tubes stand evenly to both sides of its middle.
-fn across_evenly(parted: &parts::Parted, manifold: usize) -> Option<parts::Parted> {
+/// A manifold's room cut across before it, so that its tubes stand evenly to both sides of its middle, and laid.
+fn across_evenly(parted: &parts::Parted, manifold: usize) -> Option<(Layout, parts::Parted)> {
     let cut = parted.cut_across(manifold, 0.0)?;
-    let aside = cut.off_middle(manifold, &lay_parts(&cut, kinked));
+    let laid = lay_parts(&cut, kinked);
+    let aside = cut.off_middle(manifold, &laid);
     let even = (aside.abs() > EVENLY_M).then(|| parted.cut_across(manifold, aside)).flatten();
-    Some(even.unwrap_or(cut))
+    Some(even.map_or((laid, cut), |even| (lay_parts(&even, kinked), even)))
 }
 
 /// Beside locked loops the floor that is left may be too odd for the rest: what would violate the layout rules there is not laid, and
@@ -411,6 +412,7 @@ fn without_own_loops(
     judged: &dyn Fn(&Layout) -> BTreeMap<usize, usize>,
 ) -> Layout {
     let mut counts = counts.to_vec();
+    let mut heated_by_leaders = Vec::new();
     let mut left = judged(&best);
     for room in left.keys().copied().collect::<Vec<usize>>() {
         let passed = best.loops.iter().any(|l| l.leaders_in.contains_key(&room));
@@ -423,7 +425,8 @@ fn without_own_loops(
         if tried.values().sum::<usize>() < left.values().sum()
             && layout.problems.iter().all(|p| best.problems.contains(p))
         {
-            layout.problems.push(Problem::ByLeaders { room });
+            heated_by_leaders.push(Problem::ByLeaders { room });
+            layout.problems.extend(&heated_by_leaders);
             (best, left) = (layout, tried);
         } else {
             counts[room] = before;

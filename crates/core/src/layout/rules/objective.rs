@@ -14,7 +14,7 @@
 //! use fuoco_core::plan::Plan;
 //! use fuoco_core::samples::{box_room, job_of, manifold};
 //! let mut job = job_of(vec![box_room("hall", 0.0, 0.0, 5.0, 4.0)]);
-//! let figures = |job| LayoutFigures::of(job, &Plan::of(job), &lay_out(job, &Plan::of(job)));
+//! let figures = |job: &_| LayoutFigures::of(job, &Plan::of(job), &lay_out(job, &Plan::of(job)));
 //! let bare = figures(&job);
 //! job.manifolds.push(manifold("m", "A", "hall", 0, 2.5));
 //! let laid = figures(&job);
