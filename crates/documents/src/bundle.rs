@@ -2,11 +2,13 @@
 //! when a job is handed on.
 
 use fuoco_core::error::FieldError;
-use fuoco_core::job::CheckedJob;
+use fuoco_core::job::{CheckedJob, LARGEST_TEXT};
 use std::io::{Cursor, Read, Write};
 use zip::write::SimpleFileOptions;
 use zip::{CompressionMethod, ZipArchive, ZipWriter};
 
+/// A file in it larger than this is refused, bytes.
+const LARGEST_PART: u64 = 25 << 20;
 /// A bundle larger than this is refused, bytes; unpacked as well.
 pub const LARGEST_FILE: usize = 200 << 20;
 const MOST_FILES: usize = 2000;
@@ -20,7 +22,7 @@ pub fn write(job: &CheckedJob, files: &[(String, Vec<u8>)]) -> Result<Vec<u8>, F
     let mut zip = ZipWriter::new(Cursor::new(Vec::new()));
     let packed = SimpleFileOptions::default().compression_method(CompressionMethod::Deflated);
     zip.start_file("job.json", packed).map_err(|e| failed(&e))?;
-    zip.write_all(&serde_json::to_vec_pretty(job).map_err(|e| failed(&e))?).map_err(|e| failed(&e))?;
+    zip.write_all(job.text()?.as_bytes()).map_err(|e| failed(&e))?;
     for (id, bytes) in files {
         // pictures are packed already
         let stored = SimpleFileOptions::default().compression_method(CompressionMethod::Stored);
@@ -48,9 +50,15 @@ pub fn read(bytes: &[u8]) -> Result<(CheckedJob, Vec<Vec<u8>>), FieldError> {
         if name != "job.json" && !name.starts_with("files/") {
             continue;
         }
+        let largest = if name == "job.json" { LARGEST_TEXT as u64 } else { LARGEST_PART };
+        if entry.size() > largest {
+            let mb = largest >> 20;
+            return Err(FieldError::new("bundle", format!("\"{name}\" in it must not be larger than {mb} MB")));
+        }
         let mut content = Vec::new();
-        entry.take(left + 1).read_to_end(&mut content).map_err(|e| failed(&e))?;
-        if content.len() as u64 > left {
+        entry.take(largest.min(left) + 1).read_to_end(&mut content).map_err(|e| failed(&e))?;
+        // whatever it says of its own size
+        if content.len() as u64 > largest.min(left) {
             return Err(FieldError::new("bundle", format!("must not unpack to more than {} MB", LARGEST_FILE >> 20)));
         }
         left -= content.len() as u64;

@@ -2,6 +2,7 @@
 //! pictures and bundles.
 
 pub mod bundle;
+pub mod csv_text;
 pub mod exchange;
 pub mod loop_files;
 pub mod pictures;

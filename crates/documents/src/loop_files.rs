@@ -1,5 +1,6 @@
 //! The loops as files that other programs read: points with running length as CSV, lines as GeoJSON and DXF.
 
+use crate::csv_text::{table, word};
 use crate::exchange::dxf::{self, Line};
 use fuoco_core::design::{Design, LoopDesign};
 use fuoco_core::geometry::distance;
@@ -10,27 +11,25 @@ use geojson::{Feature, FeatureCollection, GeoJson, Geometry, GeometryValue, Json
 /// Every point of every loop with the tube up to it and the water's temperature there, in flow order.
 pub fn points_csv(job: &Job, design: &Design) -> String {
     let units = job.site.units;
-    let mut out = csv::Writer::from_writer(Vec::new());
     let head = ["loop", "point", "x (m)", "y (m)"].map(str::to_owned).into_iter();
     let head = head.chain([
         format!("running length ({})", units.symbol(Q::Length)),
         format!("water ({})", units.symbol(Q::Temperature)),
     ]);
-    out.write_record(head).expect("memory takes any record");
+    let mut records = vec![head.collect::<Vec<_>>()];
     for l in &design.loops {
         for (i, (p, along)) in l.path.iter().zip(running(l)).enumerate() {
-            let record = [
-                l.tag.clone(),
+            records.push(vec![
+                word(&l.tag),
                 (i + 1).to_string(),
                 format!("{:.4}", p[0]),
                 format!("{:.4}", p[1]),
                 units.figure(Q::Length, along),
                 units.figure(Q::Temperature, l.path_c[i]),
-            ];
-            out.write_record(&record).expect("memory takes any record");
+            ]);
         }
     }
-    String::from_utf8(out.into_inner().expect("memory can be flushed")).expect("only text was written")
+    table(records)
 }
 
 /// Tube from the supply port to each point of the path, m; the chords of the path scaled to the exact length.

@@ -1,5 +1,6 @@
 //! Tables as CSV (RFC 4180), figures in the job's units with the unit in the heading.
 
+use crate::csv_text::{table, word};
 use fuoco_core::design::{Design, LoopDesign, RoomDesign};
 use fuoco_core::heat_loss::{LossPart, Measure};
 use fuoco_core::job::Job;
@@ -12,21 +13,17 @@ type Column<'a, T> = (&'a str, Q, &'a dyn Fn(&T) -> Option<f64>);
 
 fn write<T>(job: &Job, names: &[Name<T>], figures: &[Column<T>], rows: &[T]) -> String {
     let units = job.site.units;
-    let mut out = csv::Writer::from_writer(Vec::new());
     let head = names.iter().map(|n| n.0.to_owned()).chain(figures.iter().map(|(name, q, _)| {
         let symbol = units.symbol(*q);
         if symbol.is_empty() { (*name).to_owned() } else { format!("{name} ({symbol})") }
     }));
     let mut records = vec![head.collect::<Vec<String>>()];
     for row in rows {
-        let cells = names.iter().map(|n| n.1(row));
+        let cells = names.iter().map(|n| word(&n.1(row)));
         let figures = figures.iter().map(|(_, q, f)| f(row).map_or_else(String::new, |v| units.figure(*q, v)));
         records.push(cells.chain(figures).collect());
     }
-    for record in records {
-        out.write_record(&record).expect("memory takes any record");
-    }
-    String::from_utf8(out.into_inner().expect("memory can be flushed")).expect("only text was written")
+    table(records)
 }
 
 /// The table of loops.
@@ -143,6 +140,22 @@ mod tests {
             assert!((feet - l.length_m / 0.3048).abs() < 0.501);
         }
         assert!(rows.iter().any(|r| r.get(1) == Some("Studio \"A\", west")), "quotes survive");
+    }
+
+    #[test]
+    fn no_name_becomes_a_formula() {
+        let mut job = demo();
+        job.rooms[0].name = "=1+1".into();
+        job.rooms[1].name = "@home".into();
+        let design = fuoco_core::samples::designed(&job).expect("designs");
+        for text in [rooms(&job, &design), loops(&job, &design), heat_loss(&job, &design)] {
+            let mut reader = csv::Reader::from_reader(text.as_bytes());
+            let cells = reader.records().flat_map(|r| r.expect("row").iter().map(str::to_owned).collect::<Vec<_>>());
+            // figures may be negative
+            let formulas = cells.filter(|c| c.starts_with(['=', '+', '@', '-']) && c.parse::<f64>().is_err());
+            assert_eq!(formulas.collect::<Vec<_>>(), Vec::<String>::new());
+            assert!(text.contains("'=1+1"));
+        }
     }
 
     #[test]

@@ -2,7 +2,7 @@
 
 use crate::guard::JsonText;
 use crate::problem::Problem;
-use crate::work::{Window, Workshop, failed};
+use crate::work::{Window, Workshop};
 use fuoco_core::design::{Design, design};
 use fuoco_core::error::FieldError;
 use fuoco_core::job::{CheckedJob, Job};
@@ -112,11 +112,21 @@ pub async fn read_job(store: &State<Store>, id: &str) -> Answer<StoredJob> {
     Ok(Json(store.get(id).await?))
 }
 
-/// Saves a job; refused when it has been saved since `revision`.
+/// Saves a job; refused when it has been saved since `revision`. `save` names this save: one whose answer was lost is sent
+/// again under the same name, and counts once.
 #[utoipa::path(context_path = "/api", request_body = Job, responses((status = 200, body = Saved), (status = 404, body = Problem), (status = 409, body = Problem), (status = 422, body = Problem)))]
-#[put("/jobs/<id>?<revision>", data = "<body>")]
-pub async fn save_job(store: &State<Store>, id: &str, revision: i64, body: JsonText) -> Answer<Saved> {
-    Ok(Json(Saved { revision: store.save(id, revision, &body.job()?).await? }))
+#[put("/jobs/<id>?<revision>&<save>", data = "<body>")]
+pub async fn save_job(
+    store: &State<Store>,
+    id: &str,
+    revision: i64,
+    save: Option<&str>,
+    body: JsonText,
+) -> Answer<Saved> {
+    if save.is_some_and(|s| !(8..=64).contains(&s.len())) {
+        return Err(FieldError::new("save", "must have 8 to 64 characters").into());
+    }
+    Ok(Json(Saved { revision: store.save(id, revision, save, &body.job()?).await? }))
 }
 
 /// Takes a job off the list.
@@ -160,7 +170,7 @@ pub async fn rename_job(store: &State<Store>, id: &str, revision: i64, body: Jso
         return Err(StoreError::Stale { current: stored.revision }.into());
     }
     let job = named(stored.job, &name)?;
-    Ok(Json(Saved { revision: store.save(id, revision, &job).await? }))
+    Ok(Json(Saved { revision: store.save(id, revision, None, &job).await? }))
 }
 
 /// The job as a file.
@@ -168,8 +178,7 @@ pub async fn rename_job(store: &State<Store>, id: &str, revision: i64, body: Jso
 #[get("/jobs/<id>/file")]
 pub async fn download_job(store: &State<Store>, id: &str) -> Result<Download, Problem> {
     let job = store.get(id).await?.job;
-    let text = serde_json::to_string_pretty(&job).map_err(|e| failed(&e.to_string()))?;
-    Ok(Download::new(&job, ".json", ContentType::JSON, text))
+    Ok(Download::new(&job, ".json", ContentType::JSON, job.text()?))
 }
 
 /// The table of loops.

@@ -3,12 +3,17 @@
 use rocket::data::{Data, FromData, Outcome};
 use rocket::fairing::{Fairing, Info, Kind};
 use rocket::http::{ContentType, Header, Method, Status};
+use rocket::tokio::time::timeout;
 use rocket::{Request, Response};
 use std::net::IpAddr;
+use std::time::Duration;
 
 use crate::problem::Problem;
 use fuoco_core::error::FieldError;
 use fuoco_core::job::CheckedJob;
+
+/// A body that has not come after so long does not come.
+const LONGEST_BODY: Duration = Duration::from_secs(60);
 
 /// Headers that keep a browser from doing what the app never needs.
 pub struct Headers;
@@ -105,20 +110,23 @@ pub struct FileBytes(pub Vec<u8>);
 /// A packed job with its files.
 pub struct BundleBytes(pub Vec<u8>);
 
-fn refused<T>(status: Status, title: &str, detail: impl Into<String>) -> Result<T, (Status, Problem)> {
-    Err((status, Problem::new(status, title, detail)))
+fn refused<T>(status: Status, title: &str, detail: impl Into<String>) -> Result<T, Problem> {
+    Err(Problem::new(status, title, detail))
 }
 
-async fn bytes(request: &Request<'_>, data: Data<'_>, limit: &str) -> Result<Vec<u8>, (Status, Problem)> {
+async fn bytes(request: &Request<'_>, data: Data<'_>, limit: &str) -> Result<Vec<u8>, Problem> {
     let limit = request.limits().get(limit).unwrap_or_default();
-    match data.open(limit).into_bytes().await {
+    let Ok(read) = timeout(LONGEST_BODY, data.open(limit).into_bytes()).await else {
+        return refused(Status::RequestTimeout, "Too slow", "The rest of the request did not come in time.");
+    };
+    match read {
         Ok(bytes) if bytes.is_complete() => Ok(bytes.into_inner()),
         Ok(_) => refused(Status::PayloadTooLarge, "Too large", format!("More than {limit}.")),
         Err(e) => refused(Status::BadRequest, "Broken off", e.to_string()),
     }
 }
 
-async fn json(request: &Request<'_>, data: Data<'_>, limit: &str) -> Result<String, (Status, Problem)> {
+async fn json(request: &Request<'_>, data: Data<'_>, limit: &str) -> Result<String, Problem> {
     if request.content_type() != Some(&ContentType::JSON) {
         return refused(Status::UnsupportedMediaType, "Wrong content type", "Send JSON.");
     }
@@ -127,7 +135,7 @@ async fn json(request: &Request<'_>, data: Data<'_>, limit: &str) -> Result<Stri
 }
 
 /// Files are sent as what they are or as bytes, never as a form: another site's page cannot send that here.
-async fn file(request: &Request<'_>, data: Data<'_>, limit: &str) -> Result<Vec<u8>, (Status, Problem)> {
+async fn file(request: &Request<'_>, data: Data<'_>, limit: &str) -> Result<Vec<u8>, Problem> {
     let sent = request.content_type().map(|c| c.media_type().clone());
     let form = sent.as_ref().is_none_or(|m| m.is_form() || m.is_form_data() || m.is_plain());
     if form {
@@ -137,10 +145,10 @@ async fn file(request: &Request<'_>, data: Data<'_>, limit: &str) -> Result<Vec<
     bytes(request, data, limit).await
 }
 
-fn outcome<'r, T>(result: Result<T, (Status, Problem)>) -> Outcome<'r, T, Problem> {
+fn outcome<'r, T>(result: Result<T, Problem>) -> Outcome<'r, T, Problem> {
     match result {
         Ok(value) => Outcome::Success(value),
-        Err(e) => Outcome::Error(e),
+        Err(problem) => Outcome::Error((Status::new(problem.status), problem)),
     }
 }
 

@@ -12,7 +12,7 @@ pub mod problem;
 mod survey;
 mod work;
 
-use fuoco_core::job::CheckedJob;
+use fuoco_core::job::{CheckedJob, LARGEST_TEXT};
 use fuoco_store::{Store, StoreError};
 use rocket::config::{Ident, LogLevel, Shutdown};
 use rocket::data::{Limits, ToByteUnit};
@@ -22,9 +22,6 @@ use std::path::{Path, PathBuf};
 use thiserror::Error;
 
 pub use openapi::{document, job_schema};
-
-/// A request body larger than this is refused.
-const LARGEST_BODY_MIB: u64 = 4;
 
 /// How to serve.
 #[derive(Debug, Clone)]
@@ -66,6 +63,9 @@ pub fn serve(options: Options) -> Result<(), ServeError> {
     }
     rocket::execute(async move {
         let store = Store::open(&options.data).await?;
+        for complaint in store.complaints().await? {
+            eprintln!("fuoco: {complaint}");
+        }
         if options.demo {
             let demo = CheckedJob::from_json(DEMO).map_err(StoreError::from)?;
             if !store.list().await?.iter().any(|j| j.name == demo.name) {
@@ -115,8 +115,8 @@ pub fn build(store: Store, bind: SocketAddr) -> rocket::Rocket<rocket::Build> {
         ident: Ident::none(),
         cli_colors: false,
         limits: Limits::default()
-            .limit("json", LARGEST_BODY_MIB.mebibytes())
-            .limit("string", LARGEST_BODY_MIB.mebibytes())
+            .limit("json", LARGEST_TEXT.bytes())
+            .limit("string", LARGEST_TEXT.bytes())
             .limit("import", 40.mebibytes())
             .limit("file", 25.mebibytes())
             .limit("bundle", 200.mebibytes()),
@@ -129,6 +129,13 @@ pub fn build(store: Store, bind: SocketAddr) -> rocket::Rocket<rocket::Build> {
         .attach(guard::Gate)
         .attach(guard::Headers)
         .attach(log::Requests)
+        .attach(AdHoc::on_shutdown("work", |rocket| {
+            Box::pin(async move {
+                if let Some(work) = rocket.state::<work::Workshop>() {
+                    work.close();
+                }
+            })
+        }))
         .attach(AdHoc::on_liftoff("address", |rocket| {
             Box::pin(async move {
                 let c = rocket.config();

@@ -75,7 +75,39 @@ fn value() -> Value {
         }
     }
     bound(&mut value["components"]["schemas"]);
+    problems(&mut value);
     value
+}
+
+/// What every endpoint can answer besides its own: refusals, all of them as problems.
+fn problems(api: &mut Value) {
+    let problem = json!({ "application/problem+json": { "schema": { "$ref": "#/components/schemas/Problem" } } });
+    let Some(paths) = api["paths"].as_object_mut() else { return };
+    for operation in paths.values_mut().filter_map(Value::as_object_mut).flat_map(|p| p.values_mut()) {
+        let takes_body = operation.get("requestBody").is_some();
+        let Some(responses) = operation["responses"].as_object_mut() else { continue };
+        for (status, response) in responses.iter_mut() {
+            if !status.starts_with('2') {
+                response["content"] = problem.clone();
+            }
+        }
+        let mut add = |status: &str, description: &str| {
+            let answer = json!({ "description": description, "content": problem.clone() });
+            responses.entry(status).or_insert(answer);
+        };
+        add("400", "The request does not read");
+        add("403", "Not made by a page of this server");
+        add("405", "No such method here");
+        add("500", "A failure of the server, or its store cannot be used");
+        add("503", "Too busy, or it took too long");
+        if takes_body {
+            add("408", "The body did not come in time");
+            add("413", "The body is too large");
+            add("415", "Wrong content type");
+            add("422", "What was sent does not read");
+            add("507", "The disk is full");
+        }
+    }
 }
 
 /// Puts the ranges of the job's figures, what they measure and their defaults into the schemas.

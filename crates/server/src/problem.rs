@@ -11,6 +11,9 @@ use serde::{Deserialize, Serialize};
 /// A refused request.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 pub struct Problem {
+    /// Which problem, where a program has to tell it from others of the same status.
+    #[serde(rename = "type")]
+    pub kind: String,
     /// HTTP status.
     pub status: u16,
     /// What kind of problem, in a few words.
@@ -27,7 +30,18 @@ pub struct Problem {
 
 impl Problem {
     pub(crate) fn new(status: Status, title: &str, detail: impl Into<String>) -> Problem {
-        Problem { status: status.code, title: title.into(), detail: detail.into(), field: None, current_revision: None }
+        Problem {
+            kind: "about:blank".into(),
+            status: status.code,
+            title: title.into(),
+            detail: detail.into(),
+            field: None,
+            current_revision: None,
+        }
+    }
+
+    fn of_kind(self, kind: &str) -> Problem {
+        Problem { kind: format!("urn:fuoco:{kind}"), ..self }
     }
 }
 
@@ -35,7 +49,7 @@ impl From<FieldError> for Problem {
     fn from(e: FieldError) -> Problem {
         let mut p = Problem::new(Status::UnprocessableEntity, "The job does not read", e.to_string());
         p.field = Some(e.field);
-        p
+        p.of_kind("field")
     }
 }
 
@@ -47,7 +61,21 @@ impl From<StoreError> for Problem {
             StoreError::Stale { current } => {
                 let mut p = Problem::new(Status::Conflict, "Saved elsewhere since", detail);
                 p.current_revision = Some(current);
-                p
+                p.of_kind("stale")
+            }
+            StoreError::Full => {
+                let detail = "There is no room left on the server's disk. What was saved before is untouched; make room, and save again.";
+                Problem::new(Status::InsufficientStorage, "The disk is full", detail).of_kind("disk-full")
+            }
+            StoreError::Damaged(_) => {
+                let detail = format!("{detail}. Stop the server, and restore its last backup.");
+                Problem::new(Status::InternalServerError, "The database is damaged", detail).of_kind("damaged")
+            }
+            StoreError::Gone(_) => {
+                let detail = format!(
+                    "{detail}. Nothing that is saved now would be kept: keep a copy of your job as a file, and start the server again."
+                );
+                Problem::new(Status::InternalServerError, "The data folder is gone", detail).of_kind("folder-gone")
             }
             StoreError::Unreadable(e) => e.into(),
             StoreError::Database(_) | StoreError::Migration(_) | StoreError::Folder(_) => {

@@ -19,12 +19,16 @@ use std::time::Duration;
 /// So many designs, comparisons and imports are worked on at a time; others wait for their turn.
 const AT_A_TIME: usize = 2;
 /// Longer than this nothing is waited for.
-const LONGEST: Duration = Duration::from_secs(120);
+const LONGEST: Duration = Duration::from_secs(30);
+/// More than this wait for no turn: they are told to come again.
+const MOST_WAITING: usize = 100;
 
 /// Where long work is done.
 #[derive(Clone)]
 pub(crate) struct Workshop {
     turns: Arc<Semaphore>,
+    /// Places to wait for a turn.
+    places: Arc<Semaphore>,
     longest: Duration,
     /// What each window of a browser waits for.
     windows: Arc<Mutex<HashMap<String, Watch>>>,
@@ -46,7 +50,12 @@ impl<'r> FromRequest<'r> for Window {
 
 impl Default for Workshop {
     fn default() -> Workshop {
-        Workshop { turns: Arc::new(Semaphore::new(AT_A_TIME)), longest: LONGEST, windows: Arc::default() }
+        Workshop {
+            turns: Arc::new(Semaphore::new(AT_A_TIME)),
+            places: Arc::new(Semaphore::new(AT_A_TIME + MOST_WAITING)),
+            longest: LONGEST,
+            windows: Arc::default(),
+        }
     }
 }
 
@@ -60,11 +69,11 @@ impl Workshop {
         window: Window,
         f: impl FnOnce(&Watch) -> Result<T, FieldError> + Send + 'static,
     ) -> Result<T, Problem> {
+        static UNNAMED: AtomicU64 = AtomicU64::new(1);
         let watch = Watch::default();
-        if let Some(name) = &window.0 {
-            self.leave(name);
-            self.windows.lock().unwrap_or_else(PoisonError::into_inner).insert(name.clone(), watch.clone());
-        }
+        let name = window.0.unwrap_or_else(|| format!("-{}", UNNAMED.fetch_add(1, Ordering::Relaxed)));
+        self.leave(&name);
+        self.windows.lock().unwrap_or_else(PoisonError::into_inner).insert(name, watch.clone());
         let working = watch.clone();
         let done = self
             .run(move || {
@@ -87,15 +96,25 @@ impl Workshop {
         windows.retain(|_, w| !w.is_stopped());
     }
 
+    /// The server stops: nobody waits for anything.
+    pub fn close(&self) {
+        let mut windows = self.windows.lock().unwrap_or_else(PoisonError::into_inner);
+        windows.drain().for_each(|(_, watch)| watch.stop());
+        self.turns.close();
+    }
+
     /// Does `f` when its turn comes. Its turn ends when it does, not when the answer is given up.
     ///
     /// # Errors
-    /// What `f` answers; 503 when it takes too long; 500 with a number that stands in the log when it panics.
+    /// What `f` answers; 503 when it takes too long or too many wait; 500 with a number that stands in the log when it panics.
     pub async fn run<T: Send + 'static>(
         &self,
         f: impl FnOnce() -> Result<T, FieldError> + Send + 'static,
     ) -> Result<T, Problem> {
         let busy = || Problem::new(Status::ServiceUnavailable, "Too long", "This took longer than the server waits.");
+        let crowded =
+            || Problem::new(Status::ServiceUnavailable, "Too busy", "Too many wait here. Try again in a moment.");
+        let _place = self.places.try_acquire().map_err(|_| crowded())?;
         let turns = Arc::clone(&self.turns);
         let work = async move {
             let turn = turns.acquire_owned().await.map_err(|e| failed(&e.to_string()))?;
@@ -190,5 +209,24 @@ mod tests {
         assert!(gone.is_err());
         assert_eq!(workshop.turns.available_permits(), AT_A_TIME);
         assert!(workshop.windows.lock().expect("sound").is_empty());
+    }
+
+    #[rocket::async_test]
+    async fn who_finds_too_many_waiting_is_sent_away_and_closing_gives_all_up() {
+        let full = Workshop { places: Arc::new(Semaphore::new(0)), ..Workshop::default() };
+        assert_eq!(full.run(|| Ok(())).await.expect_err("no place").status, 503);
+        let workshop = Workshop::default();
+        let until_stopped = |watch: &Watch| {
+            while !watch.is_stopped() {
+                std::thread::yield_now();
+            }
+            watch.check()
+        };
+        let (given_up, ()) = rocket::tokio::join!(workshop.run_for(Window(None), until_stopped), async {
+            rocket::tokio::time::sleep(Duration::from_millis(20)).await;
+            workshop.close();
+        });
+        assert!(given_up.is_err());
+        assert!(workshop.run(|| Ok(())).await.is_err(), "no turn any more");
     }
 }

@@ -7,7 +7,7 @@ use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};
 use sqlx::sqlite::{SqliteConnectOptions, SqliteJournalMode, SqlitePool, SqlitePoolOptions, SqliteSynchronous};
 use sqlx::{Row, sqlite::SqliteRow};
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::time::Duration;
 use thiserror::Error;
 
@@ -28,6 +28,9 @@ pub struct JobEntry {
     pub rooms: i64,
     /// Place of the building.
     pub place: String,
+    /// Its document is damaged: it cannot be opened until it is restored from a backup.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub damaged: bool,
 }
 
 /// A job with its revision.
@@ -69,15 +72,36 @@ pub enum StoreError {
     /// The stored document does not read, for instance because a newer Fuoco wrote it.
     #[error("the stored job does not read: {0}")]
     Unreadable(#[from] FieldError),
+    /// There is no room left for what was to be written; what was stored before is untouched.
+    #[error("the disk is full")]
+    Full,
+    /// The database file is damaged.
+    #[error("the database is damaged: {0}")]
+    Damaged(String),
+    /// The database file has been moved or deleted while it was open: what would be written now would be lost.
+    #[error("{0}: has been moved or deleted while Fuoco was running")]
+    Gone(String),
     /// The database could not be made, opened, read or written.
     #[error("the store cannot be used: {0}")]
-    Database(#[from] sqlx::Error),
+    Database(#[source] sqlx::Error),
     /// The database is from a newer version, or a migration failed.
     #[error("the store cannot be brought to this version: {0}")]
     Migration(#[from] sqlx::migrate::MigrateError),
     /// The folder could not be made, or a file in it not be used.
     #[error("the data folder cannot be used: {0}")]
     Folder(#[from] std::io::Error),
+}
+
+impl From<sqlx::Error> for StoreError {
+    fn from(error: sqlx::Error) -> StoreError {
+        let code = error.as_database_error().and_then(|e| e.code()).and_then(|c| c.parse::<i32>().ok());
+        // the primary result code is in the lowest byte (https://www.sqlite.org/rescode.html)
+        match code.map(|c| c & 0xff) {
+            Some(13) => StoreError::Full,
+            Some(11 | 26) => StoreError::Damaged(error.to_string()),
+            _ => StoreError::Database(error),
+        }
+    }
 }
 
 type Result<T> = std::result::Result<T, StoreError>;
@@ -104,30 +128,94 @@ pub async fn restore(file: &Path, folder: &Path) -> Result<Store> {
     if sound != "ok" || jobs < 0 {
         return Err(std::io::Error::other(format!("{}: is damaged: {sound}", file.display())).into());
     }
-    std::fs::create_dir_all(folder)?;
+    private_folder(folder)?;
     std::fs::copy(file, folder.join(FILE))?;
     Store::open(folder).await
+}
+
+/// Makes a folder, where it is missing one that only its owner may enter.
+fn private_folder(folder: &Path) -> std::io::Result<()> {
+    let mut builder = std::fs::DirBuilder::new();
+    builder.recursive(true);
+    #[cfg(unix)]
+    std::os::unix::fs::DirBuilderExt::mode(&mut builder, 0o700);
+    builder.create(folder)
+}
+
+/// Makes a file that only its owner may read, or makes one such; what SQLite puts beside it takes after it.
+fn private_file(file: &Path, new: bool) -> std::io::Result<()> {
+    let mut options = std::fs::OpenOptions::new();
+    options.write(true).create(true).create_new(new);
+    #[cfg(unix)]
+    std::os::unix::fs::OpenOptionsExt::mode(&mut options, 0o600);
+    let file = options.open(file)?;
+    #[cfg(unix)]
+    file.set_permissions(std::os::unix::fs::PermissionsExt::from_mode(0o600))?;
+    drop(file);
+    Ok(())
+}
+
+/// Which file that is, whatever its name says later; none where the system does not tell.
+#[cfg(unix)]
+fn identity(file: &Path) -> Option<(u64, u64)> {
+    use std::os::unix::fs::MetadataExt;
+    std::fs::metadata(file).ok().map(|m| (m.dev(), m.ino()))
+}
+
+#[cfg(not(unix))]
+fn identity(file: &Path) -> Option<(u64, u64)> {
+    file.exists().then_some((0, 0))
 }
 
 /// The jobs of one data folder.
 #[derive(Debug, Clone)]
 pub struct Store {
     pool: SqlitePool,
+    file: PathBuf,
+    identity: Option<(u64, u64)>,
 }
 
 impl Store {
     /// Opens `fuoco.db` in `folder`, making both when they are missing, and brings it to this version.
     pub async fn open(folder: &Path) -> Result<Store> {
-        std::fs::create_dir_all(folder)?;
+        private_folder(folder)?;
+        let file = folder.join(FILE);
+        private_file(&file, false)?;
         let options = SqliteConnectOptions::new()
-            .filename(folder.join(FILE))
+            .filename(&file)
             .create_if_missing(true)
             .journal_mode(SqliteJournalMode::Wal)
             .synchronous(SqliteSynchronous::Full)
             .busy_timeout(Duration::from_secs(5));
         let pool = SqlitePoolOptions::new().max_connections(4).connect_with(options).await?;
         MIGRATIONS.run(&pool).await?;
-        Ok(Store { pool })
+        let identity = identity(&file);
+        Ok(Store { pool, file, identity })
+    }
+
+    /// What of the store cannot be used, in words for whoever started the server: a damaged file, jobs that do not read.
+    /// Nothing is changed.
+    ///
+    /// # Errors
+    /// When the database cannot be read at all.
+    pub async fn complaints(&self) -> Result<Vec<String>> {
+        let mut out = Vec::new();
+        let sound: String = sqlx::query_scalar("PRAGMA quick_check(1)").fetch_one(&self.pool).await?;
+        if sound != "ok" {
+            out.push(format!("{}: is damaged: {sound}", self.file.display()));
+        }
+        for job in self.list().await?.iter().filter(|j| j.damaged) {
+            out.push(format!("job {} \"{}\": its document does not read and is set aside", job.id, job.name));
+        }
+        Ok(out)
+    }
+
+    /// That what has just been written is in the file that its folder shows, not in one that has been deleted since.
+    fn still_there(&self) -> Result<()> {
+        if identity(&self.file) == self.identity {
+            return Ok(());
+        }
+        Err(StoreError::Gone(self.file.display().to_string()))
     }
 
     /// Writes what is in memory and closes the file.
@@ -146,7 +234,14 @@ impl Store {
             return Err(named("is there already").into());
         }
         let name = file.to_str().ok_or_else(|| named("has a name that cannot be written"))?;
-        sqlx::query("VACUUM INTO ?").bind(name).execute(&self.pool).await?;
+        // an empty file is one that SQLite may fill, and this one is private from the start
+        private_file(file, true).map_err(|e| named(&e.to_string()))?;
+        let written = sqlx::query("VACUUM INTO ?").bind(name).execute(&self.pool).await;
+        if written.is_err() {
+            // half a backup is none
+            std::fs::remove_file(file)?;
+        }
+        written?;
         Ok(())
     }
 
@@ -168,8 +263,9 @@ impl Store {
     /// All jobs, the one saved last first.
     pub async fn list(&self) -> Result<Vec<JobEntry>> {
         let rows = sqlx::query(
-            "SELECT id, name, revision, changed_at, json_array_length(body, '$.rooms') AS rooms,
-                    body ->> '$.site.place' AS place
+            "SELECT id, name, revision, changed_at, NOT json_valid(body) AS damaged,
+                    CASE WHEN json_valid(body) THEN json_array_length(body, '$.rooms') END AS rooms,
+                    CASE WHEN json_valid(body) THEN body ->> '$.site.place' END AS place
              FROM jobs WHERE deleted_at IS NULL ORDER BY changed_at DESC, id",
         )
         .fetch_all(&self.pool)
@@ -190,7 +286,7 @@ impl Store {
 
     /// Adds a job under a new id.
     pub async fn add(&self, job: CheckedJob) -> Result<StoredJob> {
-        let body = document(&job)?;
+        let body = job.compact()?;
         let row = sqlx::query(
             "INSERT INTO jobs (id, name, revision, body) VALUES (lower(hex(randomblob(8))), ?, 1, ?) RETURNING id",
         )
@@ -198,32 +294,44 @@ impl Store {
         .bind(body)
         .fetch_one(&self.pool)
         .await?;
+        self.still_there()?;
         Ok(StoredJob { id: row.try_get("id")?, revision: 1, job })
     }
 
     /// Saves a job that was read at `revision`; returns the new revision.
-    pub async fn save(&self, id: &str, revision: i64, job: &CheckedJob) -> Result<i64> {
-        let body = document(job)?;
+    ///
+    /// `save` names this save. When its answer is lost and it comes again, it is known to be in, and what has been changed
+    /// in between follows it: neither is a stale edit.
+    pub async fn save(&self, id: &str, revision: i64, save: Option<&str>, job: &CheckedJob) -> Result<i64> {
+        let body = job.compact()?;
         let saved = sqlx::query(
-            "UPDATE jobs SET name = ?, body = ?, revision = revision + 1,
+            "UPDATE jobs SET name = ?1, body = ?2, save_id = ?3, revision = revision + 1,
                     changed_at = strftime('%Y-%m-%dT%H:%M:%fZ', 'now')
-             WHERE id = ? AND revision = ? AND deleted_at IS NULL",
+             WHERE id = ?4 AND deleted_at IS NULL
+                   AND (revision = ?5 OR save_id = ?3 AND revision > ?5 AND body <> ?2)
+             RETURNING revision",
         )
         .bind(&job.name)
         .bind(body)
+        .bind(save)
         .bind(id)
         .bind(revision)
-        .execute(&self.pool)
+        .fetch_optional(&self.pool)
         .await?;
-        if saved.rows_affected() == 1 {
-            return Ok(revision + 1);
+        self.still_there()?;
+        if let Some(row) = saved {
+            return Ok(row.try_get("revision")?);
         }
-        let row = sqlx::query("SELECT revision FROM jobs WHERE id = ? AND deleted_at IS NULL")
+        let row = sqlx::query("SELECT revision, save_id FROM jobs WHERE id = ? AND deleted_at IS NULL")
             .bind(id)
             .fetch_optional(&self.pool)
             .await?;
         match row {
-            Some(row) => Err(StoreError::Stale { current: row.try_get("revision")? }),
+            Some(row) => {
+                let (current, last): (i64, Option<String>) = (row.try_get("revision")?, row.try_get("save_id")?);
+                let repeated = save.is_some() && last.as_deref() == save && current > revision;
+                if repeated { Ok(current) } else { Err(StoreError::Stale { current }) }
+            }
             None => Err(StoreError::NotFound(id.into())),
         }
     }
@@ -237,6 +345,7 @@ impl Store {
             .bind(bytes)
             .execute(&self.pool)
             .await?;
+        self.still_there()?;
         Ok(id)
     }
 
@@ -270,10 +379,6 @@ impl Store {
     }
 }
 
-fn document(job: &CheckedJob) -> Result<String> {
-    serde_json::to_string(job).map_err(|e| StoreError::Unreadable(FieldError::new("document", e.to_string())))
-}
-
 fn entry(row: &SqliteRow) -> Result<JobEntry> {
     Ok(JobEntry {
         id: row.try_get("id")?,
@@ -282,5 +387,6 @@ fn entry(row: &SqliteRow) -> Result<JobEntry> {
         changed_at: row.try_get("changed_at")?,
         rooms: row.try_get::<Option<i64>, _>("rooms")?.unwrap_or(0),
         place: row.try_get::<Option<String>, _>("place")?.unwrap_or_default(),
+        damaged: row.try_get::<i64, _>("damaged")? != 0,
     })
 }

@@ -20,7 +20,7 @@ async fn what_was_saved_is_there_after_a_restart() {
     let store = Store::open(folder.path()).await.expect("opens");
     let added = store.add(named("First")).await.expect("adds");
     let job = placed(&added.job, "Alderfell");
-    assert_eq!(store.save(&added.id, 1, &job).await.expect("saves"), 2);
+    assert_eq!(store.save(&added.id, 1, None, &job).await.expect("saves"), 2);
     // the server is killed: nothing is closed
     std::mem::forget(store);
     let again = Store::open(folder.path()).await.expect("opens again");
@@ -34,8 +34,8 @@ async fn a_stale_save_changes_nothing() {
     let folder = tempfile::tempdir().expect("folder");
     let store = Store::open(folder.path()).await.expect("opens");
     let added = store.add(named("First")).await.expect("adds");
-    store.save(&added.id, 1, &named("Mine")).await.expect("saves");
-    let refused = store.save(&added.id, 1, &named("Yours")).await;
+    store.save(&added.id, 1, None, &named("Mine")).await.expect("saves");
+    let refused = store.save(&added.id, 1, None, &named("Yours")).await;
     assert!(matches!(refused, Err(StoreError::Stale { current: 2 })));
     assert_eq!(store.get(&added.id).await.expect("is there").job.name, "Mine");
 }
@@ -48,7 +48,7 @@ async fn of_many_saves_from_one_revision_exactly_one_wins() {
     let tasks: Vec<_> = (0..16)
         .map(|k| {
             let (store, id) = (store.clone(), id.clone());
-            tokio::spawn(async move { store.save(&id, 1, &named(&format!("Writer {k}"))).await.is_ok() })
+            tokio::spawn(async move { store.save(&id, 1, None, &named(&format!("Writer {k}"))).await.is_ok() })
         })
         .collect();
     let mut won = 0;
@@ -67,7 +67,7 @@ async fn a_deleted_job_can_be_brought_back() {
     store.delete(&id).await.expect("deletes");
     assert!(store.list().await.expect("lists").is_empty());
     assert!(matches!(store.get(&id).await, Err(StoreError::NotFound(_))));
-    assert!(matches!(store.save(&id, 1, &named("x")).await, Err(StoreError::NotFound(_))));
+    assert!(matches!(store.save(&id, 1, None, &named("x")).await, Err(StoreError::NotFound(_))));
     assert!(matches!(store.delete(&id).await, Err(StoreError::NotFound(_))));
     store.restore(&id).await.expect("restores");
     assert_eq!(store.get(&id).await.expect("is there").job.name, "First");
@@ -130,7 +130,7 @@ async fn a_store_of_the_first_version_opens_with_its_jobs() {
     assert_eq!((old.revision, old.job.version), (7, fuoco_core::job::VERSION));
     assert_eq!(old.job.rooms.len(), 6);
     assert_eq!(store.list().await.expect("lists")[0].rooms, 6);
-    assert_eq!(store.save("old", 7, &old.job).await.expect("saves in the new version"), 8);
+    assert_eq!(store.save("old", 7, None, &old.job).await.expect("saves in the new version"), 8);
     assert_eq!(store.get("old").await.expect("reads").job, old.job);
     store.add_file("image/png", b"bytes").await.expect("the new table is there");
 }
@@ -162,7 +162,7 @@ async fn a_full_disk_loses_nothing_that_was_saved() {
     assert!(matches!(store.add_file("image/png", &large).await, Err(StoreError::Database(_))));
     assert_eq!(store.get(&id).await.expect("is there").job.name, "Kept");
     let job = placed(&named("Changed"), "Alderfell");
-    assert_eq!(store.save(&id, 1, &job).await.expect("small edits still fit"), 2);
+    assert_eq!(store.save(&id, 1, None, &job).await.expect("small edits still fit"), 2);
 }
 
 /// The database's own file lacks what is still in the write-ahead file: a backup has all of it.
@@ -201,4 +201,73 @@ async fn what_is_no_backup_is_not_restored() {
     assert!(restore(&file, &new).await.is_err());
     assert!(restore(&folder.path().join("nowhere"), &new).await.is_err());
     assert!(!new.exists(), "nothing is made of it");
+}
+
+#[tokio::test]
+async fn a_save_whose_answer_was_lost_is_known_when_it_comes_again() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let store = Store::open(folder.path()).await.expect("opens");
+    let id = store.add(named("Mine")).await.expect("adds").id;
+    let mine = named("Mine, changed");
+    let save = Some("window-1-save-1");
+    assert_eq!(store.save(&id, 1, save, &mine).await.expect("saves"), 2);
+    assert_eq!(store.save(&id, 1, save, &mine).await.expect("known"), 2, "it counts once");
+    // and goes on with what was changed since, as often as answers are lost
+    assert_eq!(store.save(&id, 1, save, &named("Further")).await.expect("follows"), 3);
+    assert_eq!(store.save(&id, 1, save, &named("Further still")).await.expect("follows"), 4);
+    assert_eq!(store.get(&id).await.expect("there").job.name, "Further still");
+    // another's save in between is a conflict, whatever the id says
+    assert_eq!(store.save(&id, 4, Some("another-window"), &named("Yours")).await.expect("saves"), 5);
+    let stale = store.save(&id, 1, save, &mine).await;
+    assert!(matches!(stale, Err(StoreError::Stale { current: 5 })), "{stale:?}");
+    assert_eq!(store.get(&id).await.expect("there").job.name, "Yours");
+}
+
+#[tokio::test]
+async fn a_damaged_document_is_set_aside_and_the_rest_stays_readable() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let store = Store::open(folder.path()).await.expect("opens");
+    let damaged = store.add(named("Damaged")).await.expect("adds").id;
+    store.add(named("Sound")).await.expect("adds");
+    assert_eq!(store.complaints().await.expect("reads"), Vec::<String>::new());
+    let url = format!("sqlite://{}", folder.path().join("fuoco.db").display());
+    let raw = sqlx::SqlitePool::connect(&url);
+    let raw = raw.await.expect("opens");
+    let mut connection = raw.acquire().await.expect("a connection");
+    for statement in
+        ["PRAGMA ignore_check_constraints = ON", "UPDATE jobs SET body = '{\"rooms\": [' WHERE name = 'Damaged'"]
+    {
+        sqlx::query(statement).execute(&mut *connection).await.expect("damages it");
+    }
+    let list = store.list().await.expect("still lists");
+    assert_eq!(
+        list.iter().map(|j| (j.name.as_str(), j.damaged)).collect::<std::collections::BTreeSet<_>>(),
+        [("Damaged", true), ("Sound", false)].into()
+    );
+    assert!(matches!(store.get(&damaged).await, Err(StoreError::Unreadable(_))));
+    let complaints = store.complaints().await.expect("reads");
+    assert!(complaints.len() == 2 && complaints.iter().any(|c| c.contains(&damaged)), "{complaints:?}");
+}
+
+#[cfg(unix)]
+#[tokio::test]
+async fn nothing_is_said_to_be_saved_in_a_folder_that_is_gone_and_files_are_private() {
+    use std::os::unix::fs::PermissionsExt;
+    let above = tempfile::tempdir().expect("a folder");
+    let folder = above.path().join("data");
+    let store = Store::open(&folder).await.expect("opens");
+    let id = store.add(named("Mine")).await.expect("adds").id;
+    let mode = |p: &std::path::Path| std::fs::metadata(p).expect("there").permissions().mode() & 0o777;
+    assert_eq!(mode(&folder), 0o700);
+    for entry in std::fs::read_dir(&folder).expect("reads") {
+        let path = entry.expect("an entry").path();
+        assert_eq!(mode(&path), 0o600, "{}", path.display());
+    }
+    let backup = above.path().join("backup.db");
+    store.back_up(&backup).await.expect("backs up");
+    assert_eq!(mode(&backup), 0o600);
+    std::fs::remove_dir_all(&folder).expect("deleted under it");
+    let lost = store.save(&id, 1, None, &named("Mine, changed")).await;
+    assert!(lost.is_err(), "{lost:?}");
+    assert!(store.add(named("Another")).await.is_err());
 }

@@ -18,6 +18,9 @@ class Server {
   saves = 0;
   down = false;
   refuse: string | null = null;
+  /** Saves, and breaks the connection before it answers. */
+  loseAnswers = false;
+  lastSave: string | null = null;
   added: Job[] = [];
   /** Holds back answers to designs until it is called. */
   hold: Promise<void> | null = null;
@@ -41,11 +44,15 @@ class Server {
     }
     if (request.method === "GET") return json({ id: "a", revision: this.revision, job: this.job });
     if (this.refuse) return json({ status: 422, title: "no", detail: this.refuse, field: "site" }, 422);
-    if (Number(url.searchParams.get("revision")) !== this.revision)
+    const save = url.searchParams.get("save");
+    if (Number(url.searchParams.get("revision")) !== this.revision && save !== this.lastSave)
       return json({ status: 409, title: "stale", detail: "stale", current_revision: this.revision }, 409);
     this.job = (await request.json()) as Job;
     this.saves++;
-    return json({ revision: ++this.revision });
+    this.lastSave = save;
+    this.revision++;
+    if (this.loseAnswers) throw new TypeError("the connection broke");
+    return json({ revision: this.revision });
   };
 }
 
@@ -169,8 +176,24 @@ describe("saving", () => {
     server.job = { ...server.job, name: "Theirs" };
     server.revision = 5;
     await store.open("a");
-    expect(store.state.save).toBe("conflict");
+    await vi.waitFor(() => expect(store.state.save).toBe("conflict"));
     expect(server.job.name).toBe("Theirs");
+  });
+
+  it("takes its own save for no other's when the answer was lost, also after a reload", async () => {
+    server.loseAnswers = true;
+    rename("Mine");
+    await vi.waitFor(() => expect(store.state.save).toBe("offline"));
+    expect(server.job.name).toBe("Mine");
+    store.close();
+    server.loseAnswers = false;
+    await store.open("a");
+    await saved();
+    expect(server.job.name).toBe("Mine");
+    rename("Mine, further");
+    await saved();
+    expect(server.job.name).toBe("Mine, further");
+    expect(kept.size).toBe(0);
   });
 
   it("says which field the server refuses and saves again once it is mended", async () => {

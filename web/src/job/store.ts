@@ -21,6 +21,8 @@ export interface Selection {
 
 interface Kept {
   revision: number;
+  /** Names the save that this was, or is to be, so that the server knows it again when its answer was lost. */
+  save: string;
   job: Job;
 }
 
@@ -35,6 +37,7 @@ const GIVE_UP_AFTER_MS = 1500;
 /** Through JSON, as the job is saved: unlike a structured clone it also parts objects that two places of the job share. */
 const copy = (job: Job): Job => JSON.parse(JSON.stringify(toRaw(job))) as Job;
 const keepKey = (id: string) => `fuoco-unsaved-${id}`;
+const newSaveId = () => Array.from(crypto.getRandomValues(new Uint8Array(12)), (b) => b.toString(16).padStart(2, "0")).join("");
 
 function createJobStore() {
   const job = shallowRef<Job | null>(null);
@@ -67,6 +70,7 @@ function createJobStore() {
   let redoStack: { job: Job; label: string }[] = [];
   let saveTimer: ReturnType<typeof setTimeout> | undefined;
   let saving: Promise<void> | null = null;
+  let saveId = newSaveId();
   let retries = 0;
   let wantedDesign = 0;
   let shownDesign = 0;
@@ -146,12 +150,10 @@ function createJobStore() {
         return;
       }
       job.value = kept.job;
-      if (kept.revision === state.revision) scheduleSave(0);
-      else {
-        state.theirRevision = state.revision;
-        state.revision = kept.revision;
-        state.save = "conflict";
-      }
+      state.revision = kept.revision;
+      saveId = kept.save ?? newSaveId();
+      // whether it is in already, follows what is stored, or has been overtaken: the server knows
+      scheduleSave(0);
     } catch {
       localStorage.removeItem(keepKey(id));
     }
@@ -251,7 +253,7 @@ function createJobStore() {
   function keep() {
     if (!job.value) return;
     try {
-      localStorage.setItem(keepKey(state.id), JSON.stringify({ revision: state.revision, job: job.value } satisfies Kept));
+      localStorage.setItem(keepKey(state.id), JSON.stringify({ revision: state.revision, save: saveId, job: job.value } satisfies Kept));
     } catch {
       // the browser's store is full or off: the server's copy is the one that counts
     }
@@ -274,10 +276,11 @@ function createJobStore() {
     saving = (async () => {
       try {
         const saved = await answer(
-          api.PUT("/api/jobs/{id}", { params: { path: { id }, query: { revision: state.revision } }, body: sent }),
+          api.PUT("/api/jobs/{id}", { params: { path: { id }, query: { revision: state.revision, save: saveId } }, body: sent }),
         );
         if (state.id !== id) return;
         retries = 0;
+        saveId = newSaveId();
         state.revision = saved.revision;
         state.problem = null;
         if (job.value === sent) {

@@ -9,7 +9,8 @@
 //! # Ok::<(), fuoco_core::error::FieldError>(())
 //! ```
 
-use super::Job;
+use super::{Job, LARGEST_JOB, LARGEST_TEXT};
+use crate::error::FieldError;
 use serde::{Serialize, Serializer};
 use std::ops::Deref;
 
@@ -22,6 +23,27 @@ impl CheckedJob {
     /// For the check alone.
     pub(crate) fn passed(job: Job) -> CheckedJob {
         CheckedJob(job)
+    }
+
+    /// The job as JSON without spaces, as it is kept and sent.
+    ///
+    /// # Errors
+    /// When it is larger than [`LARGEST_JOB`].
+    pub fn compact(&self) -> Result<String, FieldError> {
+        let text = serde_json::to_string(self).map_err(|e| FieldError::new("document", e.to_string()))?;
+        if text.len() > LARGEST_JOB {
+            return Err(FieldError::new("document", format!("must not take more than {} MB", LARGEST_JOB >> 20)));
+        }
+        Ok(text)
+    }
+
+    /// The job as a file, indented for people as long as it then still reads.
+    ///
+    /// # Errors
+    /// As [`CheckedJob::compact`].
+    pub fn text(&self) -> Result<String, FieldError> {
+        let indented = serde_json::to_string_pretty(self).ok().filter(|text| text.len() <= LARGEST_TEXT);
+        indented.map_or_else(|| self.compact(), Ok)
     }
 
     /// The plain job, to be changed and checked again.

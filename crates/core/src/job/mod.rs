@@ -40,6 +40,11 @@ pub const MAX_ROOMS: usize = 200;
 /// A curved wall is drawn by short segments.
 pub const MAX_CORNERS: usize = 128;
 
+/// A job that takes more bytes as JSON without spaces is not kept.
+pub const LARGEST_JOB: usize = 4 << 20;
+/// A longer text is not read as a job: some spaces more than the largest job has.
+pub const LARGEST_TEXT: usize = 5 << 20;
+
 /// One heating job.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]

@@ -57,6 +57,9 @@ pub struct HouseRules {
     pub temperature_drop_k: f64,
     /// Largest drop that an easy room is throttled to, K
     pub largest_drop_k: f64,
+    /// Least flow of a loop: what its flow meter can show and what carries air along, L/min
+    #[serde(default = "usual_least_flow")]
+    pub least_flow_l_min: f64,
     /// Head that one loop may need, Pa
     pub head_limit_pa: f64,
     /// The loops of a manifold must be of equal length (within a tenth) instead of balanced by valves.
@@ -81,6 +84,10 @@ fn usual_ceiling_limit() -> f64 {
 
 fn usual_sleeve_saves() -> f64 {
     2.0
+}
+
+fn usual_least_flow() -> f64 {
+    0.5
 }
 
 fn usual_share() -> f64 {
@@ -145,6 +152,7 @@ impl Default for HouseRules {
             prefer: Preference::default(),
             temperature_drop_k: 7.0,
             largest_drop_k: 15.0,
+            least_flow_l_min: usual_least_flow(),
             head_limit_pa: 30_000.0,
             equal_loops: false,
             sleeve_saves_m: usual_sleeve_saves(),
@@ -172,6 +180,7 @@ ranges! {
         striping_limit_k: Difference 0.1..=20.0,
         temperature_drop_k: Difference 1.0..=25.0,
         largest_drop_k: Difference 1.0..=40.0,
+        least_flow_l_min: Flow 0.0..=5.0,
         head_limit_pa: Head 1000.0..=200_000.0,
         sleeve_saves_m: Length 0.0..=50.0,
         share_below_m: Tube 0.0..=300.0,

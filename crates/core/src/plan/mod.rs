@@ -22,6 +22,7 @@ pub mod areas;
 pub mod ceiling;
 pub mod edge;
 pub mod edit;
+pub mod nearly;
 pub mod passages;
 pub mod storeys;
 pub mod walls;
@@ -58,6 +59,8 @@ pub struct Plan {
     pub storeys: Vec<Storey>,
     /// Its floor that can hold tube, m².
     pub heatable_m2: Vec<f64>,
+    /// Of that, what lies within the house rules' width of the perimeter zone of a cold wall, m².
+    pub perimeter_m2: Vec<f64>,
 }
 
 impl Plan {
@@ -73,12 +76,35 @@ impl Plan {
         let storeys = storeys::storeys(job, &edges, &walls, &is_simple, &floor_m);
         let heatable = |(r, &simple): (&Room, &bool)| if simple { areas::heatable_area(r) } else { 0.0 };
         let heatable_m2 = job.rooms.iter().zip(&is_simple).map(heatable).collect();
-        Plan { edges, walls, at_the_floor, passages, is_simple, floor_m, ceilings, storeys, heatable_m2 }
+        let mut plan = Plan {
+            edges,
+            walls,
+            at_the_floor,
+            passages,
+            is_simple,
+            floor_m,
+            ceilings,
+            storeys,
+            heatable_m2,
+            perimeter_m2: vec![0.0; job.rooms.len()],
+        };
+        for i in 0..job.rooms.len() {
+            if job.rooms[i].heated_floor().is_some() && plan.is_simple[i] {
+                plan.perimeter_m2[i] = areas::area_along(&job.rooms[i], &plan.cold_walls(i), job.rules.edge_band_m);
+            }
+        }
+        plan
     }
 
     /// One wall of a room, by its index in the outline.
     pub fn edge(&self, room: usize, edge: usize) -> Option<&Edge> {
         self.edges[room].iter().find(|e| e.index == edge)
+    }
+
+    /// The piece of a wall in which its fields are taken to be: the largest.
+    pub fn piece_of_fields(&self, room: usize, edge: usize) -> Option<&WallPiece> {
+        let pieces = self.walls[room].iter().filter(|p| p.edge == edge);
+        pieces.max_by(|a, b| a.area().total_cmp(&b.area()))
     }
 
     /// The ends of every piece of wall to the weather or the ground, as it stands on a room's floor.

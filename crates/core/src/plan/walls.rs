@@ -152,7 +152,47 @@ pub(super) fn pieces(job: &Job, edges: &[Vec<Edge>]) -> Vec<Vec<WallPiece>> {
     for i in 0..walls.len() {
         wall_pieces(job, &walls, &tree, i, &mut out[walls[i].room]);
     }
+    for (pieces, edges) in out.iter_mut().zip(edges) {
+        inner_corners(edges, pieces);
+    }
     out
+}
+
+/// In a corner that looks into the room two walls end before those of the room in the notch: by the thickness of the wall
+/// between, and outside is nowhere near.
+fn inner_corners(edges: &[Edge], pieces: &mut [WallPiece]) {
+    let n = edges.len();
+    for i in 0..n {
+        let (before, after) = (&edges[(i + n - 1) % n], &edges[i]);
+        let (d, e) = (before.direction(), after.direction());
+        if d[0] * e[1] - d[1] * e[0] >= -PARALLEL {
+            continue;
+        }
+        let end = short_end(pieces, before.index, |p| before.length() - p.to_m, |p| before.length() - p.from_m);
+        let start = short_end(pieces, after.index, |p| p.from_m, |p| p.to_m);
+        if !end.is_empty() && !start.is_empty() {
+            end.into_iter().chain(start).for_each(|k| pieces[k].behind = Behind::Other(Beyond::Heated));
+        }
+    }
+}
+
+/// Pieces of a wall to the outside that stand in the corner from which `near` and `far` measure, where the wall goes on
+/// before another room.
+fn short_end(
+    pieces: &[WallPiece],
+    edge: usize,
+    near: impl Fn(&WallPiece) -> f64,
+    far: impl Fn(&WallPiece) -> f64,
+) -> Vec<usize> {
+    let is_short = |p: &WallPiece| p.edge == edge && near(p) < 1e-9 && far(p) <= WALL_END_M;
+    let outside = |p: &WallPiece| matches!(p.behind, Behind::Other(Beyond::Outside | Beyond::Ground));
+    let goes_on = |p: &WallPiece| {
+        let beside = |q: &&WallPiece| q.edge == edge && (near(q) - far(p)).abs() < SHORTEST_PIECE_M;
+        let same_height = |q: &&WallPiece| q.low_m < p.high_m && q.high_m > p.low_m;
+        let mut next = pieces.iter().filter(beside).filter(same_height);
+        next.any(|q| matches!(q.behind, Behind::Room { .. }))
+    };
+    (0..pieces.len()).filter(|&k| is_short(&pieces[k]) && outside(&pieces[k]) && goes_on(&pieces[k])).collect()
 }
 
 fn wall_pieces(
@@ -401,6 +441,20 @@ mod tests {
         assert!(east.iter().any(|f| matches!(f.behind, Behind::Room { index: 2, .. }) && f.high_m > 3.9));
         // the 0.2 m between the two ceilings go with one of them, not with the weather
         assert!(!east.iter().any(|f| f.behind == Behind::Other(Beyond::Outside) && f.from_m < 1.0));
+    }
+
+    /// An L of 6 × 5 m with a bath in its notch, 0.12 m away on both sides.
+    #[test]
+    fn the_inner_corner_of_an_l_is_not_outside() {
+        let mut l = box_room("l", 0.0, 0.0, 6.0, 5.0);
+        l.outline = vec![[0.0, 0.0], [6.0, 0.0], [6.0, 2.0], [3.0, 2.0], [3.0, 5.0], [0.0, 5.0]];
+        let job = job_of(vec![l, box_room("bath", 3.12, 2.12, 6.0, 5.0)]);
+        let outside: f64 = all(&job)[0].iter().filter(|p| p.is_outside()).map(WallPiece::length).sum();
+        assert!((outside - (6.0 + 2.0 + 3.0 + 5.0)).abs() < 1e-9, "{outside}");
+        // without the bath the corner stands in the weather
+        let alone = job_of(vec![job.rooms[0].clone()]);
+        let outside: f64 = all(&alone)[0].iter().filter(|p| p.is_outside()).map(WallPiece::length).sum();
+        assert!((outside - 22.0).abs() < 1e-9, "{outside}");
     }
 
     /// Two low offices beside a high hall, and a room over both: down between the offices is the end of their partition, up

@@ -23,6 +23,7 @@ pub mod totals;
 
 use crate::error::FieldError;
 use crate::floor::remedy::{self, Conflict};
+use crate::floor::report::FieldDesign;
 use crate::heat_loss::losses::{HeatLoss, heat_loss};
 use crate::job::{CheckedJob, Job};
 use crate::layout::rules::audit::{self, Coverage, Violation};
@@ -34,7 +35,7 @@ use crate::loops::spots;
 use crate::plan::Plan;
 use crate::watch::Watch;
 use crate::water::circuit::Circuit;
-use crate::water::loops::loop_designs;
+use crate::water::loops::{balance, loop_designs};
 use lru::LruCache;
 use room::RoomDesign;
 use std::hash::{DefaultHasher, Hash, Hasher};
@@ -119,8 +120,10 @@ impl Study {
         let violations = audit::audit(&job, &plan, &layout.loops);
         let coverage = audit::coverage(&job, &layout.loops);
         let score = score::score_with(&job, &plan, &layout, &coverage, violations.len());
-        let loops = loop_designs(&job, &layout, &circuit)?;
+        let mut loops = loop_designs(&job, &layout, &circuit)?;
         let mut rooms = rooms(&job, &plan, &heat, &layout, &circuit);
+        let mut fields: Vec<&mut FieldDesign> = rooms.iter_mut().flat_map(|r| &mut r.fields).collect();
+        balance(&job, &mut loops, &mut fields);
         for (i, room) in rooms.iter_mut().enumerate() {
             room.coverage = coverage.iter().find(|c| c.room == i).map(|c| c.share);
             room.coldest = coverage.iter().find(|c| c.room == i).map(spots::coldest);
@@ -129,7 +132,7 @@ impl Study {
         }
         let conflict = helped(&job, &plan, &heat, &circuit, &mut rooms);
         let manifolds = manifold_designs(&job, &layout, &loops, rooms.iter().flat_map(|r| &r.fields), &score);
-        let totals = totals::totals(&job, &layout, &rooms, &loops, &circuit);
+        let totals = totals::totals(&job, &layout, heat.building.heat_w, &rooms, &loops, &circuit);
         let circuits = vec![circuit];
         Ok(Study {
             job,

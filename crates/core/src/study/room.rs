@@ -4,6 +4,7 @@ use crate::floor::heating::{self, Heating};
 use crate::floor::remedy::Remedy;
 use crate::floor::report::{FieldDesign, FloorDesign, PatchDesign};
 use crate::geometry::Point;
+use crate::heat_loss::air::AirBy;
 use crate::heat_loss::report::{LossPart, RoomLoss, Saving};
 use crate::job::{Job, Room};
 use crate::loops::report::{ColdSpot, WarmSpot};
@@ -32,6 +33,8 @@ pub struct RoomDesign {
     pub volume_m3: f64,
     /// Air changed with the outside by leaks and windows, per hour.
     pub air_changes_per_h: f64,
+    /// Which figure that comes from.
+    pub air_by: AirBy,
     /// Need on the design day, W; 0 for an unheated room.
     pub heat_loss_w: f64,
     /// What it is made of.
@@ -68,6 +71,11 @@ pub struct RoomDesign {
     pub down_w: f64,
     /// Heat from leaders of other rooms that cross it, W.
     pub leader_heat_w: f64,
+    /// Heat from the undersides of heated floors above it and the backs of its neighbours' fields, W.
+    pub neighbour_heat_w: f64,
+    /// Its loops carry more water than it needs, held open by the house rules' largest drop or least flow.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub held_open: bool,
     /// Share of the heatable floor within reach of tube, 0…1; none without loops.
     pub coverage: Option<f64>,
     /// Its point farthest from any tube, and how far that is.
@@ -105,6 +113,7 @@ pub(super) fn room_design(job: &Job, plan: &Plan, index: usize, loss: &RoomLoss,
         temperature_c: loss.temperature_c,
         volume_m3: loss.volume_m3,
         air_changes_per_h: loss.air_changes_per_h,
+        air_by: loss.air_by,
         heat_loss_w: loss.heat_w,
         loss_parts: loss.parts.clone(),
         savings: loss.savings.clone(),
@@ -123,6 +132,8 @@ pub(super) fn room_design(job: &Job, plan: &Plan, index: usize, loss: &RoomLoss,
         drop_k: w.drop_k,
         down_w: 0.0,
         leader_heat_w: w.leader_heat,
+        neighbour_heat_w: w.from_neighbours,
+        held_open: w.held_open,
         coverage: None,
         coldest: None,
         warmest: None,
@@ -134,7 +145,7 @@ pub(super) fn room_design(job: &Job, plan: &Plan, index: usize, loss: &RoomLoss,
         remedies: vec![],
     };
     let fields_w: f64 = out.fields.iter().map(|f| f.heat_w).sum();
-    let mut given = fields_w + w.leader_heat;
+    let mut given = fields_w + w.leader_heat + w.from_neighbours;
     if let Some(f) = &heating.floor {
         let excess = w.floor_excess_k;
         let flux = f.flux_up(excess);
@@ -213,9 +224,11 @@ fn field_designs(job: &Job, room: &Room, heating: &Heating, water: &RoomWater) -
                 circuit_m: w.circuit_m,
                 manifold_id: w.manifold.map(|m| job.manifolds[m].id.clone()),
                 drop_k: w.drop_k,
+                return_c: (w.flow_l_min > 0.0).then_some(w.return_c),
                 flow_l_min: w.flow_l_min,
                 velocity_m_s: w.velocity_m_s,
                 head_loss_pa: w.head_loss_pa,
+                balancing_pa: 0.0,
             }
         })
         .collect()

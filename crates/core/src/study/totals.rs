@@ -15,9 +15,9 @@ use serde::{Deserialize, Serialize};
 pub struct Totals {
     /// Need of all rooms, W.
     pub heat_loss_w: f64,
-    /// Downward losses of the heated floors, W.
+    /// What heated floors lose downward and fields backward, without what comes to heated rooms on the other side, W.
     pub down_w: f64,
-    /// Need and downward losses: what the heat source has to give, W.
+    /// Heat loss of the building and downward losses: what the heat source has to give, W.
     pub source_w: f64,
     /// Output of the existing heat source by its rating plate (its input where that is all there is) over `source_w`.
     pub old_source_ratio: Option<f64>,
@@ -56,14 +56,16 @@ pub struct FlatRateHeat {
 pub(super) fn totals(
     job: &Job,
     layout: &Layout,
+    building_w: f64,
     rooms: &[RoomDesign],
     loops: &[LoopDesign],
     circuit: &Circuit,
 ) -> Totals {
     let heat_loss_w: f64 = rooms.iter().map(|r| r.heat_loss_w).sum();
     let fields = || rooms.iter().flat_map(|r| &r.fields);
-    let down_w: f64 = loops.iter().map(|l| l.output_down_w).chain(fields().map(|f| f.back_w)).sum();
-    let source_w = heat_loss_w + down_w;
+    let passed_on: f64 = rooms.iter().map(|r| r.neighbour_heat_w).sum();
+    let down_w = circuit.down.iter().copied().chain(fields().map(|f| f.back_w)).sum::<f64>() - passed_on;
+    let source_w = building_w + down_w;
     let over = |w: f64| if w > 0.0 { w } else { f64::INFINITY };
     let old = job.old_source.as_ref();
     let old_output = old.and_then(|o| o.output_w.or(o.input_w)).filter(|w| *w > 0.0 && source_w > 0.0);
@@ -88,7 +90,7 @@ pub(super) fn totals(
             .chain(fields().map(|f| f.heat_w + f.back_w))
             .sum(),
         supply_c: circuit.supply_c,
-        return_c: mixed_return(loops),
+        return_c: mixed_return(loops, fields()),
         ideal_turns: ideal_of(job, &layout.loops),
         hardest_room_id: circuit.governing.map(|r| job.rooms[r].id.clone()),
         flow_l_min: loops.iter().map(|l| l.flow_l_min).chain(fields().map(|f| f.flow_l_min)).sum(),

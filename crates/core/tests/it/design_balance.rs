@@ -29,14 +29,10 @@ fn every_room_of_the_demo_gets_what_it_needs() {
     assert!(d.rooms.iter().any(|r| !r.heated), "the garage");
     let heated = |id: &str| job.room(id).is_some_and(|r| r.heated_floor().is_some());
     for r in d.rooms.iter().filter(|r| heated(&r.id)) {
-        // leaders settle in three rounds to well below a thousandth
-        assert!(
-            (r.flux_given_w_m2 / r.flux_needed_w_m2 - 1.0).abs() < 1e-3,
-            "{}: {} of {}",
-            r.name,
-            r.flux_given_w_m2,
-            r.flux_needed_w_m2
-        );
+        // leaders settle to a milliwatt; easy rooms whose loops are held open get more, and it is said so
+        let off = r.flux_given_w_m2 / r.flux_needed_w_m2 - 1.0;
+        let (name, given, needed) = (&r.name, r.flux_given_w_m2, r.flux_needed_w_m2);
+        assert!(if r.held_open { off > 0.0 } else { off.abs() < 1e-3 }, "{name}: {given} of {needed}");
         let parts: f64 = r.loss_parts.iter().map(|p| p.heat_w).sum();
         assert!((parts - r.heat_loss_w).abs() < 1e-6);
         assert!(r.surface_mean_c < r.surface_limit_c && r.surface_mean_c < r.surface_max_c);
@@ -228,11 +224,29 @@ fn heat_balances_on_every_plan_of_the_corpus() {
         let given: f64 = d.rooms.iter().map(|r| r.flux_given_w_m2 * r.heatable_area_m2).sum();
         assert!((up - given).abs() <= 1e-3 * given.max(1.0), "{name}: loops {up} W, rooms {given} W");
         assert!((d.totals.loops_w - up - down).abs() <= 1e-3 * up.max(1.0), "{name}");
+        // the source gives what leaves the building, and what easy rooms get beyond their need
+        let beyond: f64 = d
+            .rooms
+            .iter()
+            .filter(|r| r.floor.is_some() && r.heated)
+            .map(|r| r.flux_given_w_m2 * r.heatable_area_m2 + r.neighbour_heat_w - r.heat_loss_w)
+            .sum();
+        let unfloored: f64 = d.rooms.iter().filter(|r| r.floor.is_none() && r.heated).map(|r| r.heat_loss_w).sum();
+        let passed: f64 = d.rooms.iter().map(|r| r.neighbour_heat_w).sum();
+        let bare: f64 = d.totals.down_w + passed - down;
+        let source = d.totals.source_w + beyond - unfloored - bare;
+        assert!((d.totals.loops_w - source).abs() <= 1e-3 * source.max(1.0), "{name}: {} {source}", d.totals.loops_w);
         for r in d.rooms.iter().filter(|r| r.flux_needed_w_m2 > 0.0 && r.flux_given_w_m2 > 1.01 * r.flux_needed_w_m2) {
-            // more than it needs only by leaders, or on the water of another room
+            // more than it needs only by leaders, on the water of another room, or held open
             let shared = d.loops.iter().any(|l| l.room_ids.len() > 1 && l.room_ids.contains(&r.id));
             let own = r.floor.as_ref().map_or(0.0, |f| f.flux_up_w_m2);
-            assert!(shared || own < 1e-6, "{name}, {}: {} of {}", r.name, r.flux_given_w_m2, r.flux_needed_w_m2);
+            assert!(
+                shared || own < 1e-6 || r.held_open,
+                "{name}, {}: {} of {}",
+                r.name,
+                r.flux_given_w_m2,
+                r.flux_needed_w_m2
+            );
         }
     }
 }

@@ -4,6 +4,7 @@ mod architecture;
 mod corpus;
 mod curves;
 mod design_balance;
+mod every_case;
 mod floors;
 mod given_up;
 mod heat_loss;

@@ -154,9 +154,9 @@ fn water_that_wants_a_look() {
         j.rooms[1].air_changes_per_h = Some(0.0);
         j.rooms[0].air_changes_per_h = Some(3.0);
     };
-    let drop = find(&changed(easy), "water.drop");
-    assert_eq!(drop.subject.id, "b");
-    assert!(drop.values["drop"] > drop.values["limit"]);
+    let open = find(&changed(easy), "water.held_open");
+    assert_eq!(open.subject.id, "b");
+    assert!(open.values["given"] > open.values["need"]);
     let equal = |j: &mut Job| {
         j.rules.equal_loops = true;
         j.rooms[1].outline = vec![[5.1, 0.0], [6.6, 0.0], [6.6, 4.0], [5.1, 4.0]];

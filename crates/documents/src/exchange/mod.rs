@@ -67,7 +67,10 @@ impl Import {
     /// When the job is no longer sound with it.
     fn done(self) -> Result<Imported, FieldError> {
         let Import { job, added, changed, problems } = self;
-        Ok(Imported { job: CheckedJob::new(job)?, added, changed, problems })
+        let job = CheckedJob::new(job)?;
+        // what is taken here can be saved
+        job.compact()?;
+        Ok(Imported { job, added, changed, problems })
     }
 
     /// Takes rows one after the other. Where the whole is not sound, each row is looked at by itself, and those after which

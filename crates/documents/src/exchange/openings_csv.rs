@@ -2,6 +2,7 @@
 
 use super::sheet::{Heading, Row, Sheet};
 use super::{Import, Imported, new_id};
+use crate::csv_text::{table, word};
 use fuoco_core::error::FieldError;
 use fuoco_core::job::{CheckedJob, Job, Opening, OpeningKind};
 use fuoco_core::plan;
@@ -24,7 +25,6 @@ const MOST_OPENINGS: usize = 100;
 /// The table of all openings in the job's units.
 pub fn write(job: &Job) -> String {
     let units = job.site.units;
-    let mut out = csv::Writer::from_writer(Vec::new());
     let head = HEADINGS.iter().map(|(name, q)| match q {
         Some(Q::Length) => format!("{name} ({})", if units == Units::Us { "ft" } else { "m" }),
         Some(q) => format!("{name} ({})", units.symbol(*q)),
@@ -35,7 +35,7 @@ pub fn write(job: &Job) -> String {
     for (room, o) in job.rooms.iter().flat_map(|r| r.openings.iter().map(move |o| (r, o))) {
         let kind = serde_json::to_value(o.kind).ok().and_then(|v| v.as_str().map(str::to_owned)).unwrap_or_default();
         records.push(vec![
-            room.name.clone(),
+            word(&room.name),
             (o.edge + 1).to_string(),
             kind,
             figure(Q::Length, o.offset_m),
@@ -44,13 +44,10 @@ pub fn write(job: &Job) -> String {
             figure(Q::Length, o.sill_m),
             o.u.map(|u| figure(Q::Transmittance, u)).unwrap_or_default(),
             o.g.map(|g| g.to_string()).unwrap_or_default(),
-            o.id.clone(),
+            word(&o.id),
         ]);
     }
-    for record in records {
-        out.write_record(&record).expect("memory takes any record");
-    }
-    String::from_utf8(out.into_inner().expect("memory can be flushed")).expect("only text was written")
+    table(records)
 }
 
 /// Reads openings: those whose id the job has already are changed, others added.

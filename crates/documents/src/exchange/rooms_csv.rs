@@ -2,6 +2,7 @@
 
 use super::sheet::{Heading, Row, Sheet};
 use super::{Import, Imported, sound};
+use crate::csv_text::{table, word};
 use fuoco_core::error::FieldError;
 use fuoco_core::job::{CheckedJob, Job, Point, Room, Unheated, Usage};
 use fuoco_core::units::Quantity as Q;
@@ -26,7 +27,6 @@ const HEADINGS: [Heading; 14] = [
 /// The table of all rooms in the job's units; outlines are always in metres.
 pub fn write(job: &Job) -> String {
     let units = job.site.units;
-    let mut out = csv::Writer::from_writer(Vec::new());
     let head = HEADINGS.iter().map(|(name, q)| match q {
         Some(Q::Length) => format!("{name} ({})", if units == fuoco_core::units::Units::Us { "ft" } else { "m" }),
         Some(q) => format!("{name} ({})", units.symbol(*q)),
@@ -41,8 +41,8 @@ pub fn write(job: &Job) -> String {
         let [x, y, width, depth] = sides;
         let corners: Vec<String> = r.outline.iter().map(|p| format!("{} {}", p[0], p[1])).collect();
         records.push(vec![
-            r.name.clone(),
-            level.to_owned(),
+            word(&r.name),
+            word(level),
             usage,
             x.clone(),
             y,
@@ -57,10 +57,7 @@ pub fn write(job: &Job) -> String {
             if x.is_empty() { corners.join("; ") } else { String::new() },
         ]);
     }
-    for record in records {
-        out.write_record(&record).expect("memory takes any record");
-    }
-    String::from_utf8(out.into_inner().expect("memory can be flushed")).expect("only text was written")
+    table(records)
 }
 
 /// Corner and sides of a rectangle along the axes, drawn from its lower left corner anticlockwise.

@@ -1,5 +1,6 @@
 //! A table of a spreadsheet as CSV: comma or semicolon, units in the headings, figures in either system.
 
+use crate::csv_text::plain;
 use fuoco_core::error::FieldError;
 use fuoco_core::units::{Quantity, Units};
 
@@ -23,6 +24,8 @@ pub struct Row<'a> {
 }
 
 const MOST_ROWS: usize = 5000;
+/// More columns has no table of rooms or openings.
+const MOST_COLUMNS: usize = 200;
 
 impl Sheet {
     /// Reads a table. Columns without a known heading are left out; `needed` ones must be there.
@@ -39,6 +42,9 @@ impl Sheet {
             .trim(csv::Trim::All)
             .from_reader(text.as_bytes());
         let head = reader.headers().map_err(|e| FieldError::new("line 1", e.to_string()))?.clone();
+        if head.len() > MOST_COLUMNS {
+            return Err(FieldError::new("line 1", format!("must not have more than {MOST_COLUMNS} columns")));
+        }
         let mut columns = Vec::new();
         for cell in &head {
             let (name, unit) = match cell.split_once('(') {
@@ -89,7 +95,7 @@ impl Row<'_> {
     /// The cell under a heading, empty where there is none.
     pub fn text(&self, heading: &str) -> &str {
         let at = self.sheet.columns.iter().position(|c| c.is_some_and(|c| c.0 == heading));
-        at.and_then(|i| self.cells.get(i)).unwrap_or_default()
+        plain(at.and_then(|i| self.cells.get(i)).unwrap_or_default())
     }
 
     /// Factor and offset of a column's unit to SI.

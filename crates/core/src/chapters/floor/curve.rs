@@ -168,8 +168,12 @@ impl Curve {
 
     /// Downward flux at that excess, W/m². Never negative: heat that comes up from a warmer room below is not the water's.
     pub fn flux_down(&self, excess_k: f64) -> f64 {
-        let row = self.at(excess_k);
-        let Duty { room_c, below_c, .. } = self.duty;
+        self.flux_down_to(excess_k, self.duty.below_c)
+    }
+
+    /// The same where what is below has another temperature, °C.
+    pub fn flux_down_to(&self, excess_k: f64, below_c: f64) -> f64 {
+        let (row, room_c) = (self.at(excess_k), self.duty.room_c);
         (row.down * (room_c + excess_k - below_c) - row.through * (below_c - room_c)).max(0.0)
     }
 

@@ -7,10 +7,11 @@ use crate::flow;
 use crate::fluid;
 use crate::heat_loss::below::{Below, open_c};
 use crate::heat_loss::losses::HeatLoss;
-use crate::job::{Field, Floor, Job, Room, Usage};
+use crate::job::{Beyond, Field, Floor, Job, Room, Usage};
 use crate::layout::{LaidLoop, Layout};
 use crate::library;
 use crate::plan::Plan;
+use crate::plan::storeys::Shared;
 use crate::plan::walls::Behind;
 use crate::section::Section;
 use crate::section::film::{self, Face};
@@ -22,6 +23,9 @@ pub(crate) const FIRST_FILM_W_M2K: f64 = 1500.0;
 /// What a leader in an insulating sleeve gives of what it would give bare: 9 mm of 0.04 W/mK round a tube of 16 mm is
 /// ln(34/16)/(2π·0.04) = 3.0 mK/W, about as much as floor over a bundle has at 50 mm of it, 1/(7 W/m²K · 0.05 m).
 pub(crate) const SLEEVED: f64 = 0.5;
+
+/// Film to the outside air, m²K/W (ISO 6946).
+const FILM_OUTSIDE_M2K_W: f64 = 0.04;
 
 /// A zone of a floor: perimeter zone, core, or a patch.
 pub(crate) struct Zone {
@@ -91,6 +95,11 @@ impl FloorState {
 
     pub fn flux_down(&self, excess_k: f64) -> f64 {
         if excess_k <= 0.0 { 0.0 } else { self.sum(|c| c.flux_down(excess_k)) }
+    }
+
+    /// Downward flux into a room below of that temperature, W/m²; none without water.
+    pub fn flux_down_to(&self, excess_k: f64, below_c: f64) -> f64 {
+        if excess_k <= 0.0 { 0.0 } else { self.sum(|c| c.flux_down_to(excess_k, below_c)) }
     }
 
     pub fn k_up(&self, excess_k: f64) -> f64 {
@@ -206,12 +215,12 @@ pub(crate) fn edge_limit(job: &Job, room: &Room, covering: &library::Covering) -
 }
 
 /// Part of a room's heatable floor that lies in its perimeter zone.
-pub(crate) fn edge_share(job: &Job, plan: &Plan, index: usize, floor: &Floor) -> f64 {
+pub(crate) fn edge_share(plan: &Plan, index: usize, floor: &Floor) -> f64 {
     let area = plan.heatable_m2[index];
     if floor.spacing_edge_m >= floor.spacing_core_m || area <= 0.0 {
         return 0.0;
     }
-    (plan.outside_m(index) * job.rules.edge_band_m / area).min(1.0)
+    (plan.perimeter_m2[index] / area).min(1.0)
 }
 
 /// What surrounds a section under a room's floor.
@@ -301,7 +310,7 @@ pub(crate) fn floor_state(
         Curve::new(&section, floor_duty(job, index, below, &section, film))
     };
     let limit = usage_limit(job, room);
-    let edge_share = edge_share(job, plan, index, floor);
+    let edge_share = edge_share(plan, index, floor);
     let area = plan.heatable_m2[index];
     let patch_share = |m2: f64| if area > 0.0 { (m2 / area).min(1.0) } else { 0.0 };
     let patched: f64 = floor.patches.iter().map(|p| patch_share(p.area_m2)).sum::<f64>();
@@ -353,16 +362,39 @@ pub(crate) fn floor_state(
     })
 }
 
-/// The temperature behind a wall field: that of what is behind the greater part of its wall; over a ceiling field that of
-/// what is above.
-fn behind_c(job: &Job, plan: &Plan, index: usize, field: &Field, heat: &HeatLoss) -> f64 {
-    let Some(edge) = field.edge else { return heat.above_c[index] };
-    let pieces = plan.walls[index].iter().filter(|p| p.edge == edge);
-    match pieces.max_by(|a, b| a.area().total_cmp(&b.area())).map(|p| &p.behind) {
-        Some(Behind::Room { index, .. }) => heat.rooms[*index].temperature_c,
-        Some(Behind::Other(beyond)) => open_c(job, beyond, job.rooms[index].room_c),
-        None => job.rooms[index].room_c,
+/// Temperature and film behind a wall field: of what is behind the greater part of its wall; over a ceiling field, of what
+/// is above.
+fn behind(job: &Job, plan: &Plan, index: usize, field: &Field, heat: &HeatLoss) -> (f64, f64) {
+    let film = film::back_m2k_w(field.face());
+    let Some(edge) = field.edge else { return (heat.above_c[index], film) };
+    match plan.piece_of_fields(index, edge).map(|p| &p.behind) {
+        Some(Behind::Room { index, .. }) => (heat.rooms[*index].temperature_c, film),
+        Some(Behind::Other(Beyond::Outside)) => (job.site.outdoor_c, FILM_OUTSIDE_M2K_W),
+        Some(Behind::Other(beyond)) => (open_c(job, beyond, job.rooms[index].room_c), film),
+        None => (job.rooms[index].room_c, film),
     }
+}
+
+/// The heated rooms into which the backs of a field give their heat, each with its share.
+pub(crate) fn rooms_behind(job: &Job, plan: &Plan, index: usize, field: &Field) -> Vec<(usize, f64)> {
+    match field.edge {
+        Some(edge) => match plan.piece_of_fields(index, edge).map(|p| &p.behind) {
+            Some(Behind::Room { index: other, .. }) if job.rooms[*other].is_heated() => vec![(*other, 1.0)],
+            _ => vec![],
+        },
+        None => shares(job, &plan.storeys[index].above, plan.storeys[index].open_above_m2),
+    }
+}
+
+/// The heated rooms below a floor, each with its share of it.
+pub(crate) fn rooms_below(job: &Job, plan: &Plan, index: usize) -> Vec<(usize, f64)> {
+    shares(job, &plan.storeys[index].below, plan.storeys[index].open_below_m2)
+}
+
+fn shares(job: &Job, rooms: &[Shared], open_m2: f64) -> Vec<(usize, f64)> {
+    let all = rooms.iter().map(|s| s.area_m2).sum::<f64>() + open_m2;
+    let heated = rooms.iter().filter(|s| job.rooms[s.room].is_heated() && all > 0.0);
+    heated.map(|s| (s.room, s.area_m2 / all)).collect()
 }
 
 pub(crate) fn field_state(
@@ -380,13 +412,8 @@ pub(crate) fn field_state(
         Parts { build_up, covering: None, rug_m2k_w: 0.0, tube, spacing_m: field.spacing_m, insulation_m2k_w: None };
     let section = assembly::section(&parts, &|id: &str| job.material(id))?;
     let face = field.face();
-    let duty = Duty {
-        face,
-        room_c: room.room_c,
-        below_c: behind_c(job, plan, index, field, heat),
-        below_m2k_w: film::back_m2k_w(face),
-        water_film_w_m2k: FIRST_FILM_W_M2K,
-    };
+    let (below_c, below_m2k_w) = behind(job, plan, index, field, heat);
+    let duty = Duty { face, room_c: room.room_c, below_c, below_m2k_w, water_film_w_m2k: FIRST_FILM_W_M2K };
     let curve = Curve::new(&section, duty)?;
     let surface_limit_c =
         if face == Face::Wall { job.rules.surface_limit_wall_c } else { job.rules.surface_limit_ceiling_c };

@@ -82,10 +82,14 @@ pub struct FieldDesign {
     pub manifold_id: Option<String>,
     /// Drop, K.
     pub drop_k: Option<f64>,
+    /// Return, °C; none without flow.
+    pub return_c: Option<f64>,
     /// Flow of all its circuits, L/min.
     pub flow_l_min: f64,
     /// Velocity in each, m/s.
     pub velocity_m_s: f64,
     /// Head of each with its ports, Pa.
     pub head_loss_pa: f64,
+    /// To be taken by the valve of each beside the worst loop of its manifold, Pa.
+    pub balancing_pa: f64,
 }

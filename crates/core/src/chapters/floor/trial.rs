@@ -142,7 +142,7 @@ impl<'a> FloorTrial<'a> {
     }
 
     fn tube_m(&self, floor: &Floor) -> f64 {
-        let edge = edge_share(self.job, self.plan, self.index, floor);
+        let edge = edge_share(self.plan, self.index, floor);
         self.area_m2 * (edge / floor.spacing_edge_m + (1.0 - edge) / floor.spacing_core_m)
     }
 

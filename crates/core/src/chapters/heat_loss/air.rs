@@ -8,6 +8,23 @@
 //! ```
 
 use super::part::{Air, AirMethod, Shielding};
+use serde::{Deserialize, Serialize};
+
+/// Which figure a room's outdoor air comes from: the largest of them counts.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum AirBy {
+    /// The air change typed for the room.
+    Typed,
+    /// The least that people need.
+    #[default]
+    People,
+    /// Leaks, by the blower door.
+    Leaks,
+    /// Extract that no supply makes up for.
+    Extract,
+}
 
 /// Specific heat of air, J/kgK.
 const CP: f64 = 1006.0;
@@ -61,8 +78,17 @@ pub fn leaks(air: &Air, exposed_sides: usize, middle_m: f64) -> f64 {
 ///
 /// All in m³/h: `leaks`, `drawn_in`, `needed` (a typed air change is that), and `moved`, the larger of what is brought to
 /// the room and what is taken from it.
-pub fn outdoor_m3_h(leaks: f64, drawn_in: f64, needed: f64, moved: f64) -> f64 {
-    leaks.max(drawn_in).max(needed - moved)
+///
+/// Says which of them it is.
+pub fn outdoor_m3_h(leaks: f64, drawn_in: f64, needed: f64, moved: f64) -> (f64, AirBy) {
+    let people = needed - moved;
+    if people >= leaks.max(drawn_in) {
+        (people.max(0.0), AirBy::People)
+    } else if drawn_in > leaks {
+        (drawn_in, AirBy::Extract)
+    } else {
+        (leaks, AirBy::Leaks)
+    }
 }
 
 #[cfg(test)]
@@ -93,11 +119,15 @@ mod tests {
     #[test]
     fn people_need_their_air_and_no_cubic_metre_counts_twice() {
         // tight: people's 25 m³/h count, less what a ventilation moves
-        assert_eq!(outdoor_m3_h(5.0, 0.0, 25.0, 0.0), 25.0);
-        assert_eq!(outdoor_m3_h(5.0, 0.0, 25.0, 15.0), 10.0, "a little ventilation leaves the rest to windows");
-        assert_eq!(outdoor_m3_h(5.0, 0.0, 25.0, 60.0), 5.0, "with enough only the leaks are left");
+        assert_eq!(outdoor_m3_h(5.0, 0.0, 25.0, 0.0), (25.0, AirBy::People));
+        assert_eq!(
+            outdoor_m3_h(5.0, 0.0, 25.0, 15.0),
+            (10.0, AirBy::People),
+            "a little ventilation leaves the rest to windows"
+        );
+        assert_eq!(outdoor_m3_h(5.0, 0.0, 25.0, 60.0), (5.0, AirBy::Leaks), "with enough only the leaks are left");
         // what an extract draws in comes through the same leaks
-        assert_eq!(outdoor_m3_h(20.0, 30.0, 25.0, 30.0), 30.0);
+        assert_eq!(outdoor_m3_h(20.0, 30.0, 25.0, 30.0), (30.0, AirBy::Extract));
         assert_eq!(leaks(&Air { method: AirMethod::Typed, ..Air::default() }, 2, 1.5), 0.0);
     }
 }

@@ -1,6 +1,6 @@
 //! Air through the rooms: leaks and windows, supply and extract of a ventilation, and what comes over from other rooms.
 
-use super::air;
+use super::air::{self, AirBy};
 use super::report::{Cause, Measure};
 use super::surfaces::{Conductance, Other, Reader};
 use crate::job::Beyond;
@@ -28,12 +28,16 @@ impl Reader<'_> {
             let drawn_in = if heated(i) && all > 0.0 { surplus * volume / all } else { 0.0 };
             // what is typed for a room is all of its outdoor air
             let typed = room.air_changes_per_h;
-            let leaks = if typed.is_some() { 0.0 } else { air::leaks(&job.air, self.exposed_sides(i), middle) };
+            let leaks =
+                if typed.is_some() { 0.0 } else { air::leaks(&job.air, self.exposed_sides(i), middle) } * volume;
             let needed = typed.unwrap_or(job.air.least_per_h);
             let moved = (room.supply_m3_h + over).max(room.extract_m3_h);
-            let outdoor = air::outdoor_m3_h(leaks * volume, drawn_in, needed * volume, moved);
+            let (outdoor, air_by) = air::outdoor_m3_h(leaks, drawn_in, needed * volume, moved);
+            let even = air::outdoor_m3_h(leaks / job.air.direction_factor, drawn_in, needed * volume, moved).0;
+            let air_by = if typed.is_some() && air_by == AirBy::People { AirBy::Typed } else { air_by };
             self.out[i].volume_m3 = volume;
             self.out[i].air_changes_per_h = if volume > 0.0 { outdoor / volume } else { 0.0 };
+            (self.out[i].air_by, self.out[i].windward_w_k) = (air_by, heat * (outdoor - even));
             let air = |cause, amount, per_kelvin| Conductance {
                 cause,
                 measure: Measure::Air,

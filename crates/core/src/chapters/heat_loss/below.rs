@@ -11,28 +11,52 @@ use crate::plan::Plan;
 pub struct Below {
     /// Temperature, °C.
     pub temperature_c: f64,
-    /// Resistance of the ground, as a part on top of that of the insulation under the tube and the film under a floor,
-    /// m²K/W, for an insulation of any thickness: none where air is below.
-    pub ground: Option<GroundBelow>,
+    /// What is between the underside of the floor's own insulation and that temperature.
+    pub under: Under,
 }
 
-/// Ground under a heated floor, for its resistance depends on the floor's own insulation.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub struct GroundBelow {
-    dimension_m: f64,
-    depth_m: f64,
+/// What is between the underside of a heated floor's insulation and the temperature below.
+#[derive(Debug, Clone, Copy, Default, PartialEq)]
+pub enum Under {
+    /// Air: a film.
+    #[default]
+    Air,
+    /// Ground by ISO 13370, by the characteristic dimension and the depth of the floor, m: its resistance depends on the
+    /// floor's own insulation.
+    Ground {
+        /// B′
+        dimension_m: f64,
+        /// Below the ground's surface.
+        depth_m: f64,
+    },
+    /// A crawl space, which loses heat to its ground, through its walls and vents, by the characteristic dimension, m.
+    CrawlSpace {
+        /// B′
+        dimension_m: f64,
+    },
+    /// Ground by the perimeter factor: all of the floor's transmittance, W/m²K.
+    Edge {
+        /// The factor times the exposed edge over the floor's area.
+        u: f64,
+    },
+    /// Ground whose temperature is known.
+    KnownGround,
 }
 
 impl Below {
     /// From the underside of the insulation to the temperature below, m²K/W.
     pub fn resistance(&self, job: &Job, insulation_m2k_w: f64) -> f64 {
-        let film = Direction::Downward.film();
-        match self.ground {
-            None => film,
-            Some(g) => {
-                let u = ground::slab_u(&job.envelope.ground, g.dimension_m, insulation_m2k_w, g.depth_m);
-                (1.0 / u.max(1e-6) - insulation_m2k_w - film).max(0.0)
+        let (film, soil) = (Direction::Downward.film(), &job.envelope.ground);
+        // what is left of the whole once floor and film are taken off
+        let rest = |u: f64| (1.0 / u.max(1e-6) - insulation_m2k_w - film).max(0.0);
+        match self.under {
+            Under::Air => film,
+            Under::Ground { dimension_m, depth_m } => {
+                rest(ground::slab_u(soil, dimension_m, insulation_m2k_w, depth_m))
             }
+            Under::CrawlSpace { dimension_m } => film + 1.0 / ground::from_crawl_space_u(soil, dimension_m),
+            Under::Edge { u } => rest(u),
+            Under::KnownGround => 0.0,
         }
     }
 }
@@ -54,14 +78,15 @@ pub(super) fn above(job: &Job, plan: &Plan, temperatures: &[f64]) -> Vec<f64> {
 /// Temperature of what is no room of the job, °C.
 pub(crate) fn open_c(job: &Job, beyond: &Beyond, room_c: f64) -> f64 {
     match *beyond {
-        // the crawl space's own balance is not struck for a heated floor: as cold as outdoors is the safe side
+        // a crawl space: the way from it to outdoors is a resistance below the floor
         Beyond::Outside | Beyond::CrawlSpace => job.site.outdoor_c,
         Beyond::Heated => room_c,
         Beyond::Unheated { temperature_c } => temperature_c,
         Beyond::Reduced { b } => room_c - b * (room_c - job.site.outdoor_c),
         Beyond::Ground => match job.envelope.ground.method {
             GroundMethod::Iso13370 => room_c - ground::YEARLY_SWING * (room_c - job.site.annual_mean()),
-            _ => job.site.ground_c,
+            GroundMethod::PerimeterFactor => job.site.outdoor_c,
+            GroundMethod::GroundTemperature => job.site.ground_c,
         },
     }
 }
@@ -76,12 +101,18 @@ pub(super) fn below(job: &Job, plan: &Plan, reading: &Reading, temperatures: &[f
             let rooms: f64 = storey.below.iter().map(|s| s.area_m2 * temperatures[s.room]).sum();
             let all = shared + storey.open_below_m2;
             let temperature_c = if all > 0.0 { (rooms + storey.open_below_m2 * rest) / all } else { rest };
-            let on_ground = room.below == Beyond::Ground
-                && job.envelope.ground.method == GroundMethod::Iso13370
-                && storey.open_below_m2 > 0.5 * all;
-            let depth_m = (-plan.floor_m[i]).max(0.0);
-            let ground = on_ground.then_some(GroundBelow { dimension_m: reading.dimensions[i], depth_m });
-            Below { temperature_c, ground }
+            let dimension_m = reading.dimensions[i].max(0.1);
+            let under = match room.below {
+                _ if storey.open_below_m2 <= 0.5 * all => Under::Air,
+                Beyond::CrawlSpace => Under::CrawlSpace { dimension_m },
+                Beyond::Ground => match job.envelope.ground.method {
+                    GroundMethod::Iso13370 => Under::Ground { dimension_m, depth_m: (-plan.floor_m[i]).max(0.0) },
+                    GroundMethod::PerimeterFactor => Under::Edge { u: reading.edge_u[i] },
+                    GroundMethod::GroundTemperature => Under::KnownGround,
+                },
+                _ => Under::Air,
+            };
+            Below { temperature_c, under }
         })
         .collect()
 }

@@ -2,8 +2,15 @@
 
 use super::report::{Cause, Measure};
 use super::surfaces::{Conductance, Other, Reader};
+use crate::geometry::outline::polygon;
 use crate::job::{Beyond, Bridges, OpeningKind};
+use crate::plan::storeys::Shared;
 use crate::plan::walls::{Behind, WallPiece};
+use geo::{BooleanOps, Euclidean, Length, LineString, MultiLineString, MultiPolygon};
+use std::f64::consts::FRAC_PI_2;
+
+/// So far inside of its face a wall is looked for over or under another room, m.
+const INSIDE_M: f64 = 0.1;
 
 impl Reader<'_> {
     /// Lengths read off the plan times ψ, and the room's own bridges.
@@ -18,14 +25,21 @@ impl Reader<'_> {
             let top: f64 = walls.iter().filter(|f| f.high_m >= r.height_m - 0.05).map(|f| f.length()).sum();
             let bottom: f64 = walls.iter().filter(|f| f.low_m < 0.05).map(|f| f.length()).sum();
             let s = &self.plan.storeys[room];
-            let share = |rooms: f64, open: f64| if rooms + open > 0.0 { rooms / (rooms + open) } else { 0.0 };
-            let covered = share(s.above.iter().map(|a| a.area_m2).sum(), s.open_above_m2);
-            let carried = share(s.below.iter().map(|a| a.area_m2).sum(), s.open_below_m2);
-            lengths.push((roof_edge_psi, top * (1.0 - covered)));
-            lengths.push((floor_edge_psi, bottom * (1.0 - carried)));
+            // rooms of the job, or a neighbour's that is as warm, above or below
+            let covered = match r.above {
+                Beyond::Heated => top,
+                _ => self.along_rooms(room, &s.above, walls.iter().filter(|f| f.high_m >= r.height_m - 0.05)),
+            };
+            let carried = match r.below {
+                Beyond::Heated => bottom,
+                _ => self.along_rooms(room, &s.below, walls.iter().filter(|f| f.low_m < 0.05)),
+            };
+            lengths.push((roof_edge_psi, top - covered));
+            lengths.push((floor_edge_psi, bottom - carried));
             // the end of a ceiling belongs by halves to the room below and above
-            lengths.push((storey_psi, (top * covered + bottom * carried) / 2.0));
-            // corners: where two walls next to each other both stand outside over their meeting end
+            lengths.push((storey_psi, (covered + carried) / 2.0));
+            // corners: where two walls next to each other both stand outside over their meeting end; by their turn, so that a
+            // round wall counts as the corners it replaces
             let n = self.plan.edges[room].len();
             let mut corners = 0.0;
             for i in 0..n {
@@ -33,8 +47,9 @@ impl Reader<'_> {
                 let ends = walls.iter().any(|f| f.edge == before.index && f.to_m > before.length() - 0.05);
                 let starts = walls.iter().any(|f| f.edge == after.index && f.from_m < 0.05);
                 let (d, e) = (before.direction(), after.direction());
-                if ends && starts && d[0] * e[1] - d[1] * e[0] > 0.2 {
-                    corners += self.plan.ceilings[room].height_at(after.a);
+                let turn = (d[0] * e[1] - d[1] * e[0]).atan2(d[0] * e[0] + d[1] * e[1]);
+                if ends && starts && turn > 0.0 {
+                    corners += turn / FRAC_PI_2 * self.plan.ceilings[room].height_at(after.a);
                 }
             }
             lengths.push((corner_psi, corners));
@@ -65,5 +80,26 @@ impl Reader<'_> {
         for b in &self.job.rooms[room].bridges {
             self.push(room, bridge(Some(b.name.clone()), b.psi_w_mk, b.length_m));
         }
+    }
+
+    /// How much of these pieces of wall stands over or under those rooms, m.
+    fn along_rooms<'p>(&self, room: usize, rooms: &[Shared], walls: impl Iterator<Item = &'p &'p WallPiece>) -> f64 {
+        if rooms.is_empty() {
+            return 0.0;
+        }
+        let lines = walls.filter_map(|f| {
+            let edge = self.plan.edge(room, f.edge)?;
+            let inward = edge.inward();
+            let end = |s: f64| {
+                let p = edge.at(s);
+                (p[0] + INSIDE_M * inward[0], p[1] + INSIDE_M * inward[1])
+            };
+            Some(LineString::from(vec![end(f.from_m), end(f.to_m)]))
+        });
+        let lines = MultiLineString::new(lines.collect());
+        let outlines = rooms.iter().map(|s| polygon(&self.plan.storeys[s.room].outer));
+        // rooms beside each other meet in the middle of their partition: no stretch counts twice
+        let clipped = MultiPolygon::new(outlines.collect()).clip(&lines, false);
+        clipped.iter().map(|l| Euclidean.length(l)).sum()
     }
 }

@@ -48,22 +48,26 @@ pub fn slab_u(ground: &Ground, b_m: f64, floor_m2k_w: f64, depth_m: f64) -> f64 
     let dt = ground.wall_m + lambda * (FILM_FLOOR + floor_m2k_w + FILM_OUT);
     let d = dt + 0.5 * depth_m.max(0.0);
     let u = if d < b_m { 2.0 * lambda / (PI * b_m + d) * (PI * b_m / d).ln_1p() } else { lambda / (0.457 * b_m + d) };
-    // edge insulation of a slab on ground acts along the perimeter: ψ·P/A = 2ψ/B′
-    let edge = if depth_m <= 0.0 { 2.0 * edge_psi(ground, dt) / b_m } else { 0.0 };
-    (u + edge).max(0.0)
+    // edge insulation acts along the perimeter: ψ·P/A = 2ψ/B′
+    (u + 2.0 * edge_psi(ground, dt, depth_m.max(0.0)) / b_m).max(0.0)
 }
 
 /// Linear transmittance of edge insulation, W/mK, never positive (ISO 13370, annex B).
-pub fn edge_psi(ground: &Ground, dt: f64) -> f64 {
+///
+/// The annex is for slabs on ground. Below ground (`depth_m`) the way of the heat is longer by half the depth, as in the
+/// standard's own formula for basement floors, and of standing insulation only what reaches below the floor helps it: so
+/// the effect goes down to nothing without a step.
+pub fn edge_psi(ground: &Ground, dt: f64, depth_m: f64) -> f64 {
     let lambda = ground.soil_w_mk;
+    let dt = dt + 0.5 * depth_m;
     let (reach, resistance, thickness) = match ground.edge {
         EdgeInsulation::None => return 0.0,
         EdgeInsulation::Horizontal { width_m, resistance_m2k_w, thickness_m } => {
             (width_m, resistance_m2k_w, thickness_m)
         }
         // standing insulation works on both ways round its foot
-        EdgeInsulation::Vertical { depth_m, resistance_m2k_w, thickness_m } => {
-            (2.0 * depth_m, resistance_m2k_w, thickness_m)
+        EdgeInsulation::Vertical { depth_m: down_m, resistance_m2k_w, thickness_m } => {
+            (2.0 * (down_m - depth_m).max(0.0), resistance_m2k_w, thickness_m)
         }
     };
     let more = (resistance - thickness / lambda).max(0.0) * lambda;
@@ -86,12 +90,17 @@ pub fn basement_wall_u(ground: &Ground, wall_m2k_w: f64, floor_m2k_w: f64, depth
 ///
 /// `floor_u`: of the floor between room and crawl space, films on both sides.
 pub fn crawl_space_u(ground: &Ground, b_m: f64, floor_u: f64) -> f64 {
+    1.0 / (1.0 / floor_u + 1.0 / from_crawl_space_u(ground, b_m))
+}
+
+/// From the air of a crawl space to outdoors, through its ground, its walls and its vents, W/m²K of the floor above.
+pub fn from_crawl_space_u(ground: &Ground, b_m: f64) -> f64 {
     let CrawlSpace { height_m, wall_u, vents_m2_m, wind_m_s, shielding, base_m2k_w } = ground.crawl;
     let lambda = ground.soil_w_mk;
     let dg = ground.wall_m + lambda * (FILM_FLOOR + base_m2k_w + FILM_OUT);
     let ug = 2.0 * lambda / (PI * b_m + dg) * (PI * b_m / dg).ln_1p();
     let ux = 2.0 * height_m * wall_u / b_m + 1450.0 * vents_m2_m * wind_m_s * shielding / b_m;
-    1.0 / (1.0 / floor_u + 1.0 / (ug + ux))
+    ug + ux
 }
 
 #[cfg(test)]
@@ -119,8 +128,22 @@ mod tests {
     fn edge_insulation_by_hand() {
         let mut g = ground();
         g.edge = EdgeInsulation::Vertical { depth_m: 0.6, resistance_m2k_w: 1.43, thickness_m: 0.05 };
-        assert!((edge_psi(&g, 2.72) + 0.107_635).abs() < 2e-6, "{}", edge_psi(&g, 2.72));
+        assert!((edge_psi(&g, 2.72, 0.0) + 0.107_635).abs() < 2e-6, "{}", edge_psi(&g, 2.72, 0.0));
         assert!(slab_u(&g, 4.444, 1.0, 0.0) < slab_u(&ground(), 4.444, 1.0, 0.0));
+    }
+
+    #[test]
+    fn edge_insulation_fades_with_the_depth_of_the_floor() {
+        let lying = EdgeInsulation::Horizontal { width_m: 1.0, resistance_m2k_w: 2.0, thickness_m: 0.08 };
+        let standing = EdgeInsulation::Vertical { depth_m: 0.6, resistance_m2k_w: 1.43, thickness_m: 0.05 };
+        for edge in [lying, standing] {
+            let g = Ground { edge, ..ground() };
+            let psi = |depth| edge_psi(&g, 2.72, depth);
+            // a floor 50 mm below ground keeps nearly all of it
+            assert!(psi(0.0) < psi(0.05) && psi(0.05) < 0.85 * psi(0.0) && psi(0.05) < psi(0.3), "{edge:?}");
+        }
+        let deep = edge_psi(&Ground { edge: standing, ..ground() }, 2.72, 0.6);
+        assert_eq!(deep, 0.0, "the insulation ends where the floor is");
     }
 
     #[test]

@@ -13,7 +13,7 @@
 //! ```
 
 use super::below::{self, Below};
-use super::report::{BuildingLoss, CauseHeat, LossPart, OtherSide, RoomLoss};
+use super::report::{BuildingLoss, Cause, CauseHeat, LossPart, OtherSide, RoomLoss};
 use super::savings;
 use super::surfaces::{self, Conductance, Other, Reading};
 use crate::job::Job;
@@ -141,6 +141,7 @@ fn room_loss(job: &Job, reading: &Reading, temperatures: &[f64], good: &savings:
         temperature_c: own_c,
         volume_m3: read.volume_m3,
         air_changes_per_h: read.air_changes_per_h,
+        air_by: read.air_by,
         heat_w: if heated { parts.iter().map(|p| p.heat_w).sum() } else { 0.0 },
         savings: if heated { good.savings(job, &parts, read.volume_m3) } else { vec![] },
         parts,
@@ -148,7 +149,12 @@ fn room_loss(job: &Job, reading: &Reading, temperatures: &[f64], good: &savings:
 }
 
 fn building(job: &Job, reading: &Reading, rooms: &[RoomLoss]) -> BuildingLoss {
-    let heat_w: f64 = rooms.iter().map(|r| r.heat_w).sum();
+    let heated = || (0..job.rooms.len()).filter(|&i| job.rooms[i].is_heated());
+    let windward = |outdoor_c: f64| -> f64 {
+        heated().map(|i| reading.rooms[i].windward_w_k * (job.rooms[i].room_c - outdoor_c)).sum()
+    };
+    let windward_w = windward(job.site.outdoor_c);
+    let heat_w = rooms.iter().map(|r| r.heat_w).sum::<f64>() - windward_w;
     let mut causes: Vec<CauseHeat> = Vec::new();
     for p in rooms.iter().filter(|r| r.heated).flat_map(|r| &r.parts) {
         match causes.iter_mut().find(|c| c.cause == p.cause) {
@@ -156,21 +162,23 @@ fn building(job: &Job, reading: &Reading, rooms: &[RoomLoss]) -> BuildingLoss {
             None => causes.push(CauseHeat { cause: p.cause, heat_w: p.heat_w }),
         }
     }
+    causes.iter_mut().filter(|c| c.cause == Cause::Air).for_each(|c| c.heat_w -= windward_w);
     causes.sort_by_key(|c| c.cause);
     // the load is a straight line in the outdoor temperature: two points give it
     let warmer = job.site.outdoor_c + 10.0;
     let at_warmer = temperatures(job, reading, warmer);
-    let heat_warmer: f64 = (0..job.rooms.len())
-        .filter(|&i| job.rooms[i].is_heated())
+    let heat_warmer: f64 = heated()
         .flat_map(|i| reading.rooms[i].conductances.iter().map(move |c| (i, c)))
         .map(|(i, c)| {
             let own = at_warmer[i];
             c.amount * c.per_kelvin * (own - other_temperature(job, &c.other, own, warmer, &at_warmer))
         })
-        .sum();
+        .sum::<f64>()
+        - windward(warmer);
     let w_per_k = (heat_w - heat_warmer) / 10.0;
     BuildingLoss {
         heat_w,
+        windward_w,
         causes,
         w_per_k,
         zero_load_c: (w_per_k > 1e-9).then(|| job.site.outdoor_c + heat_w / w_per_k),
@@ -183,7 +191,6 @@ fn building(job: &Job, reading: &Reading, rooms: &[RoomLoss]) -> BuildingLoss {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::heat_loss::report::Cause;
     use crate::samples::{box_room, job_of, window};
 
     fn lost(job: &Job) -> HeatLoss {

@@ -1,6 +1,7 @@
 //! The heat loss's part of the report: every part of every room's loss, the building, what would help most, the job's own
 //! constructions.
 
+use super::air::AirBy;
 use super::construction;
 use crate::job::Job;
 use serde::{Deserialize, Serialize};
@@ -99,6 +100,8 @@ pub struct RoomLoss {
     pub volume_m3: f64,
     /// Air changed with the outside by leaks and windows, per hour.
     pub air_changes_per_h: f64,
+    /// Which figure that comes from.
+    pub air_by: AirBy,
     /// All parts, in the order of the walls, then ceiling, floor, bridges, air.
     pub parts: Vec<LossPart>,
     /// Their sum, W; 0 for an unheated room.
@@ -121,9 +124,11 @@ pub struct CauseHeat {
 #[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct BuildingLoss {
-    /// Sum of the heated rooms, W.
+    /// Sum of the heated rooms, less `windward_w`, W.
     pub heat_w: f64,
-    /// The same by cause.
+    /// What the wind on single rooms adds to them beyond the mean: it does not blow on all sides at once, W (EN 12831-1).
+    pub windward_w: f64,
+    /// The heat by cause.
     pub causes: Vec<CauseHeat>,
     /// Less heat for each kelvin that it is warmer outdoors, W/K: the slope of the load line.
     pub w_per_k: f64,

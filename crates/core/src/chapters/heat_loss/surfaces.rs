@@ -1,11 +1,12 @@
 //! A job read into conductances: every surface of every room with its area, its transmittance and what is on its other
 //! side.
 
+use super::air::AirBy;
 use super::construction::{self, Direction, Side};
 use super::ground;
 use super::report::{Cause, Measure};
 use crate::geometry;
-use crate::job::{Beyond, Bridges, Dimensions, GroundMethod, Job, Opening, OpeningKind, Room};
+use crate::job::{Beyond, Bridges, Dimensions, Field, GroundMethod, Job, Opening, OpeningKind, Room};
 use crate::plan::Plan;
 use crate::plan::walls::{Behind, WallPiece};
 
@@ -42,6 +43,9 @@ pub(super) struct RoomReading {
     pub conductances: Vec<Conductance>,
     pub volume_m3: f64,
     pub air_changes_per_h: f64,
+    pub air_by: AirBy,
+    /// Outdoor air that only the windward factor brings, which the building as a whole does not have, W/K.
+    pub windward_w_k: f64,
 }
 
 #[derive(Debug, Clone, Default)]
@@ -49,6 +53,8 @@ pub(super) struct Reading {
     pub rooms: Vec<RoomReading>,
     /// Characteristic dimension of the floor on ground of each room's level, m.
     pub dimensions: Vec<f64>,
+    /// Transmittance of each room's floor by the perimeter factor, W/m²K.
+    pub edge_u: Vec<f64>,
     pub ground_dimension_m: Option<f64>,
     pub ground_u: Option<f64>,
 }
@@ -90,7 +96,12 @@ pub(super) fn read(job: &Job, plan: &Plan) -> Reading {
         let resistance = c.map_or(0.0, |c| construction::resistance(&|id| job.material(id), c, Direction::Downward));
         ground::slab_u(&job.envelope.ground, b, resistance, depth)
     });
-    Reading { rooms: r.out, dimensions: r.dimensions, ground_dimension_m: ground.map(|g| g.0), ground_u }
+    let edge_u = |i| {
+        let area = r.floor_area(i);
+        if area > 0.0 { job.envelope.ground.perimeter_w_mk * r.exposed_edge(i) / area } else { 0.0 }
+    };
+    let edge_u = (0..n).map(edge_u).collect();
+    Reading { rooms: r.out, dimensions: r.dimensions, edge_u, ground_dimension_m: ground.map(|g| g.0), ground_u }
 }
 
 impl Reader<'_> {
@@ -117,16 +128,17 @@ impl Reader<'_> {
         }
     }
 
-    /// B′ of the floor on ground of each level: all its rooms on ground together, their edges to the outside exposed.
-    /// Returns that of the largest, with its depth.
+    /// B′ of the floor on ground of each level: all its heated rooms on ground together, their edges to the outside and to
+    /// unheated rooms exposed (ISO 13370 leaves those rooms out); the unheated ones among themselves. Returns that of the largest, with its depth.
     fn ground_dimensions(&mut self) -> Option<(f64, f64)> {
         let job = self.job;
         let mut largest: Option<(f64, f64, f64)> = None;
-        for level in &job.levels {
+        for (level, heated) in job.levels.iter().flat_map(|l| [(l, true), (l, false)]) {
             let rooms: Vec<usize> = (0..job.rooms.len())
                 .filter(|&i| {
                     let r = &job.rooms[i];
                     r.level_id == level.id
+                        && r.is_heated() == heated
                         && matches!(r.below, Beyond::Ground | Beyond::CrawlSpace)
                         && self.plan.storeys[i].open_below_m2 > 0.0
                 })
@@ -137,7 +149,7 @@ impl Reader<'_> {
             for &i in &rooms {
                 self.dimensions[i] = b;
             }
-            if largest.is_none_or(|l| area > l.0) && area > 0.0 {
+            if heated && largest.is_none_or(|l| area > l.0) && area > 0.0 {
                 largest = Some((area, b, (-level.floor_m).max(0.0)));
             }
         }
@@ -264,8 +276,18 @@ impl Reader<'_> {
         self.plan.ceilings[room].wall_area(own, face.from_m, face.to_m, face.low_m, face.high_m)
     }
 
+    /// Area of a piece of wall that is covered by fields, m²: what leaves at their backs is theirs, not the room's need.
+    fn tubed(&self, room: usize, face: &WallPiece) -> f64 {
+        let fields = self.job.rooms[room].heated_fields().iter().filter(|f| f.edge == Some(face.edge));
+        let area: f64 = fields.map(Field::area_m2).sum();
+        if area > 0.0 && self.plan.piece_of_fields(room, face.edge) == Some(face) { area } else { 0.0 }
+    }
+
     fn partition(&mut self, room: usize, other: usize, face: &WallPiece) {
-        let mut opaque = self.opaque(room, face);
+        // tube in either face carries the heat to the other side by itself
+        let there = face.other_edge.and_then(|e| self.plan.piece_of_fields(other, e));
+        let there = there.filter(|p| p.other_edge == Some(face.edge)).map_or(0.0, |p| self.tubed(other, p));
+        let mut opaque = (self.opaque(room, face) - self.tubed(room, face).max(there)).max(0.0);
         let mut holes = self.openings_in(room, face, room, face.edge);
         let mine = holes.len();
         if let Some(edge) = face.other_edge {
@@ -327,6 +349,7 @@ impl Reader<'_> {
             let stretch = self.stretch(room, face.edge);
             opaque = opaque * stretch + if top { face.length() * stretch * self.extra_height(room) } else { 0.0 };
         }
+        opaque = (opaque - self.tubed(room, face)).max(0.0);
         for (k, area) in self.openings_in(room, face, room, face.edge) {
             if beyond == Beyond::Heated {
                 continue;
@@ -398,6 +421,11 @@ impl Reader<'_> {
         };
         let u_roof = self.construction_u(&id, Direction::Upward, Side::Outdoors) + self.surcharge;
         let parts = self.plan.ceilings[room].parts();
+        let storey = &self.plan.storeys[room];
+        let (shared, bare) = (storey.above.iter().map(|s| s.area_m2).sum::<f64>(), storey.open_above_m2);
+        // fields in the ceiling take their share of all that is above it
+        let fields = r.heated_fields().iter().filter(|f| f.edge.is_none()).map(Field::area_m2).sum::<f64>();
+        let untubed = if shared + bare > 0.0 { (1.0 - fields / (shared + bare)).max(0.0) } else { 1.0 };
         let mut flat = f64::MAX;
         if !self.plan.ceilings[room].is_flat() {
             flat = parts[0].1;
@@ -405,13 +433,13 @@ impl Reader<'_> {
                 self.push(room, roof(Other::Outdoors, area, u_roof, edge));
             }
         }
-        self.storey_above(room, flat);
+        self.storey_above(room, flat, untubed);
         let storey = &self.plan.storeys[room];
         let open = match self.job.envelope.dimensions {
             Dimensions::Inside => storey.open_above_m2,
             Dimensions::Outside => storey.outer_open_above_m2,
         };
-        let open = open.min(flat);
+        let open = open.min(flat) * untubed;
         let conductance = match r.above {
             Beyond::Outside => roof(Other::Outdoors, open, u_roof, None),
             beyond => {
@@ -424,20 +452,25 @@ impl Reader<'_> {
     }
 
     /// Ceilings to the rooms above, for both of their sides.
-    fn storey_above(&mut self, room: usize, flat: f64) {
-        let id = self.job.envelope.ceiling_id.clone();
+    fn storey_above(&mut self, room: usize, flat: f64, untubed: f64) {
+        let id = &self.job.envelope.ceiling_id;
         let mut left = flat;
         for shared in self.plan.storeys[room].above.clone() {
             let amount = shared.area_m2.min(left);
             left -= amount;
+            let amount = amount * untubed;
             let (low, high) = (self.temperature_guess(room), self.temperature_guess(shared.room));
             let direction = if low >= high { Direction::Upward } else { Direction::Downward };
             let upstairs = &self.job.rooms[shared.room];
-            let id = upstairs.floor_id.as_ref().unwrap_or(&id);
+            // between heated rooms, the water under the floor upstairs decides what comes down: the floor stage's
+            let tube_above = upstairs.heated_floor().is_some();
+            if tube_above && self.job.rooms[room].is_heated() {
+                continue;
+            }
             let u = self.construction_u(id, direction, Side::Indoors);
             for (from, to) in [(room, shared.room), (shared.room, room)] {
-                // a heated floor's own downward loss is the floor stage's
-                if self.job.rooms[shared.room].heated_floor().is_some() && from == shared.room {
+                // and into an unheated one it is the floor's loss
+                if tube_above && from == shared.room {
                     continue;
                 }
                 let subject = Some(self.job.rooms[to].id.clone());

@@ -1,7 +1,8 @@
 //! What could not be laid, what violates the layout rules, what the floors lack.
 
 use crate::findings::{Findings, Rule, Said, Severity, Station, Subject, SubjectKind, plain};
-use crate::job::Job;
+use crate::geometry::{distance, segment};
+use crate::job::{Job, OpeningKind};
 use crate::layout::rules::audit::{Violation, ViolationKind};
 use crate::layout::topology::task::Obstruction;
 use crate::layout::{Problem, manifold_place};
@@ -10,6 +11,7 @@ use crate::units::Quantity as Q;
 
 pub(super) const RULES: &[Rule] = &[
     off_the_wall,
+    in_the_way,
     no_manifold,
     problems,
     port_pairs,
@@ -65,6 +67,37 @@ fn off_the_wall(study: &Study, out: &mut Findings) {
                 .remedy("Click a wall to hang it there."),
             );
         }
+    }
+}
+
+/// Nearer to the end of its wall than this a manifold's box does not fit, m.
+const BOX_M: f64 = 0.15;
+
+/// Manifolds in doorways and in corners.
+fn in_the_way(study: &Study, out: &mut Findings) {
+    for (i, m) in study.job.manifolds.iter().enumerate() {
+        let Some((room, at, _)) = manifold_place(&study.job, i) else { continue };
+        let Some(edge) = study.plan.edge(room, m.edge) else { continue };
+        let own = study.job.rooms[room].openings.iter().filter(|o| o.edge == m.edge && o.sill_m < BOX_M);
+        let own = own.filter(|o| o.kind != OpeningKind::Sleeve).map(|o| {
+            let (from, to) = edge.stretch(o.offset_m, o.width_m);
+            [edge.at(from), edge.at(to)]
+        });
+        // a doorway may belong to the room on its other side
+        let others = study.plan.passages.iter().filter(|p| !p.is_sleeve && p.rooms[1] == room).map(|p| p.far);
+        let in_one = own.chain(others).any(|d| segment::to_segment(at, d[0], d[1]) < 0.05);
+        let in_corner = distance(at, edge.a).min(distance(at, edge.b)) < BOX_M;
+        let letter = plain(&m.letter);
+        let (code, message) = match (in_one, in_corner) {
+            (true, _) => ("manifold.in_doorway", format!("Manifold {letter} hangs in a doorway.")),
+            (_, true) => ("manifold.in_corner", format!("Manifold {letter} hangs at the very end of its wall.")),
+            _ => continue,
+        };
+        out.say(
+            Said::error(Station::Loops, code, Subject::of(SubjectKind::Manifold, &m.id), message)
+                .rule("A manifold hangs on a piece of wall that takes its box.")
+                .remedy("Drag it along the wall, or click another one."),
+        );
     }
 }
 

@@ -38,8 +38,8 @@ pub(crate) fn manifold_designs<'a>(
                     .map(|l| l.head_loss_pa)
                     .chain(fields().map(|f| f.head_loss_pa))
                     .fold(0.0, f64::max),
-                return_c: mixed_return(own()),
-                tube_m: own().map(|l| l.length_m).sum(),
+                return_c: mixed_return(own(), fields().copied()),
+                tube_m: own().map(|l| l.length_m).chain(fields().map(|f| f.tube_m)).sum(),
                 spread: scored.map_or(0.0, |s| s.spread),
                 of_limit: scored.map_or(0.0, |s| s.of_limit),
                 leaders: scored.map_or(0.0, |s| s.leaders),

@@ -6,7 +6,8 @@ use crate::geometry::outline::within;
 use crate::geometry::polygon::shared_area;
 use crate::job::{Beyond, Opening, OpeningKind, Room};
 use crate::plan::edge::Edge;
-use crate::plan::walls::{Behind, WallPiece};
+use crate::plan::nearly::nearly_shared;
+use crate::plan::walls::{Behind, THICKEST_WALL_M, WallPiece};
 use crate::study::Study;
 use crate::units::Quantity as Q;
 
@@ -16,6 +17,7 @@ pub(super) const RULES: &[Rule] = &[
     openings,
     slivers,
     gaps,
+    walls_nearly_shared,
     keep_outs,
     no_floor,
     level_order,
@@ -208,6 +210,31 @@ fn gaps(study: &Study, out: &mut Findings) {
                 .remedy("Move one of the two walls, or merge the rooms."),
             );
         }
+    }
+}
+
+/// Two walls to the outside that may be the faces of one inner wall.
+fn walls_nearly_shared(study: &Study, out: &mut Findings) {
+    for near in nearly_shared(&study.plan, &study.job) {
+        let [a, b] = near.rooms.map(|r| &study.job.rooms[r]);
+        out.say(
+            Said::warning(
+                Station::Rooms,
+                "wall.maybe_inner",
+                Subject { at: Some(near.at), ..Subject::room(a) },
+                format!(
+                    "{} and {} face each other at {{gap}} or out of true; both walls are taken to stand outside.",
+                    plain(&a.name),
+                    plain(&b.name)
+                ),
+            )
+            .value("gap", Q::Size, near.gap_m)
+            .rule("Two faces up to {thickest} apart and three degrees out of true are the sides of one wall.")
+            .value("thickest", Q::Size, THICKEST_WALL_M)
+            .remedy(
+                "Where it is an inner wall, move one of them, or say on both what is behind: an equally warm space.",
+            ),
+        );
     }
 }
 

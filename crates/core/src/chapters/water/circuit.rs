@@ -2,7 +2,9 @@
 //! leaders and fields.
 
 use crate::error::FieldError;
-use crate::floor::heating::{FIRST_FILM_W_M2K, Heating, SLEEVED, field_flux, heating, water_film};
+use crate::floor::heating::{
+    FIRST_FILM_W_M2K, Heating, SLEEVED, field_flux, heating, rooms_behind, rooms_below, water_film,
+};
 use crate::flow::{self, Part};
 use crate::fluid;
 use crate::heat_loss::losses::HeatLoss;
@@ -11,6 +13,8 @@ use crate::layout::{self, Layout, Problem};
 use crate::library;
 use crate::plan::Plan;
 
+/// Less floor than this does not set the water of a house, m².
+const SMALLEST_M2: f64 = 0.5;
 /// Heat of leaders is settled when no room's changes by more than this from one round to the next, W.
 const SETTLED_W: f64 = 1e-3;
 /// Leaders are a small part: each round is about ten times nearer. So many rounds at most.
@@ -28,6 +32,8 @@ pub(crate) struct Circuit {
     pub rooms: Vec<RoomWater>,
     /// By loop: heat upward in its own room, upward from leaders elsewhere, downward, W.
     pub loops: Vec<LoopHeat>,
+    /// By room: heat that leaves its floor downward, of its own loops and of leaders that cross it, W.
+    pub down: Vec<f64>,
 }
 
 #[derive(Clone, Default)]
@@ -43,6 +49,10 @@ pub(crate) struct RoomWater {
     pub parts: Vec<Part>,
     pub field_area: f64,
     pub leader_heat: f64,
+    /// From the undersides of heated floors above and the backs of neighbours' fields, W.
+    pub from_neighbours: f64,
+    /// Its loops have more water than it needs: the largest drop or the least flow says so.
+    pub held_open: bool,
     pub fields: Vec<FieldWater>,
 }
 
@@ -59,6 +69,7 @@ pub(crate) struct FieldWater {
     pub flow_l_min: f64,
     pub velocity_m_s: f64,
     pub head_loss_pa: f64,
+    pub return_c: f64,
 }
 
 #[derive(Clone, Copy, Default)]
@@ -95,6 +106,7 @@ impl Circuit {
             heating: vec![],
             rooms: vec![RoomWater::default(); n],
             loops: vec![LoopHeat::default(); layout.loops.len()],
+            down: vec![0.0; n],
         };
         for r in 0..n {
             // a room without a loop of its own has what the leaders give it
@@ -104,9 +116,12 @@ impl Circuit {
             water.rooms[r].fields = vec![FieldWater::default(); heating[r].fields.len()];
         }
         let in_series = in_series(layout, n);
-        // The heat of leaders depends on the water, the water on what leaders leave to be given
+        let neighbours = Neighbours::of(job, plan);
+        // The heat of leaders, and what comes down from a floor above, depends on the water; the water on what they leave to be
+        // given
         for _ in 0..MOST_ROUNDS {
-            let before: Vec<f64> = water.rooms.iter().map(|r| r.leader_heat).collect();
+            let credit = |r: &RoomWater| r.leader_heat + r.from_neighbours;
+            let before: Vec<f64> = water.rooms.iter().map(credit).collect();
             water.supply_c = None;
             water.governing = None;
             let mut others: Option<(f64, usize)> = None;
@@ -114,11 +129,12 @@ impl Circuit {
                 let room = &mut water.rooms[r];
                 // nothing of an earlier round stays where leaders alone turn out to be enough
                 (room.needed, room.excess_k, room.floor_excess_k, room.drop_k) = (None, 0.0, 0.0, None);
+                room.held_open = false;
                 room.fields.iter_mut().for_each(|f| (f.excess_k, f.drop_k, f.back_w) = (0.0, None, 0.0));
                 if !state.is_any() || room.field_area <= 0.0 && state.fields.is_empty() {
                     continue;
                 }
-                let need = heat.rooms[r].heat_w - room.leader_heat;
+                let need = heat.rooms[r].heat_w - credit(room);
                 room.excess_k = state.excess_for(room.field_area, need);
                 let drop_k = job.rules.temperature_drop_k;
                 let needed = flow::supply_for_parts(job.rooms[r].room_c, room.excess_k, drop_k, &room.parts);
@@ -127,7 +143,7 @@ impl Circuit {
                 if room.excess_k <= 0.0 {
                     continue;
                 }
-                if !governs(&job.rooms[r]) {
+                if !governs(&job.rooms[r]) || room.field_area < SMALLEST_M2 && state.fields.is_empty() {
                     others = others.filter(|o| o.0 >= supply).or(Some((supply, r)));
                 } else if water.supply_c.is_none_or(|s| supply > s) {
                     (water.supply_c, water.governing) = (Some(supply), Some(r));
@@ -140,12 +156,14 @@ impl Circuit {
             let Some(supply) = water.supply_c else { break };
             for (r, state) in heating.iter().enumerate() {
                 water.throttle(job, state, r, supply);
+                water.hold_open(job, layout, state, r, supply);
             }
             for rooms in &in_series {
                 water.throttle_together(job, heating, rooms, supply);
             }
             water.share(job, layout, heating, supply);
-            let off = before.iter().zip(&water.rooms).map(|(b, r)| (r.leader_heat - b).abs()).fold(0.0, f64::max);
+            water.pass_on(heat, heating, &neighbours);
+            let off = before.iter().zip(&water.rooms).map(|(b, r)| (credit(r) - b).abs()).fold(0.0, f64::max);
             if off < SETTLED_W {
                 break;
             }
@@ -179,6 +197,43 @@ impl Circuit {
         }
     }
 
+    /// No drop beyond the house rule's, and no flow below the least: an easy room then gets more than it needs, as far as
+    /// its surface stands it. The heat of the field alone is taken for the flow: leaders add to it.
+    fn hold_open(&mut self, job: &Job, layout: &Layout, heating: &Heating, r: usize, supply: f64) {
+        let room = &mut self.rooms[r];
+        let loops = layout.loops.iter().filter(|l| l.heats(r)).count();
+        let (Some(floor), Some(wanted)) = (&heating.floor, room.drop_k) else { return };
+        if room.floor_excess_k <= 0.0 || loops == 0 {
+            return;
+        }
+        let (room_c, least) = (job.rooms[r].room_c, job.rules.temperature_drop_k);
+        let Ok(water) = fluid::properties(&job.fluid, supply - least / 2.0) else { return };
+        let part: f64 = room.parts.iter().map(|p| p.share * (p.to - p.from)).sum();
+        let area = room.field_area / part.max(1e-3) / loops as f64;
+        let excess = |drop: f64| flow::mean_excess_of(room_c, supply, drop, &room.parts);
+        let l_min = |drop: f64| {
+            let flux = floor.flux_up(excess(drop)) + floor.flux_down(excess(drop));
+            flux * area / (water.specific_heat * water.density * drop) * 60_000.0
+        };
+        let mut drop = wanted.min(job.rules.largest_drop_k.max(least));
+        if l_min(drop) < job.rules.least_flow_l_min {
+            // the flow falls as the drop grows
+            let (mut low, mut high) = (least, drop);
+            for _ in 0..40 {
+                let middle = f64::midpoint(low, high);
+                if l_min(middle) < job.rules.least_flow_l_min { high = middle } else { low = middle }
+            }
+            drop = low;
+        }
+        // what the surface stands comes before
+        if excess(drop) > floor.excess_limit_k {
+            drop = flow::drop_for_parts(room_c, supply, floor.excess_limit_k, &room.parts).unwrap_or(wanted);
+        }
+        if drop < wanted - 1e-6 {
+            (room.floor_excess_k, room.drop_k, room.held_open) = (excess(drop), Some(drop), true);
+        }
+    }
+
     /// One drop for the floors of rooms that share loops: small enough for the room that wants most, but so large that no
     /// surface is too warm. The others get more than they want.
     fn throttle_together(&mut self, job: &Job, heating: &[Heating], rooms: &[usize], supply: f64) {
@@ -203,6 +258,16 @@ impl Circuit {
     fn share(&mut self, job: &Job, layout: &Layout, heating: &[Heating], supply: f64) {
         let lane = job.rules.lane_spacing_m;
         let mut credit = vec![0.0; job.rooms.len()];
+        // before there are loops, by the floor that they will heat
+        let fields = heating.iter().zip(&self.rooms).map(|(h, r)| (h.floor.as_ref(), r)).enumerate();
+        self.down = fields
+            .map(|(r, (floor, room))| match floor {
+                Some(f) if !layout.loops.iter().any(|l| l.heats(r)) => {
+                    f.flux_down(room.floor_excess_k) * room.field_area
+                }
+                _ => 0.0,
+            })
+            .collect();
         for (i, l) in layout.loops.iter().enumerate() {
             let Some(f) = &heating[l.room].floor else { continue };
             let mut heat = LoopHeat::default();
@@ -211,7 +276,9 @@ impl Circuit {
                 let all = field_m(layout, s.room);
                 let area = if all > 0.0 { room.field_area * s.field_m / all } else { 0.0 };
                 heat.field += f.flux_up(room.floor_excess_k) * area;
-                heat.down += f.flux_down(room.floor_excess_k) * area;
+                let down = f.flux_down(room.floor_excess_k) * area;
+                heat.down += down;
+                self.down[s.room] += down;
             }
             let room = &self.rooms[l.room];
             let excess = room.floor_excess_k;
@@ -226,7 +293,9 @@ impl Circuit {
                     let length = if job.rules.insulated_leaders { length * SLEEVED } else { length };
                     let up = curve.flux_up(over).max(0.0) * lane * length;
                     heat.leaders += up;
-                    heat.down += if over > 0.0 { curve.flux_down(over) * lane * length } else { 0.0 };
+                    let down = if over > 0.0 { curve.flux_down(over) * lane * length } else { 0.0 };
+                    heat.down += down;
+                    self.down[crossed] += down;
                     credit[crossed] += up;
                 }
             }
@@ -235,6 +304,26 @@ impl Circuit {
         for (room, credit) in self.rooms.iter_mut().zip(credit) {
             room.leader_heat = credit;
         }
+    }
+
+    /// What leaves downward and backward comes to the heated rooms on the other side.
+    fn pass_on(&mut self, heat: &HeatLoss, heating: &[Heating], neighbours: &Neighbours) {
+        let mut credit = vec![0.0; self.rooms.len()];
+        for (r, state) in heating.iter().enumerate() {
+            let (Some(floor), room) = (&state.floor, &self.rooms[r]) else { continue };
+            for &(below, share) in &neighbours.below[r] {
+                // the floor's own figure is toward the mean of all that is below it
+                let excess = room.floor_excess_k;
+                let to_room = floor.flux_down_to(excess, heat.rooms[below].temperature_c) - floor.flux_down(excess);
+                credit[below] += share * (self.down[r] + to_room * room.field_area);
+            }
+        }
+        for (room, behind) in self.rooms.iter().zip(&neighbours.behind) {
+            for (field, behind) in room.fields.iter().zip(behind) {
+                behind.iter().for_each(|&(other, share)| credit[other] += share * field.back_w);
+            }
+        }
+        self.rooms.iter_mut().zip(credit).for_each(|(room, credit)| room.from_neighbours = credit);
     }
 
     /// Films of the water by the flow in each room's loops, W/m²K, to two digits: finer ones change nothing but the
@@ -285,6 +374,7 @@ impl Circuit {
                     let runs = own / f64::from(w.circuits) / field.height_m.max(field.spacing_m);
                     let each = flow_kg_s / f64::from(w.circuits);
                     let flow = flow::flow(each, tube.bore_m(), w.circuit_m, 2.0 * runs, &properties);
+                    w.return_c = supply - drop;
                     w.flow_l_min = flow_kg_s / properties.density * 60_000.0;
                     w.velocity_m_s = flow.velocity_m_s;
                     w.head_loss_pa = flow.head_pa;
@@ -292,6 +382,26 @@ impl Circuit {
             }
         }
         Ok(())
+    }
+}
+
+/// The heated rooms on the other side of floors and fields, each with its share.
+struct Neighbours {
+    /// Below each room's floor.
+    below: Vec<Vec<(usize, f64)>>,
+    /// Behind each of its fields.
+    behind: Vec<Vec<Vec<(usize, f64)>>>,
+}
+
+impl Neighbours {
+    fn of(job: &Job, plan: &Plan) -> Neighbours {
+        let rooms = || job.rooms.iter().enumerate();
+        let behind =
+            |(r, room): (usize, &Room)| room.heated_fields().iter().map(|f| rooms_behind(job, plan, r, f)).collect();
+        Neighbours {
+            below: rooms().map(|(r, _)| rooms_below(job, plan, r)).collect(),
+            behind: rooms().map(behind).collect(),
+        }
     }
 }
 

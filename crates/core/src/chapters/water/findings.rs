@@ -2,12 +2,15 @@
 
 use crate::findings::{Findings, Rule, Said, Station, Subject, SubjectKind, plain};
 use crate::study::Study;
+use crate::study::room::RoomDesign;
 use crate::units::Quantity as Q;
 
-pub(super) const RULES: &[Rule] = &[in_series, pressure_drop, fast, slow, temperature_drop, supply, caution];
+pub(super) const RULES: &[Rule] = &[in_series, pressure_drop, fast, slow, held_open, supply, caution];
 
 /// A room in series with another gets so much more than it needs before that is told.
 const MUCH: f64 = 1.4;
+/// A room held open gets so much more than it needs before that is told, as a share.
+const TOLD: f64 = 0.05;
 /// Water is heard above this velocity, m/s.
 const LOUD_M_S: f64 = 0.9;
 /// Air is not carried below this velocity, m/s.
@@ -97,27 +100,33 @@ fn slow(study: &Study, out: &mut Findings) {
     }
 }
 
-fn temperature_drop(study: &Study, out: &mut Findings) {
-    let limit = study.job.rules.largest_drop_k;
-    for (room, d) in study.job.rooms.iter().zip(&study.rooms) {
-        let laid = study.loops.iter().any(|l| l.room_ids.contains(&room.id));
-        let Some(drop) = d.drop_k.filter(|&k| k > limit && laid) else { continue };
-        out.say(
-            Said::warning(
-                Station::Water,
-                "water.drop",
-                Subject::room(room),
-                format!(
-                    "{}: temperature drop {{drop}} at the job's supply temperature, house limit {{limit}}.",
-                    plain(&room.name)
-                ),
-            )
-            .value("drop", Q::Difference, drop)
-            .value("limit", Q::Difference, limit)
-            .house_rule("largest temperature drop {limit}")
-            .remedy("Wider spacing here, tighter in the governing room, or let its thermostat shut it now and then."),
-        );
-    }
+/// Easy rooms whose loops are held open: what it costs, once for all of them.
+fn held_open(study: &Study, out: &mut Findings) {
+    let more = |d: &RoomDesign| d.flux_given_w_m2 - d.flux_needed_w_m2;
+    let rooms = study.job.rooms.iter().zip(&study.rooms);
+    let mut open: Vec<_> = rooms.filter(|(_, d)| d.held_open && more(d) > TOLD * d.flux_needed_w_m2).collect();
+    open.sort_by(|a, b| more(b.1).total_cmp(&more(a.1)));
+    let Some((room, worst)) = open.first() else { return };
+    let name = plain(&room.name);
+    let others = match open.len() {
+        1 => String::new(),
+        2 => format!("; so does {}", plain(&open[1].0.name)),
+        n => format!("; so do {} other rooms", n - 1),
+    };
+    out.say(
+        Said::note(
+            Station::Water,
+            "water.held_open",
+            Subject::room(room),
+            format!("{name} gets {{given}} where it needs {{need}} on the design day{others}: at the job's supply temperature its loops would be throttled to less than the house rules' least flow or beyond their largest drop."),
+        )
+        .value("given", Q::Flux, worst.flux_given_w_m2)
+        .value("need", Q::Flux, worst.flux_needed_w_m2)
+        .value("drop", Q::Difference, study.job.rules.largest_drop_k)
+        .value("flow", Q::Flow, study.job.rules.least_flow_l_min)
+        .house_rule("drop up to {drop}, flow of a loop from {flow}")
+        .remedy("Wider spacing here, tighter in the governing room, or let its thermostat shut it now and then."),
+    );
 }
 
 /// The supply temperature, and the room that sets it.

@@ -2,6 +2,7 @@
 
 use super::circuit::Circuit;
 use crate::error::FieldError;
+use crate::floor::report::FieldDesign;
 use crate::flow;
 use crate::fluid;
 use crate::geometry;
@@ -71,13 +72,23 @@ pub(crate) fn loop_designs(job: &Job, layout: &Layout, circuit: &Circuit) -> Res
             balancing_pa: 0.0,
         });
     }
+    Ok(out)
+}
+
+/// What the valves of loops and of fields' circuits take beside the worst of their manifold.
+pub(crate) fn balance(job: &Job, loops: &mut [LoopDesign], fields: &mut [&mut FieldDesign]) {
     for manifold in &job.manifolds {
-        let worst = out.iter().filter(|l| l.manifold_id == manifold.id).map(|l| l.head_loss_pa).fold(0.0, f64::max);
-        for l in out.iter_mut().filter(|l| l.manifold_id == manifold.id) {
+        let hung = |f: &FieldDesign| f.manifold_id.as_ref() == Some(&manifold.id) && f.flow_l_min > 0.0;
+        let of_loops = loops.iter().filter(|l| l.manifold_id == manifold.id).map(|l| l.head_loss_pa);
+        let of_fields = fields.iter().filter(|f| hung(f)).map(|f| f.head_loss_pa);
+        let worst = of_loops.chain(of_fields).fold(0.0, f64::max);
+        for l in loops.iter_mut().filter(|l| l.manifold_id == manifold.id) {
             l.balancing_pa = worst - l.head_loss_pa;
         }
+        for f in fields.iter_mut().filter(|f| hung(f)) {
+            f.balancing_pa = worst - f.head_loss_pa;
+        }
     }
-    Ok(out)
 }
 
 fn turns(l: &layout::LaidLoop) -> Vec<TurnDesign> {
@@ -87,11 +98,17 @@ fn turns(l: &layout::LaidLoop) -> Vec<TurnDesign> {
     bends.chain(end).map(|(at, along_m, turn)| TurnDesign { at, along_m, turn_deg: turn.to_degrees() }).collect()
 }
 
-pub(crate) fn mixed_return<'a>(loops: impl IntoIterator<Item = &'a LoopDesign>) -> Option<f64> {
+/// Where the returns of loops and of fields' circuits meet, °C.
+pub(crate) fn mixed_return<'a>(
+    loops: impl IntoIterator<Item = &'a LoopDesign>,
+    fields: impl IntoIterator<Item = &'a FieldDesign>,
+) -> Option<f64> {
     let (mut flow, mut sum) = (0.0, 0.0);
-    for l in loops {
-        flow += l.flow_l_min;
-        sum += l.flow_l_min * l.return_c;
+    let of_loops = loops.into_iter().map(|l| (l.flow_l_min, Some(l.return_c)));
+    for (l_min, return_c) in of_loops.chain(fields.into_iter().map(|f| (f.flow_l_min, f.return_c))) {
+        let Some(return_c) = return_c else { continue };
+        flow += l_min;
+        sum += l_min * return_c;
     }
     (flow > 0.0).then(|| sum / flow)
 }

@@ -360,10 +360,10 @@ fn places(job: &Job, i: usize, l: &LaidLoop, passages: &[Passage], bodies: &[&Bo
         for k in 0..n {
             let x = k as f64 / n as f64;
             let p = [w[0][0] + (w[1][0] - w[0][0]) * x, w[0][1] + (w[1][1] - w[0][1]) * x];
+            if here.is_none_or(|r| !within(&r.outline, p)) {
+                here = rooms.iter().find(|r| within(&r.outline, p)).copied();
+            }
             if !wall_told {
-                if here.is_none_or(|r| !within(&r.outline, p)) {
-                    here = rooms.iter().find(|r| within(&r.outline, p)).copied();
-                }
                 let clear = here.map_or(-1.0, |r| to_sides(&r.outline, p));
                 let excused = clear >= clearance - SLACK_M
                     || doors.iter().any(|d| in_quadrangle(d, p))
@@ -460,6 +460,7 @@ fn room_coverage(job: &Job, loops: &[LaidLoop], index: usize) -> Option<Coverage
     let coldest = few
         .map(|&p| (p, near.iter().map(|w| to_segment(p, w[0], w[1])).fold(f64::INFINITY, f64::min)))
         .max_by(|a, b| a.1.total_cmp(&b.1))
+        .map(|(p, off)| (p, off.min(distance(lo, hi))))
         .unwrap_or((lo, 0.0));
     (all > 0).then(|| Coverage { room: index, share: 1.0 - cold.len() as f64 / all as f64, coldest })
 }
