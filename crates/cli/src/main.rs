@@ -283,5 +283,5 @@ fn design_file(path: &Path, out: Option<&Path>) -> Result<(), Failure> {
             std::fs::write(folder.join(name), plan_svg::plan(&job, &design, &level.id, 50.0)).map_err(written)?;
         }
     }
-    print(&serde_json::to_string(&design).map_err(|e| failed(1, e))?)
+    print(&fuoco_core::figures::json(&design).map_err(|e| failed(1, e))?)
 }

@@ -15,6 +15,7 @@ pub mod chapters;
 mod check;
 pub mod design;
 pub mod error;
+pub mod figures;
 pub mod findings;
 pub mod flow;
 pub mod fluid;

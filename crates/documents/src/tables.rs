@@ -1,7 +1,7 @@
 //! Tables as CSV (RFC 4180), figures in the job's units with the unit in the heading.
 
 use crate::csv_text::{table, word};
-use fuoco_core::design::{Design, LoopDesign, RoomDesign};
+use fuoco_core::design::{Design, FieldDesign, LoopDesign, RoomDesign};
 use fuoco_core::heat_loss::{LossPart, Measure};
 use fuoco_core::job::Job;
 use fuoco_core::units::Quantity as Q;
@@ -49,6 +49,38 @@ pub fn loops(job: &Job, design: &Design) -> String {
             ("balancing", Q::Head, &|l| Some(l.balancing_pa)),
         ],
         &design.loops,
+    )
+}
+
+/// A field's circuits with the room that they heat.
+type OfField<'a> = (&'a RoomDesign, &'a FieldDesign);
+
+/// The table of the circuits of wall and ceiling fields, a row a field.
+pub fn fields(job: &Job, design: &Design) -> String {
+    let rows: Vec<OfField> = design.rooms.iter().flat_map(|r| r.fields.iter().map(move |f| (r, f))).collect();
+    let letter = |f: &OfField| {
+        let hung = job.manifolds.iter().find(|m| Some(&m.id) == f.1.manifold_id.as_ref());
+        hung.map(|m| m.letter.clone()).unwrap_or_default()
+    };
+    write(
+        job,
+        &[
+            ("manifold", &letter),
+            ("room", &|f: &OfField| f.0.name.clone()),
+            ("field", &|f| f.1.id.clone()),
+            ("circuits", &|f| f.1.circuits.to_string()),
+        ],
+        &[
+            ("tube of each", Q::Tube, &|f| Some(f.1.circuit_m)),
+            ("flow of all", Q::Flow, &|f| Some(f.1.flow_l_min)),
+            ("velocity", Q::Velocity, &|f| Some(f.1.velocity_m_s)),
+            ("return", Q::Temperature, &|f| f.1.return_c),
+            ("heat", Q::Heat, &|f| Some(f.1.heat_w)),
+            ("back", Q::Heat, &|f| Some(f.1.back_w)),
+            ("head", Q::Head, &|f| Some(f.1.head_loss_pa)),
+            ("balancing", Q::Head, &|f| Some(f.1.balancing_pa)),
+        ],
+        &rows,
     )
 }
 
@@ -114,6 +146,7 @@ pub fn heat_loss(job: &Job, design: &Design) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use fuoco_core::job::Field;
     use fuoco_core::units::Units;
 
     fn demo() -> Job {
@@ -140,6 +173,29 @@ mod tests {
             assert!((feet - l.length_m / 0.3048).abs() < 0.501);
         }
         assert!(rows.iter().any(|r| r.get(1) == Some("Studio \"A\", west")), "quotes survive");
+    }
+
+    #[test]
+    fn every_field_is_a_row_of_its_own() {
+        let mut job = demo();
+        let id = job.rooms[0].id.clone();
+        job.rooms[0].fields.push(Field {
+            id: "warm-wall".into(),
+            edge: Some(0),
+            width_m: 2.0,
+            height_m: 1.0,
+            build_up_id: "wall-board".into(),
+            tube_id: "pex-16x2".into(),
+            spacing_m: 0.15,
+        });
+        let design = fuoco_core::samples::designed(&job).expect("designs");
+        let of = &design.rooms.iter().find(|r| r.id == id).expect("the room").fields[0];
+        let text = fields(&job, &design);
+        let mut reader = csv::Reader::from_reader(text.as_bytes());
+        let rows: Vec<csv::StringRecord> = reader.records().map(|r| r.expect("row")).collect();
+        assert_eq!((rows.len(), &rows[0][2]), (1, "warm-wall"));
+        let heat: f64 = rows[0][8].parse().expect("number");
+        assert!(of.heat_w > 1.0 && (heat - of.heat_w).abs() <= 0.5, "{heat} {}", of.heat_w);
     }
 
     #[test]

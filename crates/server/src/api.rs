@@ -1,5 +1,6 @@
 //! The API's handlers. `openapi.rs` lists them for the document.
 
+use crate::body::Json;
 use crate::guard::JsonText;
 use crate::problem::Problem;
 use crate::work::{Window, Workshop};
@@ -12,7 +13,6 @@ use fuoco_core::watch::Watch;
 use fuoco_documents::tables;
 use fuoco_store::{JobEntry, Store, StoreError, StoredJob};
 use rocket::http::{ContentType, Header, Status};
-use rocket::serde::json::Json;
 use rocket::{Responder, State, delete, get, post, put};
 use serde::{Deserialize, Serialize};
 
@@ -187,6 +187,14 @@ pub async fn download_job(store: &State<Store>, id: &str) -> Result<Download, Pr
 pub async fn loops_csv(store: &State<Store>, work: &State<Workshop>, id: &str) -> Result<Download, Problem> {
     let (job, design) = designed(store, work, id).await?;
     Ok(Download::new(&job, "-loops.csv", ContentType::CSV, tables::loops(&job, &design)))
+}
+
+/// The table of the circuits of wall and ceiling fields.
+#[utoipa::path(context_path = "/api", responses((status = 200, body = String, content_type = "text/csv"), (status = 404, body = Problem)))]
+#[get("/jobs/<id>/fields.csv")]
+pub async fn fields_csv(store: &State<Store>, work: &State<Workshop>, id: &str) -> Result<Download, Problem> {
+    let (job, design) = designed(store, work, id).await?;
+    Ok(Download::new(&job, "-fields.csv", ContentType::CSV, tables::fields(&job, &design)))
 }
 
 /// The table of rooms.

@@ -1,6 +1,7 @@
 //! The floor's handlers: the section drawn, floors side by side.
 
 use crate::api::{Answer, JobInput, parse};
+use crate::body::Json;
 use crate::guard::JsonText;
 use crate::problem::Problem;
 use crate::work::Workshop;
@@ -8,7 +9,6 @@ use fuoco_core::floor::compare::{Compared, Sweep, compare};
 use fuoco_core::floor::picture::{SectionPicture, Shown, section_picture};
 use fuoco_core::job::Job;
 use fuoco_core::study::Study;
-use rocket::serde::json::Json;
 use rocket::{State, post};
 use serde::{Deserialize, Serialize};
 

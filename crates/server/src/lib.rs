@@ -2,6 +2,7 @@
 //! errors are RFC 9457 problems with the path of the field at fault.
 
 mod api;
+mod body;
 mod floor;
 mod guard;
 mod log;

@@ -1,6 +1,7 @@
 //! Handlers of the loops: shaping by hand, maps of the floor, places for manifolds, files.
 
 use crate::api::{Answer, Download, JobInput, designed, level_of, parse};
+use crate::body::Json;
 use crate::guard::JsonText;
 use crate::problem::Problem;
 use crate::work::Workshop;
@@ -15,7 +16,6 @@ use fuoco_core::study::Study;
 use fuoco_documents::{loop_files, plan_svg};
 use fuoco_store::Store;
 use rocket::http::ContentType;
-use rocket::serde::json::Json;
 use rocket::{State, get, post};
 use serde::{Deserialize, Serialize};
 

@@ -34,6 +34,7 @@ endpoints![
     api::rename_job,
     api::download_job,
     api::loops_csv,
+    api::fields_csv,
     api::rooms_csv,
     api::design_job,
     api::leave,

@@ -1,6 +1,7 @@
 //! Handlers of the survey: pictures, weather, edits that need exact geometry, exchange in open formats.
 
 use crate::api::{Answer, Download, JobInput, designed, level_of, parse};
+use crate::body::Json;
 use crate::guard::{BundleBytes, FileBytes, JsonText, LargeJsonText};
 use crate::problem::Problem;
 use crate::work::{Workshop, failed};
@@ -13,7 +14,6 @@ use fuoco_documents::exchange::{Imported, dxf, geojson, openings_csv, rooms_csv}
 use fuoco_documents::{bundle, pictures, tables};
 use fuoco_store::{Store, StoreError, StoredJob};
 use rocket::http::{ContentType, Header};
-use rocket::serde::json::Json;
 use rocket::{Responder, State, get, post};
 use serde::{Deserialize, Serialize};
 

@@ -38,6 +38,7 @@ export const CAUSE_TINTS: Record<keyof typeof CAUSES, string> = {
   ventilation: "#93b3a4",
 };
 export const OTHER_SIDES = { outdoors: "outdoors", ground: "the ground", room: "a room", unheated: "an unheated space", crawl_space: "the crawl space", same: "a space as warm" } as const;
+export const AIR_BY = { typed: "typed", people: "for people", leaks: "by leaks", extract: "drawn in by the extract" } as const;
 export const PLATES = { as_built: "sheet as built", none: "no sheet", narrow: "sheet half as wide", loose: "sheet loose, 0.5 mm of air", sealed: "sheet with a bead of sealant" } as const;
 export const PREFERENCES = { cool_water: "the coolest water", little_tube: "the least tube", quick: "the quickest response", low: "the lowest height" } as const;
 export const BREACHES = {

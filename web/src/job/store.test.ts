@@ -320,7 +320,7 @@ describe("an edit that the server works out", () => {
 
   it("says why it was refused", async () => {
     const { Refused } = await import("../api/client");
-    const refused = () => Promise.reject(new Refused({ status: 422, title: "Not taken", detail: "to: the cut leaves the room" }));
+    const refused = () => Promise.reject(new Refused({ type: "about:blank", status: 422, title: "Not taken", detail: "to: the cut leaves the room" }));
     expect(await store.editThere("split room", refused, take)).toBeNull();
     expect(store.state.refusal).toBe("to: the cut leaves the room");
   });

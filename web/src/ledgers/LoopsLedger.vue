@@ -2,12 +2,14 @@
 /** Every loop: how long it is, and for the water station how it flows and is balanced. */
 import { computed } from "vue";
 import ManifoldPlaces from "../loops/ManifoldPlaces.vue";
+import { fieldRows } from "../job/fields";
 import { store } from "../job/store";
 import { show } from "../units";
 
 defineProps<{ water?: boolean }>();
 const { job, design, state, units } = store;
 const loops = computed(() => design.value?.loops ?? []);
+const fields = computed(() => fieldRows(job.value, design.value));
 const names = (ids: string[]) => ids.map((id) => job.value?.rooms.find((r) => r.id === id)?.name).join(", ");
 const regime = (re: number) => (re <= 0 ? "still" : re < 2300 ? "laminar" : re < 4000 ? "between" : "turbulent");
 const worst = (l: (typeof loops.value)[number]) => l.balancing_pa < 1;
@@ -41,6 +43,26 @@ const worst = (l: (typeof loops.value)[number]) => l.balancing_pa < 1;
             <td class="num">{{ show("temperature", l.return_c, units) }}</td>
             <td class="num">{{ show("head", l.head_loss_pa, units) }}</td>
             <td class="num">{{ worst(l) ? "worst loop: open" : show("head", l.balancing_pa, units) }}</td>
+          </template>
+        </tr>
+        <tr v-for="f in fields" :key="f.id">
+          <td>{{ f.tag }}</td>
+          <td>{{ f.name }}</td>
+          <template v-if="!water">
+            <td class="num">{{ show("tube", f.of.tube_m, units) }}</td>
+            <td colspan="3"></td>
+            <td>{{ store.library.value?.tubes.find((t) => t.id === f.tube)?.name }}</td>
+            <td class="num">{{ show("heat", f.of.heat_w, units) }}</td>
+            <td class="num">{{ show("heat", f.of.back_w, units) }}</td>
+          </template>
+          <template v-else>
+            <td class="num">{{ show("flow", f.of.flow_l_min, units) }}</td>
+            <td class="num">{{ show("velocity", f.of.velocity_m_s, units) }}</td>
+            <td></td>
+            <td class="num">{{ show("temperature", design?.totals.supply_c, units) }}</td>
+            <td class="num">{{ show("temperature", f.of.return_c, units) }}</td>
+            <td class="num">{{ show("head", f.of.head_loss_pa, units) }}</td>
+            <td class="num">{{ f.of.balancing_pa < 1 ? "worst: open" : show("head", f.of.balancing_pa, units) }}</td>
           </template>
         </tr>
       </tbody>

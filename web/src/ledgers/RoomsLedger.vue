@@ -5,7 +5,7 @@ import type { Emitter, Job, Room } from "../api/client";
 import BeyondField from "../components/BeyondField.vue";
 import Quantity from "../components/Quantity.vue";
 import PhotoField from "../components/PhotoField.vue";
-import { EMITTERS, KEEP_OUTS, MARKS, OPENINGS, USES } from "../components/words";
+import { AIR_BY, EMITTERS, KEEP_OUTS, MARKS, OPENINGS, USES } from "../components/words";
 import * as edit from "../job/edit";
 import { store } from "../job/store";
 import { show } from "../units";
@@ -106,7 +106,7 @@ const adding = computed(() => ADD[tab.value]);
           <td v-else class="num" colspan="2">by its walls</td>
           <td class="num"><Quantity :model-value="r.height_m" quantity="length" :label="`Height of ${r.name}`" :min="1.5" :max="20" @update:model-value="set(r.id, { height_m: $event! })" /></td>
           <td class="num"><span v-if="r.unheated" :title="'Unheated: finds its own temperature'">finds {{ show("temperature", area(r.id)?.temperature_c, units) }}</span><Quantity v-else :model-value="r.room_c" quantity="temperature" :label="`Wanted temperature of ${r.name}`" :min="5" :max="35" @update:model-value="set(r.id, { room_c: $event! })" /></td>
-          <td class="num"><Quantity :model-value="r.air_changes_per_h" quantity="rate" :label="`Air changes of ${r.name}`" hint="Empty: by the building's method" :min="0" :max="20" :empty="show('rate', area(r.id)?.air_changes_per_h, units)" @update:model-value="set(r.id, { air_changes_per_h: $event })" /></td>
+          <td class="num"><Quantity :model-value="r.air_changes_per_h" quantity="rate" :label="`Air changes of ${r.name}`" hint="Empty: by the building's method" :min="0" :max="20" :empty="`${show('rate', area(r.id)?.air_changes_per_h, units)} ${AIR_BY[area(r.id)?.air_by ?? 'people']}`" @update:model-value="set(r.id, { air_changes_per_h: $event })" /></td>
           <td><BeyondField :model-value="r.above" :label="`Above ${r.name}`" :without="['ground', 'crawl_space']" @update:model-value="set(r.id, { above: $event! })" /></td>
           <td><BeyondField :model-value="r.below" :label="`Below ${r.name}`" @update:model-value="set(r.id, { below: $event! })" /></td>
           <td class="num">{{ show("area", area(r.id)?.area_m2, units) }}</td>

@@ -57,7 +57,7 @@ const dd = (v: number) => `${figure("difference", v, units.value).split(".")[0]}
       <dt>Ground under the building</dt>
       <dd>
         <Quantity :model-value="site.ground_c" quantity="temperature" label="Ground temperature" :min="-20" :max="30" @update:model-value="change((j) => (j.site.ground_c = $event!))" />
-        <span v-if="coldGround" class="quiet">the file's coldest month at {{ show("length", coldGround.depth_m, units) }}: {{ show("temperature", coldGround.temperature_c, units) }}</span>
+        <button v-if="coldGround" :class="{ on: site.ground_c === coldGround.temperature_c }" :title="`The weather file's coldest month at ${show('length', coldGround.depth_m, units)}`" @click="change((j) => (j.site.ground_c = coldGround!.temperature_c))">file: {{ show("temperature", coldGround.temperature_c, units) }}</button>
       </dd>
       <dt>Altitude</dt><dd><Quantity :model-value="site.altitude_m" quantity="tube" label="Altitude" hint="Thins the air" :min="-430" :max="6000" @update:model-value="change((j) => (j.site.altitude_m = $event!))" /></dd>
       <dt>North on the plan</dt><dd><Quantity :model-value="site.north_deg ?? 0" quantity="angle" label="North on the plan" hint="Clockwise from the top of the sheet" :min="-360" :max="360" @update:model-value="change((j) => (j.site.north_deg = $event!))" /></dd>

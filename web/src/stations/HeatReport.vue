@@ -2,7 +2,7 @@
 /** The heat loss to be handed over: inputs, assumptions, results by room, method and sources. */
 import { computed, ref } from "vue";
 import type { LossPart, RoomDesign } from "../api/client";
-import { CAUSES, OTHER_SIDES, USES } from "../components/words";
+import { AIR_BY, CAUSES, OTHER_SIDES, USES } from "../components/words";
 import { construction, uOf } from "../job/constructions";
 import { walls, wallName } from "../job/edit";
 import { store } from "../job/store";
@@ -77,7 +77,7 @@ const findings = computed(() => (design.value?.findings ?? []).filter((f) => f.s
       </header>
       <p v-for="f in findings" :key="f.code + f.subject.id" class="open"><b>Open:</b> {{ f.message }}</p>
       <dl class="sums">
-        <div><dt>Heat loss</dt><dd>{{ s("heat", design.totals.heat_loss_w) }}</dd></div>
+        <div><dt>Heat loss</dt><dd>{{ s("heat", design.building.heat_w) }}</dd></div>
         <div><dt>Down from heated floors</dt><dd>{{ s("heat", design.totals.down_w) }}</dd></div>
         <div><dt>For the source</dt><dd>{{ s("heat", design.totals.source_w) }}</dd></div>
         <div><dt>Load line</dt><dd>{{ s("slope", design.building.w_per_k) }}</dd></div>
@@ -86,10 +86,16 @@ const findings = computed(() => (design.value?.findings ?? []).filter((f) => f.s
       <table>
         <thead><tr><th>Room</th><th>Level</th><th>Use</th><th class="num">Wanted</th><th class="num">Floor</th><th class="num">Air</th><th class="num">Loss</th><th class="num">of heatable floor</th></tr></thead>
         <tbody>
-          <tr v-for="r in heated" :key="r.id"><td>{{ r.name }}</td><td>{{ levelOf(r.id) }}</td><td>{{ USES[roomOf(r.id).use] }}</td><td class="num">{{ s("temperature", r.temperature_c) }}</td><td class="num">{{ s("area", r.area_m2) }}</td><td class="num">{{ s("rate", r.air_changes_per_h) }}</td><td class="num"><b>{{ s("heat", r.heat_loss_w) }}</b></td><td class="num">{{ s("flux", r.flux_needed_w_m2) }}</td></tr>
-          <tr v-for="r in unheated" :key="r.id"><td>{{ r.name }}</td><td>{{ levelOf(r.id) }}</td><td>unheated</td><td class="num">finds {{ s("temperature", r.temperature_c) }}</td><td class="num">{{ s("area", r.area_m2) }}</td><td class="num">{{ s("rate", r.air_changes_per_h) }}</td><td></td><td></td></tr>
+          <tr v-for="r in heated" :key="r.id"><td>{{ r.name }}</td><td>{{ levelOf(r.id) }}</td><td>{{ USES[roomOf(r.id).use] }}</td><td class="num">{{ s("temperature", r.temperature_c) }}</td><td class="num">{{ s("area", r.area_m2) }}</td><td class="num">{{ s("rate", r.air_changes_per_h) }} {{ AIR_BY[r.air_by] }}</td><td class="num"><b>{{ s("heat", r.heat_loss_w) }}</b></td><td class="num">{{ s("flux", r.flux_needed_w_m2) }}</td></tr>
+          <tr v-for="r in unheated" :key="r.id"><td>{{ r.name }}</td><td>{{ levelOf(r.id) }}</td><td>unheated</td><td class="num">finds {{ s("temperature", r.temperature_c) }}</td><td class="num">{{ s("area", r.area_m2) }}</td><td class="num">{{ s("rate", r.air_changes_per_h) }} {{ AIR_BY[r.air_by] }}</td><td></td><td></td></tr>
         </tbody>
-        <tfoot><tr><td colspan="6">Building</td><td class="num"><b>{{ s("heat", design.totals.heat_loss_w) }}</b></td><td></td></tr></tfoot>
+        <tfoot>
+          <template v-if="design.building.windward_w > 0.5">
+            <tr><td colspan="6">Rooms</td><td class="num">{{ s("heat", design.totals.heat_loss_w) }}</td><td></td></tr>
+            <tr><td colspan="6">Less: wind does not blow on all sides at once (EN 12831-1)</td><td class="num">{{ s("heat", -design.building.windward_w) }}</td><td></td></tr>
+          </template>
+          <tr><td colspan="6">Building</td><td class="num"><b>{{ s("heat", design.building.heat_w) }}</b></td><td></td></tr>
+        </tfoot>
       </table>
       <h2>By cause</h2>
       <table class="narrow"><tbody><tr v-for="c in design.building.causes" :key="c.cause"><td>{{ CAUSES[c.cause] }}</td><td class="num">{{ s("heat", c.heat_w) }}</td></tr></tbody></table>
@@ -123,7 +129,7 @@ const findings = computed(() => (design.value?.findings ?? []).filter((f) => f.s
         <li>Transmission U·A·Δθ: U of layers by ISO 6946 (films by direction, mean of upper and lower limit where studs cross a layer), windows and doors by their typed U. Each figure toward outdoors holds the surcharge for bridges, where that is the way.</li>
         <li>Air ρ·c·n·V·Δθ with the density of air at the site's altitude (ISO 2533). Extract that supply makes up for comes over from the rooms supplied.</li>
         <li>Unheated rooms find their temperature by their own balance; heat through a partition leaves one room and enters the other.</li>
-        <li>The downward loss of a heated floor is no need of its room: it stands in the sum for the source.</li>
+        <li>The downward loss of a heated floor, and what is lost at the back of a wall or ceiling field, is no need of its room: it stands in the sum for the source, as far as no heated room on the other side has it.</li>
         <li>Frame: EN 12831-1. Sun, people and machines are left out; no addition for heating up again after a set-back.</li>
       </ul>
       <p class="law">Local code prevails over every figure here, and so do makers' declared values over the library's. Whoever signs this report has checked the survey behind it.</p>

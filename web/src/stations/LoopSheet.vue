@@ -5,6 +5,7 @@ import type { Point } from "../api/client";
 import PlanLoops from "../sheet/PlanLoops.vue";
 import PlanRooms from "../sheet/PlanRooms.vue";
 import { tagPlaces, waterColour, waterRange } from "../sheet/water";
+import { fieldRows } from "../job/fields";
 import { store } from "../job/store";
 import { show } from "../units";
 import PaperFrame from "./PaperFrame.vue";
@@ -40,6 +41,7 @@ const bar = computed(() => (units.value === "us" ? { mm: (3.048 * 1000) / scale.
 const range = computed(() => waterRange(design.value?.loops ?? []));
 const tags = computed(() => tagPlaces(design.value?.loops ?? []));
 const names = (ids: string[]) => ids.map((id) => job.value?.rooms.find((r) => r.id === id)?.name).join(", ");
+const fields = computed(() => fieldRows(job.value, design.value));
 const errors = computed(() => (design.value?.findings ?? []).filter((f) => f.severity === "error"));
 </script>
 
@@ -54,6 +56,7 @@ const errors = computed(() => (design.value?.findings ?? []).filter((f) => f.sev
     </template>
     <template #files>
       <a :href="`/api/jobs/${state.id}/loops.csv`" download>Loops as CSV</a>
+      <a v-if="fields.length" :href="`/api/jobs/${state.id}/fields.csv`" download>Fields as CSV</a>
       <a :href="`/api/jobs/${state.id}/rooms.csv`" download>Rooms as CSV</a>
       <a :href="`/api/jobs/${state.id}/loop-points.csv`" download>Points as CSV</a>
       <a :href="`/api/jobs/${state.id}/plan.svg?level=${level?.id}&scale=${scale}`" download>Plan as SVG</a>
@@ -100,6 +103,12 @@ const errors = computed(() => (design.value?.findings ?? []).filter((f) => f.sev
               <td class="num">{{ show("tube", l.length_m, units) }}</td><td class="num">{{ show("tube", l.leader_length_m, units) }}</td><td class="num">{{ show("size", l.spacing_m, units) }}</td>
               <td class="num">{{ show("flow", l.flow_l_min, units) }}</td><td class="num">{{ show("temperature", l.return_c, units) }}</td><td class="num">{{ show("head", l.head_loss_pa, units) }}</td>
               <td class="num">{{ l.balancing_pa < 1 ? "open" : show("head", l.balancing_pa, units) }}</td>
+            </tr>
+            <tr v-for="f in fields" :key="f.id">
+              <td><b>{{ f.tag }}</b></td><td>{{ f.name }}</td><td>{{ store.library.value?.tubes.find((t) => t.id === f.tube)?.name }}</td>
+              <td class="num">{{ show("tube", f.of.tube_m, units) }}</td><td></td><td></td>
+              <td class="num">{{ show("flow", f.of.flow_l_min, units) }}</td><td class="num">{{ show("temperature", f.of.return_c, units) }}</td><td class="num">{{ show("head", f.of.head_loss_pa, units) }}</td>
+              <td class="num">{{ f.of.balancing_pa < 1 ? "open" : show("head", f.of.balancing_pa, units) }}</td>
             </tr>
           </tbody>
         </table>

@@ -32,6 +32,7 @@ const RULES: [Numbers, string, Q, number, number][] = [
   ["striping_limit_k", "Striping that bare feet feel", "difference", 0.1, 20],
   ["temperature_drop_k", "Drop in the hardest room", "difference", 1, 25],
   ["largest_drop_k", "Largest drop", "difference", 1, 40],
+  ["least_flow_l_min", "Least flow of a loop", "flow", 0, 5],
   ["head_limit_pa", "Head of one loop", "head", 1000, 200000],
 ];
 const tubes = computed(() => {

@@ -136,12 +136,14 @@ const titles = { new: "New job", copy: "Copy of the job", rename: "Another name"
     </p>
     <ul v-else class="list">
       <li v-for="job in jobs" :key="job.id">
-        <RouterLink class="name" :to="`/jobs/${job.id}/rooms`">{{ job.name }}</RouterLink>
-        <span class="facts">
+        <span v-if="job.damaged" class="name">{{ job.name }}</span>
+        <RouterLink v-else class="name" :to="`/jobs/${job.id}/rooms`">{{ job.name }}</RouterLink>
+        <span v-if="job.damaged" class="facts error">Its document is damaged: restore it from a backup.</span>
+        <span v-else class="facts">
           {{ job.place || "no place yet" }} · {{ job.rooms }} {{ job.rooms === 1 ? "room" : "rooms" }} · saved
           {{ when(job.changed_at) }}
         </span>
-        <span class="tools">
+        <span v-if="!job.damaged" class="tools">
           <button class="plain link" :aria-label="`Rename ${job.name}`" @click="ask('rename', job)">Rename</button>
           <button class="plain link" :aria-label="`Copy ${job.name}`" @click="ask('copy', job)">Copy</button>
           <a :href="`/api/jobs/${job.id}/file`" download :aria-label="`Download ${job.name}`">Download</a>

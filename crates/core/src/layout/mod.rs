@@ -315,7 +315,7 @@ fn lay_parts(parted: &parts::Parted, rules: RuleCheck) -> Layout {
             best = Some((score, layout, tried));
             stale = 0;
         }
-        if !again || round >= MOST_ROUNDS || stale > MOST_STALE || parted.watch.is_stopped() {
+        if !again || round >= MOST_ROUNDS || stale > MOST_STALE || parted.search.is_over() {
             break;
         }
     }
@@ -377,7 +377,7 @@ fn mended(parted: &parts::Parted, tree: &mut Tree, counts: &[usize], layout: Lay
     let mut best = layout;
     let mut left = judged(&best);
     for variant in variants() {
-        if left.is_empty() || parted.watch.is_stopped() {
+        if left.is_empty() || parted.search.is_over() {
             break;
         }
         let before = tree.variant.clone();
@@ -416,7 +416,7 @@ fn without_own_loops(
     let mut left = judged(&best);
     for room in left.keys().copied().collect::<Vec<usize>>() {
         let passed = best.loops.iter().any(|l| l.leaders_in.contains_key(&room));
-        if !passed || counts[room] == 0 || parted.watch.is_stopped() {
+        if !passed || counts[room] == 0 || parted.search.is_over() {
             continue;
         }
         let before = std::mem::replace(&mut counts[room], 0);

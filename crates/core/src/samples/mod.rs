@@ -1,6 +1,7 @@
 //! Small rooms for tests and benchmarks of this crate.
 #![allow(missing_docs)]
 
+pub mod mutate;
 pub mod random;
 
 use crate::job::*;

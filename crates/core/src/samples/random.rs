@@ -20,10 +20,10 @@ const WALL_M: f64 = 0.12;
 const PASS_M: f64 = 0.75;
 
 /// The generator SplitMix64 (Steele, Lea and Flood, OOPSLA 2014): plain, and the same on every machine.
-struct Dice(u64);
+pub(super) struct Dice(pub(super) u64);
 
 impl Dice {
-    fn next(&mut self) -> u64 {
+    pub(super) fn next(&mut self) -> u64 {
         self.0 = self.0.wrapping_add(0x9e37_79b9_7f4a_7c15);
         let mut z = self.0;
         z = (z ^ (z >> 30)).wrapping_mul(0xbf58_476d_1ce4_e5b9);
@@ -31,15 +31,15 @@ impl Dice {
         z ^ (z >> 31)
     }
 
-    fn between(&mut self, low: f64, high: f64) -> f64 {
+    pub(super) fn between(&mut self, low: f64, high: f64) -> f64 {
         low + (high - low) * ((self.next() >> 11) as f64 / (1u64 << 53) as f64)
     }
 
-    fn below(&mut self, n: usize) -> usize {
+    pub(super) fn below(&mut self, n: usize) -> usize {
         (self.next() % n as u64) as usize
     }
 
-    fn pick<T: Copy>(&mut self, of: &[T]) -> T {
+    pub(super) fn pick<T: Copy>(&mut self, of: &[T]) -> T {
         of[self.below(of.len())]
     }
 

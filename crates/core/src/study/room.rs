@@ -153,7 +153,8 @@ pub(super) fn room_design(job: &Job, plan: &Plan, index: usize, loss: &RoomLoss,
         out.flux_given_w_m2 = per_area(flux * w.field_area + w.leader_heat);
         out.flux_limit_w_m2 = Some(f.flux_up(f.excess_limit_k));
         let surface = f.surface(excess);
-        out.surface_mean_c = Some(f.core().surface_mean(flux));
+        // without heat the mean of the film's curve is the room's own, which a cold underside may cool below
+        out.surface_mean_c = Some(f.core().surface_mean(flux).clamp(surface.min_c.min(surface.max_c), surface.max_c));
         out.surface_max_c = Some(surface.max_c);
         out.surface_min_c = Some(surface.min_c);
         out.surface_limit_c = Some(f.surface_limit_c);

@@ -6,6 +6,7 @@ mod curves;
 mod design_balance;
 mod every_case;
 mod floors;
+mod fuzz;
 mod given_up;
 mod heat_loss;
 mod layout_rules;

@@ -112,7 +112,7 @@ pub(crate) fn carve(parted: Parted, kept: &[LaidLoop]) -> Parted {
         taken.iter().find(|t| t.0 == id).map(|t| &t.1)
     }
     let passages = &parted.plan().passages;
-    let mut out = Parted::empty(Job { rooms: vec![], manifolds: vec![], ..job.clone() }, &parted.watch);
+    let mut out = Parted::empty(Job { rooms: vec![], manifolds: vec![], ..job.clone() }, &parted.search);
     out.taken = kept.iter().map(|l| (job_level(&parted, l).to_owned(), l.corners.clone())).collect();
     // rooms and their pieces; doorways come later
     let mut pieces: Vec<Vec<usize>> = Vec::with_capacity(job.rooms.len());

@@ -138,6 +138,7 @@ pub fn balance(lattice: &Lattice, owner: &mut [Option<usize>], roots: &[Cell], f
     }
     let mut load: Vec<f64> = loads(lattice, owner, k).iter().zip(factors).map(|(l, f)| l * f).collect();
     let mean = load.iter().sum::<f64>() / k as f64;
+    let mut touch = Touch::of(lattice, owner, k);
     for _ in 0..MOST_MOVES {
         let by_load = |a: &usize, b: &usize| load[*a].total_cmp(&load[*b]);
         let (Some(from), Some(to)) = ((0..k).max_by(by_load), (0..k).min_by(by_load)) else { return };
@@ -145,12 +146,12 @@ pub fn balance(lattice: &Lattice, owner: &mut [Option<usize>], roots: &[Cell], f
             return;
         }
         // from the fullest toward the emptiest, over pieces that touch
-        let Some(way) = way_between(lattice, owner, k, from, to) else { return };
+        let Some(way) = way_between(&touch, from, to) else { return };
         let mut moved = false;
         for step in way.windows(2) {
             let Some(c) = best_move(lattice, owner, step[0], step[1], roots[step[0]]) else { break };
             let t = tube(lattice, c);
-            owner[lattice.index(c)] = Some(step[1]);
+            touch.hand_over(lattice, owner, c, step[0], step[1]);
             load[step[0]] -= t * factors[step[0]];
             load[step[1]] += t * factors[step[1]];
             moved = true;
@@ -161,23 +162,47 @@ pub fn balance(lattice: &Lattice, owner: &mut [Option<usize>], roots: &[Cell], f
     }
 }
 
-/// The shortest way from one piece to another over pieces that touch.
-fn way_between(lattice: &Lattice, owner: &[Option<usize>], k: usize, from: usize, to: usize) -> Option<Vec<usize>> {
-    let mut touch = vec![false; k * k];
-    for c in lattice.all() {
-        let Some(a) = owner[lattice.index(c)] else { continue };
-        for n in (0..2).filter_map(|d| lattice.step(c, d)) {
-            if let Some(b) = owner[lattice.index(n)].filter(|b| *b != a) {
-                touch[a * k + b] = true;
-                touch[b * k + a] = true;
+/// How many steps lead from each of `k` pieces to each other one.
+struct Touch {
+    k: usize,
+    steps: Vec<u32>,
+}
+
+impl Touch {
+    fn of(lattice: &Lattice, owner: &[Option<usize>], k: usize) -> Touch {
+        let mut touch = Touch { k, steps: vec![0; k * k] };
+        for c in lattice.all() {
+            let Some(a) = owner[lattice.index(c)] else { continue };
+            for b in (0..2).filter_map(|d| lattice.step(c, d)).filter_map(|n| owner[lattice.index(n)]) {
+                touch.steps[a * k + b] += 1;
+                touch.steps[b * k + a] += 1;
             }
         }
+        touch
     }
+
+    /// A cell goes from one piece to another.
+    fn hand_over(&mut self, lattice: &Lattice, owner: &mut [Option<usize>], c: Cell, from: usize, to: usize) {
+        for o in (0..4).filter_map(|d| lattice.step(c, d)).filter_map(|n| owner[lattice.index(n)]) {
+            for (a, b) in [(from, o), (o, from)] {
+                self.steps[a * self.k + b] -= 1;
+            }
+            for (a, b) in [(to, o), (o, to)] {
+                self.steps[a * self.k + b] += 1;
+            }
+        }
+        owner[lattice.index(c)] = Some(to);
+    }
+}
+
+/// The shortest way from one piece to another over pieces that touch.
+fn way_between(touch: &Touch, from: usize, to: usize) -> Option<Vec<usize>> {
+    let k = touch.k;
     let mut before = vec![usize::MAX; k];
     before[from] = from;
     let mut queue = std::collections::VecDeque::from([from]);
     while let Some(a) = queue.pop_front() {
-        for b in (0..k).filter(|b| touch[a * k + b]) {
+        for b in (0..k).filter(|b| *b != a && touch.steps[a * k + b] > 0) {
             if before[b] == usize::MAX {
                 before[b] = a;
                 queue.push_back(b);
@@ -200,32 +225,49 @@ fn best_move(lattice: &Lattice, owner: &[Option<usize>], from: usize, to: usize,
     let of = |c: Cell, p: usize| {
         (0..4).filter_map(|d| lattice.step(c, d)).filter(|n| owner[lattice.index(*n)] == Some(p)).count()
     };
-    let mut cells: Vec<(i32, Cell)> = lattice
-        .all()
-        .filter(|&c| c != root && owner[lattice.index(c)] == Some(from))
-        .map(|c| (of(c, to), of(c, from), c))
-        .filter(|x| x.0 > 0)
-        .map(|(gains, keeps, c)| (keeps as i32 - gains as i32, c))
-        .collect();
-    cells.sort_unstable();
-    cells.into_iter().map(|x| x.1).find(|&c| holds_without(lattice, owner, from, root, c))
+    let loose = loose_cells(lattice, owner, from, root)?;
+    let gains = loose.into_iter().map(|c| (of(c, to), c)).filter(|x| x.0 > 0);
+    gains.map(|(gains, c)| (of(c, from) as i32 - gains as i32, c)).min().map(|x| x.1)
 }
 
-/// Whether a piece still hangs together with its root when a cell is taken from it.
-fn holds_without(lattice: &Lattice, owner: &[Option<usize>], piece: usize, root: Cell, gone: Cell) -> bool {
-    let mine = |c: Cell| c != gone && owner[lattice.index(c)] == Some(piece);
-    let all = lattice.all().filter(|&c| mine(c)).count();
-    let mut seen = vec![false; owner.len()];
-    let mut stack = vec![root];
-    let mut found = 0;
-    while let Some(c) = stack.pop() {
-        if !mine(c) || std::mem::replace(&mut seen[lattice.index(c)], true) {
+/// The cells of a piece, its root aside, without each of which the others still hang together: those that are no cut
+/// vertices (Hopcroft and Tarjan, CACM 16, 1973). None where the piece does not hang together with its root.
+fn loose_cells(lattice: &Lattice, owner: &[Option<usize>], piece: usize, root: Cell) -> Option<Vec<Cell>> {
+    const NEW: u32 = u32::MAX;
+    let mine = |c: Cell| owner[lattice.index(c)] == Some(piece);
+    if !lattice.has(root) || !mine(root) {
+        return None;
+    }
+    // when a cell was found, and the earliest found that can be reached from below it
+    let (mut found, mut low) = (vec![NEW; owner.len()], vec![NEW; owner.len()]);
+    let mut cut = vec![false; owner.len()];
+    let mut order: Vec<Cell> = vec![root];
+    let mut path: Vec<(Cell, usize)> = vec![(root, 0)];
+    (found[lattice.index(root)], low[lattice.index(root)]) = (0, 0);
+    while let Some(&mut (at, ref mut next_way)) = path.last_mut() {
+        let (i, d) = (lattice.index(at), *next_way);
+        *next_way += 1;
+        if d < 4 {
+            let Some(next) = lattice.step(at, d).filter(|&n| mine(n)) else { continue };
+            let j = lattice.index(next);
+            if found[j] == NEW {
+                (found[j], low[j]) = (order.len() as u32, order.len() as u32);
+                order.push(next);
+                path.push((next, 0));
+            } else {
+                low[i] = low[i].min(found[j]);
+            }
             continue;
         }
-        found += 1;
-        stack.extend((0..4).filter_map(|d| lattice.step(c, d)));
+        path.pop();
+        if let Some(&(above, _)) = path.last() {
+            let a = lattice.index(above);
+            low[a] = low[a].min(low[i]);
+            cut[a] |= low[i] >= found[a];
+        }
     }
-    found == all
+    let all = owner.iter().filter(|o| **o == Some(piece)).count();
+    order.len().eq(&all).then(|| order.into_iter().skip(1).filter(|&c| !cut[lattice.index(c)]).collect())
 }
 
 /// Cells without owner that can be reached from the given roots through cells without owner.

@@ -6,6 +6,7 @@ pub(crate) mod parts;
 pub mod places;
 pub mod remedies;
 pub mod risers;
+pub(crate) mod search;
 pub(crate) mod share;
 pub mod task;
 pub(crate) mod tie;

@@ -13,6 +13,7 @@ use crate::layout::fill::squared::squared;
 use crate::layout::rules::objective::{BARE, LATTICE_M, LOOP_M, TOO_LONG_M, UNEVEN_M, UNSERVED_M};
 use crate::layout::rules::score::{EQUAL, spread};
 use crate::layout::topology::risers::{as_manifold, one_way_m, risers};
+use crate::layout::topology::search::Search;
 use crate::layout::topology::task::LoopKey;
 use crate::layout::{LaidLoop, Layout, Problem, manifold_place};
 use crate::plan::{self, Plan};
@@ -47,8 +48,8 @@ pub(crate) struct Parted {
     pub necks: Vec<f64>,
     /// The outside walls of the original of each room.
     pub outside: Vec<Vec<[Point; 2]>>,
-    /// Whether anybody waits for the layout.
-    pub watch: Watch,
+    /// What looking for better ones may still cost.
+    pub search: Search,
     /// Tubes that lie already: the level and the corners of each.
     pub taken: Vec<(String, Vec<Point>)>,
 }
@@ -71,14 +72,14 @@ impl Parted {
             manifolds,
             riser_m,
             outside: (0..job.rooms.len()).map(|i| plan.cold_walls(i)).collect(),
-            watch: watch.clone(),
+            search: Search::of(&job, plan, watch),
             taken: vec![],
             job,
         }
     }
 
     /// A job without rooms, to be filled.
-    pub fn empty(job: Job, watch: &Watch) -> Parted {
+    pub fn empty(job: Job, search: &Search) -> Parted {
         Parted {
             job,
             plan: OnceLock::new(),
@@ -87,7 +88,7 @@ impl Parted {
             riser_m: vec![],
             necks: vec![],
             outside: vec![],
-            watch: watch.clone(),
+            search: search.clone(),
             taken: vec![],
         }
     }
@@ -240,7 +241,7 @@ impl Parted {
             riser_m: self.riser_m.clone(),
             necks: self.necks.clone(),
             outside,
-            watch: self.watch.clone(),
+            search: self.search.clone(),
             taken: self.taken.clone(),
         })
     }

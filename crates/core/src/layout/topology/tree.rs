@@ -200,6 +200,7 @@ impl<'a> Tree<'a> {
 
     /// The loops of all manifolds, with so many of each room.
     pub fn lay(&self, job: &Job, counts: &[usize]) -> Layout {
+        self.parted.search.spend();
         let mut layout = Layout::default();
         for manifold in 0..job.manifolds.len() {
             self.lay_manifold(job, manifold, counts, &mut layout);
@@ -271,7 +272,7 @@ impl<'a> Tree<'a> {
         counts: &[usize],
         problems: &mut Vec<Problem>,
     ) -> Option<RoomRoute> {
-        if self.parted.watch.is_stopped() {
+        if self.parted.search.is_given_up() {
             return None;
         }
         let exits = self.exits(job, index, counts, problems);
