@@ -20,6 +20,8 @@ cargo xtask COMMAND
   weather  make the invented year of the demo's place anew
   shots    take the pictures in docs/screenshots anew
   bench    run the benchmarks
+  fuzz     design jobs made wrong by number for [SECONDS], 60 unless said, beginning at [NUMBER]
+  torture  kill the server in the middle of saves, [ROUNDS] times, 110 unless said
 ";
 
 fn main() -> ExitCode {
@@ -33,6 +35,8 @@ fn main() -> ExitCode {
         "client" => client(),
         "weather" => fs::write(root().join("demo/alderfell.epw"), weather::epw()).map_err(|e| e.to_string()),
         "shots" => shots(),
+        "fuzz" => fuzz(&rest),
+        "torture" => torture(&rest),
         "bench" => run(cargo(["bench", "--workspace", "--benches"])),
         _ => {
             print!("{HELP}");
@@ -109,6 +113,22 @@ fn demo(rest: &[String]) -> Done {
     step("Fuoco (the first build takes a few minutes)");
     let mut c = cargo(["run", "--quiet", "--package", "fuoco-cli", "--bin", "fuoco", "--", "serve", "--demo"]);
     c.args(rest);
+    run(c)
+}
+
+/// Jobs made wrong by number, for as long as one likes.
+fn fuzz(rest: &[String]) -> Done {
+    let mut c = cargo(["test", "--quiet", "--package", "fuoco-core", "--test", "it", "--", "fuzz::", "--nocapture"]);
+    c.env("FUOCO_FUZZ_SECONDS", rest.first().map_or("60", String::as_str));
+    c.env("FUOCO_FUZZ_FROM", rest.get(1).map_or("0", String::as_str));
+    run(c)
+}
+
+/// The server killed in the middle of saves.
+fn torture(rest: &[String]) -> Done {
+    web()?;
+    let mut c = cargo(["test", "--quiet", "--package", "fuoco-cli", "--test", "torture", "--", "--nocapture"]);
+    c.env("FUOCO_TORTURE_ROUNDS", rest.first().map_or("110", String::as_str));
     run(c)
 }
 

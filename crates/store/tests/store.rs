@@ -159,7 +159,7 @@ async fn a_full_disk_loses_nothing_that_was_saved() {
     let id = store.add(named("Kept")).await.expect("adds").id;
     store.limit_pages(40).await.expect("limits");
     let large = vec![7_u8; 400_000];
-    assert!(matches!(store.add_file("image/png", &large).await, Err(StoreError::Database(_))));
+    assert!(matches!(store.add_file("image/png", &large).await, Err(StoreError::Full)));
     assert_eq!(store.get(&id).await.expect("is there").job.name, "Kept");
     let job = placed(&named("Changed"), "Alderfell");
     assert_eq!(store.save(&id, 1, None, &job).await.expect("small edits still fit"), 2);

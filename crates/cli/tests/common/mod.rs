@@ -38,10 +38,15 @@ impl Server {
         self.child.wait().expect("it is gone");
     }
 
-    /// Sends one request, returns status and body.
-    pub fn request(&self, method: &str, path: &str, headers: &[&str], body: &str) -> (u16, String) {
+    /// The number of its process.
+    pub fn pid(&self) -> u32 {
+        self.child.id()
+    }
+
+    /// Sends one request and leaves its answer to come; none where nobody listens.
+    pub fn send(&self, method: &str, path: &str, headers: &[&str], body: &str) -> Option<TcpStream> {
         let host = self.address.trim_start_matches("http://");
-        let mut stream = TcpStream::connect(host).expect("it listens");
+        let mut stream = TcpStream::connect(host).ok()?;
         let mut head = format!("{method} {path} HTTP/1.1\r\nConnection: close\r\nContent-Length: {}\r\n", body.len());
         if !headers.iter().any(|h| h.to_lowercase().starts_with("host:")) {
             head += &format!("Host: {host}\r\n");
@@ -52,6 +57,12 @@ impl Server {
         }
         // a server may refuse before it has read everything
         let _ = stream.write_all(format!("{head}\r\n{body}").as_bytes());
+        Some(stream)
+    }
+
+    /// Sends one request, returns status and body; 0 where nobody answers.
+    pub fn request(&self, method: &str, path: &str, headers: &[&str], body: &str) -> (u16, String) {
+        let Some(mut stream) = self.send(method, path, headers, body) else { return (0, String::new()) };
         let mut answer = Vec::new();
         let _ = stream.read_to_end(&mut answer);
         let answer = String::from_utf8_lossy(&answer).into_owned();
@@ -59,6 +70,11 @@ impl Server {
         let body = answer.split_once("\r\n\r\n").map(|x| x.1.to_owned()).unwrap_or_default();
         (status, body)
     }
+}
+
+/// Waits until a server has ended by itself; its exit code.
+pub fn wait_for_end(mut server: Server) -> Option<i32> {
+    server.child.wait().expect("it ends").code()
 }
 
 impl Drop for Server {

@@ -9,6 +9,7 @@ mod floors;
 mod fuzz;
 mod given_up;
 mod heat_loss;
+mod independent;
 mod layout_rules;
 mod one_reading;
 mod risers;

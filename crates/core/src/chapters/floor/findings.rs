@@ -59,10 +59,16 @@ fn capacity(study: &Study, out: &mut Findings) {
         } else if d.supplement_w > 0.0 && d.supply_needed_c.is_some() {
             over_supply_limit(&j, &name, out)
         } else if let (Some(mean), true) = (d.surface_mean_c, d.flux_needed_w_m2 > 0.0) {
-            let message =
-                format!("{name} needs {{need}}; its floor gives that at {{mean}} surface, and up to {{limit}}. OK.");
+            let message = if d.held_open {
+                format!(
+                    "{name} needs {{need}} and gets {{given}}, at {{mean}} surface; its floor gives up to {{limit}}. OK."
+                )
+            } else {
+                format!("{name} needs {{need}}; its floor gives that at {{mean}} surface, and up to {{limit}}. OK.")
+            };
             Said::note(Station::Floor, "floor.sound", Subject::room(j.room), message)
                 .value("need", Q::Flux, d.flux_needed_w_m2)
+                .value("given", Q::Flux, d.flux_given_w_m2)
                 .value("limit", Q::Flux, j.limit_w_m2)
                 .value("mean", Q::Temperature, mean)
         } else {

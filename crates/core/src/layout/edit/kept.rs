@@ -8,6 +8,7 @@ use crate::geometry::outline;
 use crate::geometry::outline::polygon;
 use crate::geometry::outline::within;
 use crate::geometry::polygon as shape;
+use crate::geometry::segment::{between_segments, boxes_apart};
 use crate::job::{Job, Manifold, Opening, Point, Room};
 use crate::layout::curve;
 use crate::layout::topology::parts::{Parted, hang};
@@ -17,8 +18,10 @@ use crate::plan;
 use crate::plan::edge::Edge;
 use crate::plan::passages::Passage;
 use geo::algorithm::buffer::{Buffer, BufferStyle, LineCap, LineJoin};
-use geo::{BooleanOps, LineString, MultiPolygon, Polygon};
+use geo::{BooleanOps, ConvexHull, LineString, MultiPolygon, Polygon};
 
+/// A route that crosses itself more often is a scribble: all that it goes round is taken.
+const MOST_CROSSINGS: usize = 100;
 /// Gaps between tubes of locked loops up to this many spacings are floor that they heat.
 const CLOSED_SPACINGS: f64 = 1.1;
 /// An opening beside tubes of locked loops narrower than this lets no other pass, m.
@@ -203,15 +206,31 @@ fn taken_on(parted: &Parted, level_id: &str, kept: &[LaidLoop], grow: f64) -> Mu
         ring.extend(&l.corners);
         ring.push(out_of(last, before));
         let line: LineString = ring.iter().map(|p| (p[0], p[1])).collect();
-        // the polygon may cross itself where the loop does: the union sorts that out
-        let inside = Polygon::new(line.clone(), vec![]);
-        all = all.union(&line.buffer_with_style(miter(0.001))).union(&inside);
+        if is_scribble(&l.corners) {
+            // thousands of slivers between its runs are no floor for anything
+            all = all.union(&line.convex_hull());
+        } else {
+            // the polygon may cross itself where the loop does: the union sorts that out
+            let inside = Polygon::new(line.clone(), vec![]);
+            all = all.union(&line.buffer_with_style(miter(0.001))).union(&inside);
+        }
         close = close.max(CLOSED_SPACINGS * l.spacing_m / 2.0);
     }
     if all.0.is_empty() {
         return all;
     }
     all.buffer_with_style(miter(close)).buffer_with_style(miter(grow - close))
+}
+
+/// Whether a route crosses itself so often that nobody has drawn it for a loop.
+fn is_scribble(corners: &[Point]) -> bool {
+    let runs: Vec<&[Point]> = corners.windows(2).collect();
+    let crossings = (0..runs.len()).flat_map(|i| (i + 2..runs.len()).map(move |j| (i, j)));
+    let crosses = |&(i, j): &(usize, usize)| {
+        let (a, b) = (runs[i], runs[j]);
+        !boxes_apart(a[0], a[1], b[0], b[1], 0.0) && between_segments(a[0], a[1], b[0], b[1]) == 0.0
+    };
+    crossings.filter(crosses).nth(MOST_CROSSINGS).is_some()
 }
 
 fn touches(taken: &MultiPolygon, room: &Room) -> bool {
