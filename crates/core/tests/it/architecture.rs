@@ -12,7 +12,7 @@ use syn::visit::Visit;
 /// The layers from below upward; a module imports from its own layer or from lower ones. Of modules in no row the
 /// longest prefix counts.
 const LAYERS: [(&str, &[&str]); 8] = [
-    ("foundations", &["error", "units", "geometry", "ranges", "check", "watch"]),
+    ("foundations", &["error", "figures", "units", "geometry", "ranges", "check", "watch"]),
     (
         "parts and physics",
         &[
