@@ -260,7 +260,10 @@ fn the_air_change_says_where_it_comes_from() {
     let mut job = job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0)]);
     let by = |job: &Job| designed(job).expect("designs").rooms[0].air_by;
     assert_eq!(by(&job), AirBy::Typed);
-    job.rooms[0].air_changes_per_h = None;
+    // a ventilation and no leaks: nothing is typed, too
+    (job.rooms[0].air_changes_per_h, job.rooms[0].supply_m3_h) = (Some(0.0), 60.0);
+    assert_eq!(by(&job), AirBy::Typed);
+    (job.rooms[0].air_changes_per_h, job.rooms[0].supply_m3_h) = (None, 0.0);
     assert_eq!(by(&job), AirBy::People);
     (job.air.method, job.air.n50_per_h) = (AirMethod::Divided, 20.0);
     assert_eq!(by(&job), AirBy::Leaks);
@@ -329,4 +332,15 @@ fn a_cupboard_does_not_set_the_water() {
     job.manifolds.push(manifold("m", "A", "a", 0, 2.5));
     let d = designed(&job).expect("designs");
     assert_eq!(d.totals.hardest_room_id.as_deref(), Some("a"));
+}
+
+/// North American frame walls with a quarter of framing, by the limits of ISO 6946 with the library's conductivities.
+#[test]
+fn frame_walls_by_hand() {
+    use fuoco_core::heat_loss::construction::u_in_place;
+    use fuoco_core::library;
+    for (id, u) in [("wall-frame-89", 0.5088), ("wall-frame-140", 0.3544), ("wall-frame-140-foam", 0.2783)] {
+        let wall = library::library().constructions.iter().find(|c| c.id == id).expect("in the library");
+        near(u_in_place(wall, Position::Wall, library::material), u, 1e-4);
+    }
 }

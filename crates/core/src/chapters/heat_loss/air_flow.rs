@@ -34,7 +34,8 @@ impl Reader<'_> {
             let moved = (room.supply_m3_h + over).max(room.extract_m3_h);
             let (outdoor, air_by) = air::outdoor_m3_h(leaks, drawn_in, needed * volume, moved);
             let even = air::outdoor_m3_h(leaks / job.air.direction_factor, drawn_in, needed * volume, moved).0;
-            let air_by = if typed.is_some() && air_by == AirBy::People { AirBy::Typed } else { air_by };
+            // what is typed, be it nothing, is typed
+            let air_by = if typed.is_some() && air_by != AirBy::Extract { AirBy::Typed } else { air_by };
             self.out[i].volume_m3 = volume;
             self.out[i].air_changes_per_h = if volume > 0.0 { outdoor / volume } else { 0.0 };
             (self.out[i].air_by, self.out[i].windward_w_k) = (air_by, heat * (outdoor - even));

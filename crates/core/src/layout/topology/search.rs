@@ -9,9 +9,9 @@ use crate::watch::Watch;
 use std::cell::Cell;
 use std::rc::Rc;
 
-/// Of so much tube the search may make trial, m: forty times the living room of a house, four times a hall of 200 m² at
+/// Of so much tube the search may make trial, m: a hundred times the living room of a house, twelve times a hall of 200 m² at
 /// 100 mm.
-const MOST_M: f64 = 8_000.0;
+const MOST_M: f64 = 24_000.0;
 
 /// A search under way; its clones are the same search.
 #[derive(Clone)]
@@ -66,7 +66,7 @@ mod tests {
                 .count()
         };
         // 50 m of tube a metre of length, at 0.2 m
-        assert_eq!((trials(4.0), trials(40.0)), (41, 5));
+        assert_eq!((trials(4.0), trials(40.0)), (121, 13));
         assert!(trials(1000.0) >= 1);
         let watch = Watch::default();
         let job = job_of(vec![box_room("a", 0.0, 0.0, 4.0, 10.0)]);
