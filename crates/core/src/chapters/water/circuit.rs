@@ -250,6 +250,8 @@ impl Circuit {
         for &r in rooms.iter().filter(|&&r| heating[r].floor.is_some()) {
             let room = &mut self.rooms[r];
             room.floor_excess_k = flow::mean_excess_of(job.rooms[r].room_c, supply, drop, &room.parts);
+            // another room of the loop may want more flow still: then that is why
+            room.held_open &= room.drop_k == Some(drop);
             room.drop_k = Some(drop);
         }
     }

@@ -102,26 +102,31 @@ fn slow(study: &Study, out: &mut Findings) {
 
 /// Easy rooms whose loops are held open: what it costs, once for all of them.
 fn held_open(study: &Study, out: &mut Findings) {
-    let more = |d: &RoomDesign| d.flux_given_w_m2 - d.flux_needed_w_m2;
+    // all that the room has, not its floor alone
+    let given = |d: &RoomDesign| {
+        let fields: f64 = d.fields.iter().map(|f| f.heat_w).sum();
+        d.flux_given_w_m2 * d.heatable_area_m2 + d.neighbour_heat_w + fields
+    };
+    let more = |d: &RoomDesign| given(d) - d.heat_loss_w;
     let rooms = study.job.rooms.iter().zip(&study.rooms);
-    let mut open: Vec<_> = rooms.filter(|(_, d)| d.held_open && more(d) > TOLD * d.flux_needed_w_m2).collect();
+    let mut open: Vec<_> = rooms.filter(|(_, d)| d.held_open && more(d) > TOLD * d.heat_loss_w).collect();
     open.sort_by(|a, b| more(b.1).total_cmp(&more(a.1)));
     let Some((room, worst)) = open.first() else { return };
     let name = plain(&room.name);
     let others = match open.len() {
         1 => String::new(),
-        2 => format!("; so does {}", plain(&open[1].0.name)),
-        n => format!("; so do {} other rooms", n - 1),
+        2 => format!("; {} too gets more", plain(&open[1].0.name)),
+        n => format!("; {} other rooms too get more", n - 1),
     };
     out.say(
         Said::note(
             Station::Water,
             "water.held_open",
             Subject::room(room),
-            format!("{name} gets {{given}} where it needs {{need}} on the design day{others}: at the job's supply temperature its loops would be throttled to less than the house rules' least flow or beyond their largest drop."),
+            format!("{name} gets {{given}} where it needs {{need}} on the design day{others}. Loops are not throttled below the least flow, nor beyond the largest drop."),
         )
-        .value("given", Q::Flux, worst.flux_given_w_m2)
-        .value("need", Q::Flux, worst.flux_needed_w_m2)
+        .value("given", Q::Heat, given(worst))
+        .value("need", Q::Heat, worst.heat_loss_w)
         .value("drop", Q::Difference, study.job.rules.largest_drop_k)
         .value("flow", Q::Flow, study.job.rules.least_flow_l_min)
         .house_rule("drop up to {drop}, flow of a loop from {flow}")
@@ -143,7 +148,7 @@ fn supply(study: &Study, out: &mut Findings) {
             format!("{name} sets the supply temperature: {{supply}}, for a building that loses {{loss}}."),
         )
         .value("supply", Q::Temperature, supply_c)
-        .value("loss", Q::Heat, totals.heat_loss_w)
+        .value("loss", Q::Heat, study.heat.building.heat_w)
         .rule(format!(
             "House rules: temperature drop {} in the governing room",
             out.show(Q::Difference, job.rules.temperature_drop_k)
