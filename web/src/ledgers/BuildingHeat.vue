@@ -24,7 +24,7 @@ const most = computed(() => Math.max(1, ...building.value.causes.map((c) => c.he
             <td><span class="bar" :style="{ width: `${Math.max(0, (c.heat_w / most) * 80)}px`, background: CAUSE_TINTS[c.cause] }"></span></td>
             <td class="num">{{ show("heat", c.heat_w, units) }}</td>
           </tr>
-          <tr class="sum"><th scope="row">Heat loss</th><td></td><td class="num">{{ show("heat", totals.heat_loss_w, units) }}</td></tr>
+          <tr class="sum"><th scope="row">Heat loss</th><td></td><td class="num">{{ show("heat", building.heat_w, units) }}</td></tr>
           <tr><th scope="row">Down from heated floors</th><td></td><td class="num">{{ show("heat", totals.down_w, units) }}</td></tr>
           <tr class="sum"><th scope="row">For the source</th><td></td><td class="num">{{ show("heat", totals.source_w, units) }}</td></tr>
         </tbody>

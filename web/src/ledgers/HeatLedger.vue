@@ -58,7 +58,7 @@ const help = (r: RoomDesign) => r.savings[0];
       </tbody>
       <tfoot v-if="rooms.length">
         <tr>
-          <td><b>Building</b></td><td></td>
+          <td><b>{{ (design?.building.windward_w ?? 0) > 0.5 ? "Rooms together" : "Building" }}</b></td><td></td>
           <td v-for="c in causes" :key="c" class="num">{{ show("heat", total((r) => by(r, c)), units) }}</td>
           <td class="num"><b>{{ show("heat", design?.totals.heat_loss_w, units) }}</b></td>
           <td class="num">{{ show("flux", total((r) => r.heat_loss_w) / Math.max(1e-9, total((r) => r.heatable_area_m2)), units) }}</td>
