@@ -22,6 +22,7 @@ cargo xtask COMMAND
   bench    run the benchmarks
   fuzz     design jobs made wrong by number for [SECONDS], 60 unless said, beginning at [NUMBER]
   torture  kill the server in the middle of saves, [ROUNDS] times, 110 unless said
+  load     [PEOPLE] at once for [SECONDS], 50 and 60 unless said: how long they wait
 ";
 
 fn main() -> ExitCode {
@@ -37,6 +38,7 @@ fn main() -> ExitCode {
         "shots" => shots(),
         "fuzz" => fuzz(&rest),
         "torture" => torture(&rest),
+        "load" => load(&rest),
         "bench" => run(cargo(["bench", "--workspace", "--benches"])),
         _ => {
             print!("{HELP}");
@@ -129,6 +131,15 @@ fn torture(rest: &[String]) -> Done {
     web()?;
     let mut c = cargo(["test", "--quiet", "--package", "fuoco-cli", "--test", "torture", "--", "--nocapture"]);
     c.env("FUOCO_TORTURE_ROUNDS", rest.first().map_or("110", String::as_str));
+    run(c)
+}
+
+/// Many people at once, on the program as it is shipped.
+fn load(rest: &[String]) -> Done {
+    web()?;
+    let mut c = cargo(["test", "--release", "--quiet", "--package", "fuoco-cli", "--test", "load", "--", "--nocapture"]);
+    c.env("FUOCO_LOAD_PEOPLE", rest.first().map_or("50", String::as_str));
+    c.env("FUOCO_LOAD_SECONDS", rest.get(1).map_or("60", String::as_str));
     run(c)
 }
 

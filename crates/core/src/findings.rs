@@ -76,6 +76,9 @@ pub struct Finding {
     pub station: Station,
     /// What it is about.
     pub subject: Subject,
+    /// Others that it is about as well.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub also: Vec<Subject>,
     /// The figures in the sentence, SI.
     pub values: BTreeMap<String, f64>,
     /// The sentence.
@@ -114,6 +117,7 @@ pub(crate) struct Said {
     station: Station,
     code: &'static str,
     subject: Subject,
+    also: Vec<Subject>,
     message: String,
     values: Vec<(&'static str, Quantity, f64)>,
     rule: String,
@@ -129,7 +133,7 @@ impl Said {
         message: impl Into<String>,
     ) -> Said {
         let (values, rule, remedy) = (vec![], String::new(), String::new());
-        Said { severity, station, code, subject, message: message.into(), values, rule, remedy }
+        Said { severity, station, code, subject, also: vec![], message: message.into(), values, rule, remedy }
     }
 
     pub fn error(station: Station, code: &'static str, subject: Subject, message: impl Into<String>) -> Said {
@@ -142,6 +146,12 @@ impl Said {
 
     pub fn note(station: Station, code: &'static str, subject: Subject, message: impl Into<String>) -> Said {
         Said::new(Severity::Note, station, code, subject, message)
+    }
+
+    /// What else it is about.
+    pub fn also(mut self, others: impl IntoIterator<Item = Subject>) -> Said {
+        self.also.extend(others);
+        self
     }
 
     /// A figure that the sentences may name.
@@ -174,6 +184,15 @@ const PLAIN: [(char, char); 2] = [('{', '\u{E000}'), ('}', '\u{E001}')];
 /// What people have typed, to be put into a sentence.
 pub(crate) fn plain(typed: &str) -> String {
     PLAIN.iter().fold(typed.to_owned(), |text, (brace, stand_in)| text.replace(*brace, &stand_in.to_string()))
+}
+
+/// Names as one says them: "A", "A and B", "A, B and C".
+pub(crate) fn listed(names: &[String]) -> String {
+    match names {
+        [] => String::new(),
+        [one] => one.clone(),
+        [most @ .., last] => format!("{} and {last}", most.join(", ")),
+    }
 }
 
 /// Puts values into the places of a sentence.
@@ -210,6 +229,7 @@ impl<'a> Findings<'a> {
             rule: fill(&said.rule),
             remedy: fill(&said.remedy),
             subject: said.subject,
+            also: said.also,
         });
     }
 

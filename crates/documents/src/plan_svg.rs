@@ -58,8 +58,20 @@ pub fn plan(job: &Job, design: &Design, level_id: &str, scale: f64) -> String {
         for o in &r.openings {
             let Some(edge) = edges.iter().find(|e| e.index == o.edge) else { continue };
             let (from, to) = edge.stretch(o.offset_m, o.width_m);
+            if o.kind == OpeningKind::RoofWindow {
+                // overhead: a dashed rectangle a step in from its wall
+                let n = edge.inward();
+                let at = |s: f64, depth: f64| [0, 1].map(|k| edge.at(s)[k] + n[k] * depth);
+                let corners = [at(from, 0.3), at(to, 0.3), at(to, 0.3 + o.height_m), at(from, 0.3 + o.height_m)];
+                let points = path(&corners);
+                let _ = writeln!(
+                    out,
+                    "<polygon points=\"{points}\" stroke=\"#5b87a6\" stroke-width=\"14\" stroke-dasharray=\"70 40\"/>"
+                );
+                continue;
+            }
             let colour = match o.kind {
-                OpeningKind::Window => "#5b87a6",
+                OpeningKind::Window | OpeningKind::RoofWindow => "#5b87a6",
                 OpeningKind::OutsideDoor => "#8a5a2b",
                 OpeningKind::Doorway | OpeningKind::Sleeve => "#faf6ee",
             };

@@ -136,10 +136,10 @@ watch(() => [sel.value?.id, sel.value?.edge], () => {
         <dt>Kind</dt><dd><select aria-label="Kind of opening" :value="opening.kind" @change="setOpening({ kind: value($event) as Opening['kind'] })"><option v-for="(word, kind) in OPENINGS" :key="kind" :value="kind">{{ word }}</option></select></dd>
         <dt>Width</dt><dd><Quantity :model-value="opening.width_m" quantity="length" label="Opening width" :min="0.05" :max="50" @update:model-value="setOpening({ width_m: $event! })" /></dd>
         <dt>Height</dt><dd><Quantity :model-value="opening.height_m" quantity="length" label="Opening height" :min="0.02" :max="20" @update:model-value="setOpening({ height_m: $event! })" /></dd>
-        <dt>Sill over the floor</dt><dd><Quantity :model-value="opening.sill_m ?? 0" quantity="length" label="Sill height" :min="0" :max="20" @update:model-value="setOpening({ sill_m: $event! })" /></dd>
+        <template v-if="opening.kind !== 'roof_window'"><dt>Sill over the floor</dt><dd><Quantity :model-value="opening.sill_m ?? 0" quantity="length" label="Sill height" :min="0" :max="20" @update:model-value="setOpening({ sill_m: $event! })" /></dd></template>
         <dt>From the corner</dt><dd><Quantity :model-value="opening.offset_m" quantity="length" label="Distance from the corner" :min="0" :max="200" @update:model-value="setOpening({ offset_m: $event! })" /></dd>
-        <template v-if="opening.kind === 'window' || opening.kind === 'outside_door'">
-          <dt>Made of</dt><dd><ConstructionField :model-value="opening.construction_id" :positions="opening.kind === 'window' ? ['window'] : ['door', 'window']" label="Construction of this opening" empty="as the site" @update:model-value="setOpening({ construction_id: $event })" /></dd>
+        <template v-if="['window', 'roof_window', 'outside_door'].includes(opening.kind)">
+          <dt>Made of</dt><dd><ConstructionField :model-value="opening.construction_id" :positions="opening.kind === 'outside_door' ? ['door', 'window'] : ['window']" label="Construction of this opening" empty="as the site" @update:model-value="setOpening({ construction_id: $event })" /></dd>
           <dt>U of this one</dt><dd><Quantity :model-value="opening.u" quantity="transmittance" label="U of this opening" :min="0.05" :max="8" :empty="opening.construction_id ? 'by its kind' : 'as the site'" @update:model-value="setOpening({ u: $event })" /></dd>
           <dt>Sun let in (g)</dt><dd><Quantity :model-value="opening.g" quantity="share" label="g-value of this opening" hint="Share of the sun's heat that the glass lets in" :min="0" :max="1" :empty="show('share', construction(opening.construction_id ?? job?.envelope.window_id)?.g, units)" @update:model-value="setOpening({ g: $event })" /></dd>
         </template>

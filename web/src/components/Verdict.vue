@@ -25,7 +25,7 @@ const chosenIds = computed(() => {
 const findings = computed(() => {
   const all = design.value?.findings ?? [];
   const ids = chosenIds.value;
-  return onlyChosen.value && ids ? all.filter((f) => ids.has(f.subject.id)) : all;
+  return onlyChosen.value && ids ? all.filter((f) => [f.subject, ...(f.also ?? [])].some((s) => ids.has(s.id))) : all;
 });
 const count = (severity: Finding["severity"]) => (design.value?.findings ?? []).filter((f) => f.severity === severity).length;
 const verdict = computed(() => {

@@ -8,10 +8,10 @@ export const BEYOND = {
   reduced: "unheated, by its share b",
   crawl_space: "crawl space",
 } as const;
-export const OPENINGS = { window: "Window", outside_door: "Outside door", doorway: "Doorway", sleeve: "Sleeve" } as const;
+export const OPENINGS = { window: "Window", outside_door: "Outside door", doorway: "Doorway", sleeve: "Sleeve", roof_window: "Roof window" } as const;
 export const KEEP_OUTS = { cabinet: "Cabinet", furniture: "Fixed furniture", fixture: "Sanitary ware", drain: "Drain", column: "Column", bolt_down: "Bolt-down spot" } as const;
 export const MARKS = { note: "Note", saw_cut: "Saw cut" } as const;
-export const EMITTERS = { radiator: "Radiator", baseboard: "Baseboard", convector: "Convector", towel_rail: "Towel rail" } as const;
+export const EMITTERS = { radiator: "Radiator", baseboard: "Baseboard", convector: "Convector", towel_rail: "Towel rail", electric_heater: "Electric heater" } as const;
 export const PATTERNS = { auto: "by the room", serpentine: "Serpentine", double_serpentine: "Double serpentine", counterflow: "Counterflow" } as const;
 export const POSITIONS = { wall: "Outside wall", window: "Window", door: "Outside door", roof: "Roof, ceiling under attic", partition: "Partition", ceiling: "Ceiling between storeys", floor: "Floor" } as const;
 export const CAUSES = {

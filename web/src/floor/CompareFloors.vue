@@ -105,7 +105,9 @@ const done = computed(() => variants.value.filter((v) => v.outcome));
 const coverings = (id: string) => library.value?.coverings.find((c) => c.id === id)?.name ?? id;
 const tubes = (id: string) => library.value?.tubes.find((t) => t.id === id)?.name ?? id;
 const builds = (v: Variant) => v.choice.build_up?.name ?? floors.buildUp(v.choice.floor.build_up_id)?.name ?? "";
-const words = (v: Variant) => `${s("size", v.choice.floor.spacing_core_m)}, ${tubes(v.choice.floor.tube_id)}, ${coverings(v.choice.floor.covering_id)}`;
+/** The spacing, and that of the perimeter zone where it is another. */
+const spacing = ({ choice: { floor } }: Variant) => s("size", floor.spacing_core_m) + (floor.spacing_edge_m < floor.spacing_core_m ? `, perimeter ${s("size", floor.spacing_edge_m)}` : "");
+const words = (v: Variant) => `${spacing(v)}, ${tubes(v.choice.floor.tube_id)}, ${coverings(v.choice.floor.covering_id)}`;
 const broken = (v: Variant) => (v.outcome?.breaches ?? []).map((b) => BREACHES[b]).join("; ");
 
 /** Columns that tell the variants apart; what all have in common needs none. */
@@ -176,7 +178,7 @@ const isPlate = (v: PlateChoice) => (v === "as_built" ? "" : `, ${PLATES[v]}`);
             <tr v-for="(v, i) in shown" :key="i" :class="{ now: v.now, lit: v === hover }">
               <template v-if="v.outcome">
                 <td><span v-if="v.now" class="here">has it</span><button v-else class="do" :aria-label="`Take ${words(v)}`" @click="floors.takeVariant(roomId, v)">Take</button></td>
-                <td class="num"><span :class="v.outcome.carries ? 'yes' : 'no'" :title="broken(v) || 'carries the room, breaks no rule'">{{ v.outcome.carries ? (v.outcome.breaches.length ? "!" : "✓") : "✗" }}</span> {{ s("size", v.choice.floor.spacing_core_m) }}</td>
+                <td class="num"><span :class="v.outcome.carries ? 'yes' : 'no'" :title="broken(v) || 'carries the room, breaks no rule'">{{ v.outcome.carries ? (v.outcome.breaches.length ? "!" : "✓") : "✗" }}</span> {{ spacing(v) }}</td>
                 <td v-if="columns.tube">{{ tubes(v.choice.floor.tube_id) }}</td>
                 <td v-if="columns.covering">{{ coverings(v.choice.floor.covering_id) }}</td>
                 <td v-if="columns.build" :title="builds(v)" class="cut">{{ builds(v) }}{{ v.choice.build_up ? "" : isPlate(v.choice.plate) }}</td>

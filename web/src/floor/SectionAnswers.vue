@@ -16,6 +16,8 @@ const carries = computed(() => (d.value?.supplement_w ?? 0) <= 0);
 const p = computed(() => props.picture);
 const downShare = computed(() => p.value.flux_down_w_m2 / Math.max(1e-9, p.value.flux_up_w_m2 + p.value.flux_down_w_m2));
 const off = computed(() => (p.value.k_standard_w_m2k && p.value.k_reference_w_m2k ? p.value.k_standard_w_m2k / p.value.k_reference_w_m2k - 1 : null));
+/** The share of that difference that comes of slow water: the standard's tables take it to be turbulent. */
+const bySlowWater = computed(() => (off.value !== null && p.value.k_turbulent_w_m2k ? p.value.k_turbulent_w_m2k / p.value.k_reference_w_m2k! - 1 : 0));
 const conflict = computed(() => (design.value?.conflict?.room_id === props.roomId ? design.value.conflict : null));
 const remedies = computed(() => (conflict.value ? conflict.value.remedies : (d.value?.remedies ?? [])));
 const roomName = (c: string) => job.value?.rooms.find((r) => r.id === c)?.name ?? c;
@@ -45,14 +47,14 @@ const floorWords = (id: string) => store.library.value?.coverings.find((c) => c.
         <dt>Height added</dt><dd>{{ s("size", d.floor.height_m) }}</dd>
         <dt>Weight added</dt><dd title="Without what is there already">{{ s("weight", d.floor.weight_kg_m2) }}</dd>
       </template>
-      <template v-if="off !== null"><dt>By EN 1264-2</dt><dd :title="`The standard's tables: ${s('transmittance', p.k_standard_w_m2k)}; solved with the same film: ${s('transmittance', p.k_reference_w_m2k)}`">{{ Math.abs(off) < 0.005 ? "the same heat" : `${s("share", Math.abs(off))} ${off > 0 ? "more" : "less"} heat` }}</dd></template>
+      <template v-if="off !== null"><dt>By EN 1264-2</dt><dd :title="`The standard's tables: ${s('transmittance', p.k_standard_w_m2k)}; solved with the same film: ${s('transmittance', p.k_reference_w_m2k)}`">{{ Math.abs(off) < 0.005 ? "the same heat" : `${s("share", Math.abs(off))} ${off > 0 ? "more" : "less"} heat` }}<template v-if="bySlowWater > 0.02">; its tables take turbulent water, here slow water costs {{ s("share", bySlowWater) }}</template></dd></template>
     </dl>
     <template v-if="remedies.length">
       <p class="head">{{ conflict ? `Needs ${s("temperature", conflict.supply_c)}, all others ${s("temperature", conflict.others_c)}${conflict.harmed_room_ids.length ? `; too hot for ${conflict.harmed_room_ids.map(roomName).join(", ")}` : ""}.` : "What would carry it:" }}</p>
       <ul>
         <li v-for="(r, i) in remedies" :key="i">
           {{ REMEDIES[r.kind] }}<template v-if="r.floor">: {{ s("size", r.floor.spacing_core_m) }}, {{ floorWords(r.floor.covering_id) }}</template><template v-if="r.field">: {{ s("area", r.field.width_m * r.field.height_m) }}</template><template v-if="r.heat_w">, {{ s("heat", r.heat_w) }}</template><template v-if="r.supply_c">, {{ s("temperature", r.supply_c) }} water</template><template v-if="!r.enough">, {{ s("heat", r.short_w) }} still missing</template>
-          <button v-if="r.floor || r.field" class="do" @click="floors.takeRemedy(roomId, r)">Take it</button>
+          <button v-if="r.floor || r.field || r.emitter" class="do" @click="floors.takeRemedy(roomId, r)">Take it</button>
         </li>
       </ul>
     </template>

@@ -235,6 +235,7 @@ export const USUAL_SIZE: Record<OpeningKind, [number, number, number]> = {
   outside_door: [1, 2.1, 0],
   doorway: [0.9, 2.05, 0],
   sleeve: [0.5, 0.1, 0],
+  roof_window: [0.78, 1.18, 0],
 };
 
 /** Puts an opening with its middle at `at` metres from the wall's start, kept within the wall where it fits. */

@@ -97,6 +97,7 @@ export function takeRemedy(room: string, r: Remedy): void {
     if (!of) return;
     if (r.floor) of.floor = copy(r.floor);
     if (r.field) of.fields = [...(of.fields ?? []), { ...copy(r.field), id: newId(job, "field") }];
+    if (r.emitter) of.emitters = [...(of.emitters ?? []), { ...copy(r.emitter), id: newId(job, "emitter") }];
   });
 }
 

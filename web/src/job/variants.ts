@@ -46,6 +46,7 @@ export interface LayoutFigures {
   flow: number;
   head: number;
   errors: number;
+  warnings: number;
 }
 
 const sum = (list: number[]) => list.reduce((a, b) => a + b, 0);
@@ -79,5 +80,6 @@ export function figuresOf(design: Design): LayoutFigures {
     flow: design.totals.flow_l_min,
     head: most(design.manifolds.map((m) => m.head_needed_pa)) ?? 0,
     errors: design.findings.filter((f) => f.severity === "error").length,
+    warnings: design.findings.filter((f) => f.severity === "warning").length,
   };
 }

@@ -57,7 +57,7 @@ const addBridge = () =>
     room.bridges = [...(room.bridges ?? []), { name: "Balcony slab", psi_w_mk: 0.7, length_m: 2 }];
   });
 const levelName = (id: string) => job.value?.levels.find((l) => l.id === id)?.name ?? id;
-const hasGlass = (kind: string) => kind === "window" || kind === "outside_door";
+const hasGlass = (kind: string) => kind === "window" || kind === "roof_window" || kind === "outside_door";
 function addManifold() {
   const room = addRoom.value;
   const wall = room && edit.walls(room)[add.value.edge];
@@ -185,7 +185,7 @@ const adding = computed(() => ADD[tab.value]);
         </tbody>
       </table>
       <table v-if="tab === 'emitters'" class="grid-table">
-        <thead><tr><th>Room</th><th>Kind</th><th>What it is</th><th class="num">Length</th><th class="num">Height</th><th class="num">Sections</th><th class="num">Output</th><th class="num">at excess</th><th>Photo</th><th></th></tr></thead>
+        <thead><tr><th>Room</th><th>Kind</th><th>What it is</th><th class="num">Length</th><th class="num">Height</th><th class="num">Sections</th><th class="num">Output</th><th class="num">at excess</th><th class="num">Beside the tubes</th><th>Photo</th><th></th></tr></thead>
         <tbody>
           <tr v-for="{ room, e } in emitters" :key="e.id">
             <td>{{ room.name }}</td>
@@ -196,10 +196,11 @@ const adding = computed(() => ADD[tab.value]);
             <td class="num"><Quantity :model-value="e.sections" quantity="count" label="Sections" :min="0" :max="200" @update:model-value="setEmitter(room, e.id, { sections: Math.round($event!) })" /></td>
             <td class="num"><Quantity :model-value="e.rated_w" quantity="heat" label="Output by its label" :min="0" :max="100000" empty="not read" @update:model-value="setEmitter(room, e.id, { rated_w: $event })" /></td>
             <td class="num"><Quantity :model-value="e.rated_excess_k" quantity="difference" label="Mean water over room at that output" :min="5" :max="120" empty="not read" @update:model-value="setEmitter(room, e.id, { rated_excess_k: $event })" /></td>
+            <td class="num"><Quantity :model-value="e.beside_w" quantity="heat" label="Heat beside the tubes on the design day" hint="It stays: so much of the room's need is not for the floor" :min="0" :max="100000" empty="none, it goes" @update:model-value="setEmitter(room, e.id, { beside_w: $event })" /></td>
             <td><PhotoField :model-value="e.photo_id" label="Photo of the emitter" @update:model-value="setEmitter(room, e.id, { photo_id: $event })" /></td>
             <td><button class="plain link" @click="change((j) => { const r = edit.roomOf(j, room.id)!; r.emitters = r.emitters!.filter((x) => x.id !== e.id); })">Delete</button></td>
           </tr>
-          <tr v-if="emitters.length === 0"><td colspan="10" class="none">No radiators or baseboards recorded. What is found on site is used when the plant is sized.</td></tr>
+          <tr v-if="emitters.length === 0"><td colspan="11" class="none">No radiators or baseboards recorded. What stays can give part of a room's heat beside the tubes; the rest is for sizing the plant.</td></tr>
         </tbody>
       </table>
       <table v-if="tab === 'bridges'" class="grid-table">

@@ -92,7 +92,8 @@ const ROWS: { key: keyof LayoutFigures; name: string; quantity: Quantity; better
   { key: "supply", name: "Supply", quantity: "temperature", better: -1 },
   { key: "flow", name: "Flow", quantity: "flow", better: 0 },
   { key: "head", name: "Head of the worst loop", quantity: "head", better: -1 },
-  { key: "errors", name: "Things that do not stand up", quantity: "count", better: -1 },
+  { key: "errors", name: "Errors", quantity: "count", better: -1 },
+  { key: "warnings", name: "Warnings, house rules among them", quantity: "count", better: -1 },
 ];
 const figures = computed(() => designs.value.map((d) => (d ? figuresOf(d) : null)));
 function better(row: (typeof ROWS)[number], k: 0 | 1): boolean {

@@ -171,7 +171,8 @@ const hint = computed(() => {
       <div v-else-if="isOpening(draw.tool)" class="typed">
         <label>width <Quantity v-model="draw.width" quantity="length" label="Opening width" :min="0.05" :max="50" /></label>
         <label>height <Quantity v-model="draw.height" quantity="length" label="Opening height" :min="0.02" :max="20" /></label>
-        <label v-if="draw.tool === 'window'">sill <Quantity v-model="draw.sill" quantity="length" label="Sill height" :min="0" :max="20" /></label>
+        <label v-if="draw.tool === 'window'"><input v-model="draw.inRoof" type="checkbox" /> in the roof</label>
+        <label v-if="draw.tool === 'window' && !draw.inRoof">sill <Quantity v-model="draw.sill" quantity="length" label="Sill height" :min="0" :max="20" /></label>
       </div>
       <p v-if="hint" class="hint" role="status">{{ hint }}</p>
     </div>

@@ -2,7 +2,7 @@
 /** Rooms as the plan shows them, in metres: floor, keep-outs, walls by what is behind them, openings, manifolds. */
 import { computed } from "vue";
 import type { Design, Job, Opening, Point, Room } from "../api/client";
-import { walls } from "../job/edit";
+import { area, walls } from "../job/edit";
 import { joists } from "../job/floors";
 import type { Selection } from "../job/store";
 
@@ -26,13 +26,27 @@ function ends(room: Room, o: Opening): [Point, Point] | null {
   return [at(o.offset_m), at(o.offset_m + o.width_m)];
 }
 
-const openings = computed(() =>
+const allOpenings = computed(() =>
   props.job.rooms.flatMap((room) =>
     room.openings.flatMap((o) => {
       const e = ends(room, o);
       return e ? [{ ...o, room: room.id, a: e[0], b: e[1] }] : [];
     }),
   ),
+);
+const openings = computed(() => allOpenings.value.filter((o) => o.kind !== "roof_window"));
+/** Overhead: drawn a step in from the wall below. */
+const STEP_IN_M = 0.3;
+const roofWindows = computed(() =>
+  allOpenings.value
+    .filter((o) => o.kind === "roof_window")
+    .map((o) => {
+      const length = Math.hypot(o.b[0] - o.a[0], o.b[1] - o.a[1]) || 1;
+      const turn = area(props.job.rooms.find((r) => r.id === o.room)!.outline) < 0 ? -1 : 1;
+      const inward: Point = [(-(o.b[1] - o.a[1]) / length) * turn, ((o.b[0] - o.a[0]) / length) * turn];
+      const at = ([x, y]: Point, by: number): Point => [x + inward[0] * by, y + inward[1] * by];
+      return { ...o, corners: [at(o.a, STEP_IN_M), at(o.b, STEP_IN_M), at(o.b, STEP_IN_M + o.height_m), at(o.a, STEP_IN_M + o.height_m)] };
+    }),
 );
 /** Walls in their thickness: what is left of the outer outline round each room. */
 const masses = computed(() => {
@@ -82,6 +96,9 @@ const manifolds = computed(() =>
         :class="{ chosen: selection?.kind === 'wall' && selection.id === room.id && selection.edge === w.edge }"
         :x1="w.a[0]" :y1="w.a[1]" :x2="w.b[0]" :y2="w.b[1]" data-kind="wall" :data-id="room.id" :data-edge="w.edge" />
     </g>
+    <polygon
+      v-for="o in roofWindows" :key="o.id" class="roof-window" :class="{ chosen: chosen('opening', o.id) }"
+      :points="text(o.corners)" data-kind="opening" :data-id="o.id" />
     <line
       v-for="o in openings" :key="o.id" class="opening" :class="[o.kind, { chosen: chosen('opening', o.id) }]"
       :x1="o.a[0]" :y1="o.a[1]" :x2="o.b[0]" :y2="o.b[1]" data-kind="opening" :data-id="o.id" />
@@ -115,6 +132,8 @@ const manifolds = computed(() =>
 .rooms .wall-grip.chosen { stroke: var(--ember); stroke-width: 4; }
 .rooms .opening { stroke-width: 7; stroke: var(--sheet); }
 .rooms .opening.window { stroke: #5f8fb0; stroke-width: 5; }
+.rooms .roof-window { fill: rgb(95 143 176 / 12%); stroke: #5f8fb0; stroke-width: 1.5; stroke-dasharray: 6 3; }
+.rooms .roof-window.chosen { stroke: var(--ember); }
 .rooms .opening.outside_door { stroke: #9c6b3b; stroke-width: 6; }
 .rooms .opening.sleeve { stroke: #b9ac97; }
 .rooms .opening.chosen { stroke: var(--ember); }

@@ -58,6 +58,8 @@ export function useTools(view: View) {
     width: 1.2,
     height: 1.2,
     sill: 0.9,
+    /** The next window goes into the roof over that wall. */
+    inRoof: false,
     problem: "",
   });
   let drag: Drag | null = null;
@@ -324,7 +326,8 @@ export function useTools(view: View) {
       store.edit("hang manifold", (job) => (id = edit.addManifold(job, near.room, near.wall.edge, near.along)));
       if (id) store.select({ kind: "manifold", id });
     } else if (isOpening(tool)) {
-      const opening = { kind: tool, width_m: draw.width, height_m: draw.height, sill_m: draw.sill };
+      const kind: OpeningKind = tool === "window" && draw.inRoof ? "roof_window" : tool;
+      const opening = { kind, width_m: draw.width, height_m: draw.height, sill_m: kind === "roof_window" ? 0 : draw.sill };
       store.edit(`add ${tool}`, (job) => (id = edit.addOpening(job, near.room, near.wall.edge, near.along, opening)));
       if (id) store.select({ kind: "opening", id });
     }

@@ -52,6 +52,40 @@ pub fn mutated(number: u64, base: &Job) -> String {
     document.to_string()
 }
 
+/// What people's programs, broken disks and bad will put into files.
+const SNIPPETS: [&str; 14] =
+    ["", "\n", "\r\n", ",", ";", "\"", "1e308", "-0", "NaN", "999999999999999999999", "\u{0}", "\u{feff}", "ü", "=1+1"];
+
+/// A file of that number: bytes changed, left out, repeated, cut off, snippets and figures put in where others stood.
+pub fn garbled(number: u64, file: &[u8]) -> Vec<u8> {
+    let mut dice = Dice(number.wrapping_mul(0xd134_2543_de82_ef95));
+    let mut out = file.to_vec();
+    for _ in 0..=dice.below(6) {
+        let at = dice.below(out.len() + 1);
+        let end = (at + dice.below(40)).min(out.len());
+        match dice.below(7) {
+            0 if at < out.len() => out[at] = dice.below(256) as u8,
+            1 => drop(out.drain(at..end)),
+            2 => {
+                let again = out[at..end].repeat(1 + dice.below(300));
+                out.splice(at..at, again);
+            }
+            3 => out.truncate(at),
+            4 => drop(out.splice(at..end, dice.pick(&SNIPPETS).bytes())),
+            5 => drop(out.splice(at..end, dice.pick(&SNIPPETS).bytes().cycle().take(dice.below(5000)))),
+            _ => {
+                // another figure in the place of one
+                let digit = |k: &usize| out.get(*k).is_some_and(u8::is_ascii_digit);
+                if let Some(from) = (at..out.len()).find(digit) {
+                    let to = (from..out.len()).find(|k| !digit(k)).unwrap_or(out.len());
+                    drop(out.splice(from..to, extreme(&mut dice, 7.0).to_string().bytes()));
+                }
+            }
+        }
+    }
+    out
+}
+
 /// A figure as nobody measures it.
 fn extreme(dice: &mut Dice, usual: f64) -> f64 {
     let shift = dice.between(-1.0, 1.0);

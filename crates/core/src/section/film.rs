@@ -110,6 +110,24 @@ pub fn water(bore_m: f64, velocity_m_s: f64, fluid: &Properties) -> f64 {
     nusselt.max(LAMINAR) * fluid.conductivity / bore_m
 }
 
+/// A film within this of the one that the flow makes is taken for it, as a share: in laminar flow, where the film counts
+/// most, that is 0.1 % of a floor's heat.
+pub const SETTLED: f64 = 0.015;
+/// Films settle in two or three rounds; where the flow is about to turn turbulent, in some more.
+pub const MOST_ROUNDS: usize = 12;
+/// Films are told apart in steps of 2 %: finer ones change nothing but the number of sections to be solved.
+const STEP: f64 = 0.02;
+
+/// The film to be taken in the next round, W/m²K, when with the film `now` the flow makes `wanted`.
+pub fn nearer(now: f64, wanted: f64, round: usize) -> f64 {
+    if (wanted / now - 1.0).abs() <= SETTLED {
+        return now;
+    }
+    // less flow makes a thicker film, which asks for more flow: half way, lest it swings
+    let next = if round < 2 { wanted } else { (now * wanted).sqrt() };
+    ((next.ln() / STEP).round() * STEP).exp()
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -137,6 +155,20 @@ mod tests {
         let h = water(0.012, 0.2947, &WATER);
         assert!((h - 34.55 * 0.62 / 0.012).abs() < 0.01 * h, "{h}");
         assert!((water(0.012, 0.05, &WATER) - 4.0 * 0.62 / 0.012).abs() < 1e-9);
+    }
+
+    #[test]
+    fn films_settle_even_where_they_swing() {
+        // a film that asks for the opposite of what it is: straight on it would go to and fro for ever
+        let flow_makes = |film: f64| 400_000.0 / film;
+        let mut film = 1500.0;
+        let mut rounds = 0;
+        while nearer(film, flow_makes(film), rounds) != film {
+            film = nearer(film, flow_makes(film), rounds);
+            rounds += 1;
+            assert!(rounds < MOST_ROUNDS, "{film}");
+        }
+        assert!((flow_makes(film) / film - 1.0).abs() <= SETTLED);
     }
 
     #[test]

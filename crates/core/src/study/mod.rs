@@ -20,9 +20,10 @@
 
 pub mod room;
 pub mod totals;
+mod tried;
 
 use crate::error::FieldError;
-use crate::floor::remedy::{self, Conflict};
+use crate::floor::remedy::Conflict;
 use crate::floor::report::FieldDesign;
 use crate::heat_loss::losses::{HeatLoss, heat_loss};
 use crate::job::{CheckedJob, Job};
@@ -120,7 +121,7 @@ impl Study {
         let violations = audit::audit(&job, &plan, &layout.loops);
         let coverage = audit::coverage(&job, &layout.loops);
         let score = score::score_with(&job, &plan, &layout, &coverage, violations.len());
-        let mut loops = loop_designs(&job, &layout, &circuit)?;
+        let mut loops = loop_designs(&job, &plan, &layout, &circuit)?;
         let mut rooms = rooms(&job, &plan, &heat, &layout, &circuit);
         let mut fields: Vec<&mut FieldDesign> = rooms.iter_mut().flat_map(|r| &mut r.fields).collect();
         balance(&job, &mut loops, &mut fields);
@@ -130,9 +131,11 @@ impl Study {
             room.warmest = circuit.heating[i].floor.as_ref().and_then(|f| spots::warmest(&job, i, f, &loops));
             room.density = score.rooms.iter().find(|s| s.room == i && s.loops > 0).map(score::RoomScore::density);
         }
-        let conflict = helped(&job, &plan, &heat, &circuit, &mut rooms);
         let manifolds = manifold_designs(&job, &layout, &loops, rooms.iter().flat_map(|r| &r.fields), &score);
         let totals = totals::totals(&job, &layout, heat.building.heat_w, &rooms, &loops, &circuit);
+        let base =
+            tried::Base { job: &job, plan: &plan, heat: &heat, layout: &layout, circuit: &circuit, violations: violations.len(), watch };
+        let conflict = tried::help(&base, &mut rooms);
         let circuits = vec![circuit];
         Ok(Study {
             job,
@@ -162,20 +165,10 @@ fn rooms(job: &Job, plan: &Plan, heat: &HeatLoss, layout: &Layout, circuit: &Cir
     let room = |i: usize| {
         let mut d = room::room_design(job, plan, i, &heat.rooms[i], circuit);
         d.joist_holes = layout.loops.iter().flat_map(|l| audit::holes(job, l, i)).collect();
+        d.joist_holes_near_ends = spots::near_ends(&job.rooms[i], &d.joist_holes);
         d
     };
     (0..job.rooms.len()).map(room).collect()
-}
-
-/// What would help the rooms whose floor does not meet their load, and the conflict on one water, if there is one.
-fn helped(job: &Job, plan: &Plan, heat: &HeatLoss, circuit: &Circuit, rooms: &mut [RoomDesign]) -> Option<Conflict> {
-    let supply_c = circuit.supply_c?;
-    for (i, room) in rooms.iter_mut().enumerate().filter(|(_, r)| r.supplement_w > 0.0) {
-        room.remedies = remedy::remedies(job, plan, heat, i, supply_c, room.supplement_w);
-    }
-    let needs: Vec<remedy::Need> =
-        rooms.iter().map(|r| remedy::Need { supply_c: r.supply_needed_c, limit_c: r.supply_limit_c }).collect();
-    remedy::conflict(job, plan, heat, &needs, supply_c, circuit.governing?)
 }
 
 /// A job by what is in it.

@@ -73,6 +73,9 @@ pub struct RoomDesign {
     pub leader_heat_w: f64,
     /// Heat from the undersides of heated floors above it and the backs of its neighbours' fields, W.
     pub neighbour_heat_w: f64,
+    /// Heat of its emitters that are counted beside the tubes, W.
+    #[serde(default)]
+    pub beside_w: f64,
     /// Its loops carry more water than it needs, held open by the house rules' largest drop or least flow.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub held_open: bool,
@@ -88,6 +91,9 @@ pub struct RoomDesign {
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     #[cfg_attr(feature = "schema", schema(value_type = Vec<[f64; 2]>))]
     pub joist_holes: Vec<Point>,
+    /// How many of them lie in the outer quarters of a joist's span.
+    #[serde(default)]
+    pub joist_holes_near_ends: usize,
     /// Its heated floor solved.
     pub floor: Option<FloorDesign>,
     /// Its fields in walls and ceiling, in the job's order.
@@ -133,19 +139,21 @@ pub(super) fn room_design(job: &Job, plan: &Plan, index: usize, loss: &RoomLoss,
         down_w: 0.0,
         leader_heat_w: w.leader_heat,
         neighbour_heat_w: w.from_neighbours,
+        beside_w: w.beside,
         held_open: w.held_open,
         coverage: None,
         coldest: None,
         warmest: None,
         density: None,
         joist_holes: vec![],
+        joist_holes_near_ends: 0,
         floor: None,
         fields: field_designs(job, room, heating, w),
         supplement_w: 0.0,
         remedies: vec![],
     };
     let fields_w: f64 = out.fields.iter().map(|f| f.heat_w).sum();
-    let mut given = fields_w + w.leader_heat + w.from_neighbours;
+    let mut given = fields_w + w.credit();
     if let Some(f) = &heating.floor {
         let excess = w.floor_excess_k;
         let flux = f.flux_up(excess);

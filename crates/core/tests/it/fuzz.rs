@@ -3,7 +3,7 @@
 //! on for as long as one likes.
 
 use fuoco_core::design::Design;
-use fuoco_core::findings::Severity;
+use fuoco_core::findings::{Finding, Severity};
 use fuoco_core::job::{CheckedJob, Job};
 use fuoco_core::layout::rules::audit::audit;
 use fuoco_core::plan::Plan;
@@ -42,7 +42,8 @@ fn wrong_with(text: &str) -> Vec<String> {
     };
     let design = Design::of(&study);
     let mut out = figures(&design);
-    let told = |id: &str| design.findings.iter().any(|f| f.subject.id == id && f.severity != Severity::Note);
+    let about = |f: &Finding, id: &str| f.subject.id == id || f.also.iter().any(|s| s.id == id);
+    let told = |id: &str| design.findings.iter().any(|f| about(f, id) && f.severity != Severity::Note);
     let violations = audit(&job, &Plan::of(&job), &study.layout.loops);
     let said = design.findings.iter().filter(|f| f.code.starts_with("audit.")).count();
     if said != violations.len() {

@@ -3,7 +3,7 @@
 use fuoco_core::heat_loss::{Cause, HeatLoss, Measure, OtherSide, heat_loss};
 use fuoco_core::job::*;
 use fuoco_core::plan::Plan;
-use fuoco_core::samples::{box_room, doorway, job_of, shaped_room, typed, window};
+use fuoco_core::samples::{box_room, designed, doorway, job_of, shaped_room, typed, window};
 use proptest::prelude::*;
 
 /// Air at the site's height, Wh/m³K, by hand: at 640 m the pressure is 101 325·(1 − 2.25577e-5·640)^5.25588 = 93 866 Pa,
@@ -367,4 +367,30 @@ proptest! {
             prop_assert!((a.heat_w - b.heat_w).abs() < 1e-6 * a.heat_w.abs().max(1.0), "{} {}", a.heat_w, b.heat_w);
         }
     }
+}
+
+/// 6 × 4 m under a roof of 45° from a knee of 1 m at the south wall, flat at 2.5 m after 1.5 m: the slope has 6 · 1.5 · √2 =
+/// 12.73 m²; a window of 0.78 × 1.18 m in it takes 0.92 m² of roof at U 0.22 and loses it at U 1.6.
+#[test]
+fn a_roof_window_takes_its_area_from_the_slope() {
+    let mut room = box_room("a", 0.0, 0.0, 6.0, 4.0);
+    room.slopes.push(Slope { edge: 0, knee_m: 1.0, pitch_deg: 45.0 });
+    let bare = job_of(vec![room]);
+    let mut job = bare.clone();
+    let in_roof = |edge| Opening { kind: OpeningKind::RoofWindow, ..window("r", edge, 2.0, 0.78, 1.18) };
+    job.rooms[0].openings.push(in_roof(0));
+    let heat = |job: &Job| designed(job).expect("designs").rooms[0].heat_loss_w;
+    let more = 0.78 * 1.18 * (1.6 - 0.22) * (20.0 - job.site.outdoor_c);
+    assert!((heat(&job) - heat(&bare) - more).abs() < 0.2, "{} {more}", heat(&job) - heat(&bare));
+    // over the north wall, which has no slope, it lies in the flat part: the same
+    job.rooms[0].openings = vec![in_roof(2)];
+    assert!((heat(&job) - heat(&bare) - more).abs() < 0.2);
+    let codes = |job: &Job| designed(job).expect("designs").findings.into_iter().map(|f| f.code).collect::<Vec<_>>();
+    assert!(!codes(&job).iter().any(|c| c.starts_with("opening.")), "{:?}", codes(&job));
+    // under a room there is no roof
+    job.levels.push(Level { id: "up".into(), name: "Up".into(), floor_m: 2.8, ..job.levels[0].clone() });
+    let mut above = box_room("b", 0.0, 0.0, 6.0, 4.0);
+    above.level_id = "up".into();
+    job.rooms.push(above);
+    assert!(codes(&job).contains(&"opening.beyond_roof".to_owned()));
 }

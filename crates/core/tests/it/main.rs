@@ -1,5 +1,6 @@
 //! The crate from outside, as one program: linked once, run on all cores.
 
+mod advice;
 mod architecture;
 mod corpus;
 mod curves;

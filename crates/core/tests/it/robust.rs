@@ -101,7 +101,7 @@ proptest! {
             let tells = |f: &fuoco_core::findings::Finding| {
                 f.severity != fuoco_core::findings::Severity::Note || f.code == "loops.by_leaders"
             };
-            let said = d.findings.iter().any(|f| f.subject.id == room.id && tells(f));
+            let said = d.findings.iter().any(|f| (f.subject.id == room.id || f.also.iter().any(|s| s.id == room.id)) && tells(f));
             prop_assert!(laid || said, "{} has no loop and nobody says so", room.name);
         }
     }

@@ -69,7 +69,7 @@ fn opening(out: &mut Import, row: &Row) -> Result<(), String> {
     let edge = wall.ok_or_else(|| format!("wall \"{}\" must be 1 to {walls}", row.text("wall")))? - 1;
     let word = row.text("kind").to_lowercase().replace(' ', "_");
     let kind: OpeningKind = serde_json::from_value(serde_json::Value::String(word))
-        .map_err(|_| format!("kind \"{}\" must be window, outside door, doorway or sleeve", row.text("kind")))?;
+        .map_err(|_| format!("kind \"{}\" must be window, outside door, doorway, sleeve or roof window", row.text("kind")))?;
     let needed = |v: Option<f64>, what: &str| v.ok_or_else(|| format!("{what} is missing"));
     let width_m = needed(row.within("width", 0.05, 50.0)?, "width")?;
     let height_m = needed(row.within("height", 0.02, 20.0)?, "height")?;
@@ -82,7 +82,7 @@ fn opening(out: &mut Import, row: &Row) -> Result<(), String> {
         return Err(format!("reaches beyond wall {} of \"{name}\", which is {} long", edge + 1, shown(length)));
     }
     let sill_m = row.within("sill", 0.0, 20.0)?.unwrap_or(0.0);
-    if sill_m + height_m > room.height_m + 1e-3 {
+    if kind != OpeningKind::RoofWindow && sill_m + height_m > room.height_m + 1e-3 {
         return Err(format!("reaches above the ceiling of \"{name}\" at {}", shown(room.height_m)));
     }
     let u = row.within("u", 0.05, 8.0)?;

@@ -1,7 +1,7 @@
 //! Whether each floor meets its room's load, and what fields in walls and ceilings do.
 
 use super::remedy::{Remedy, RemedyKind};
-use crate::findings::{Findings, Rule, Said, Severity, Station, Subject, plain};
+use crate::findings::{Findings, Rule, Said, Severity, Station, Subject, listed, plain};
 use crate::geometry::distance;
 use crate::job::{Beyond, Floor, Room};
 use crate::library::{self, Covering};
@@ -11,7 +11,7 @@ use crate::units::Quantity as Q;
 use crate::water::circuit::governs;
 
 pub(super) const RULES: &[Rule] =
-    &[capacity, open_below, patches, rugs, thick_coverings, ripple, spacings, one_water, fields_fit, fields_meet];
+    &[capacity, open_below, patches, rugs, thick_coverings, ripple, spacings, one_water, beside, fields_fit, fields_meet];
 
 /// A room whose floor can be judged.
 struct Judged<'a> {
@@ -286,7 +286,7 @@ fn remedies(out: &Findings, remedies: &[Remedy]) -> String {
                 let place = if field.edge.is_some() { "wall" } else { "ceiling" };
                 format!("{} of {place} field for {heat}", out.show(Q::Area, field.area_m2()))
             }
-            (None, None) => format!("{heat} of backup heat"),
+            (None, None) => format!("{heat} of electric backup heat"),
         };
         match (r.enough, r.supply_c) {
             (true, Some(s)) if r.floor.is_some() => {
@@ -297,7 +297,7 @@ fn remedies(out: &Findings, remedies: &[Remedy]) -> String {
         }
     };
     let all: Vec<String> = remedies.iter().map(one).collect();
-    format!("{}.", all.join("; "))
+    if all.is_empty() { "heat it another way.".to_owned() } else { format!("{}.", all.join("; ")) }
 }
 
 /// Floors that do not go together on one supply temperature.
@@ -314,7 +314,9 @@ fn one_water(study: &Study, out: &mut Findings) {
             Some(format!("{what} in {name} brings it to {}", out.show(Q::Temperature, r.supply_c?)))
         })
         .collect();
-    let own = format!("A circuit of its own for {name}, mixed to {{supply}}, and {{others}} for the others");
+    let short = c.remedies.iter().find(|r| r.kind == RemedyKind::OwnCircuit && !r.enough);
+    let still = short.map_or(String::new(), |r| format!(" (still short by {})", out.show(Q::Heat, r.short_w)));
+    let own = format!("A circuit of its own for {name}, mixed to {{supply}}{still}, and {{others}} for the others");
     let remedy = if cooler.is_empty() { format!("{own}.") } else { format!("{own}; or {}.", cooler.join(", ")) };
     let said = |said: Said| {
         said.value("supply", Q::Temperature, c.supply_c)
@@ -326,15 +328,31 @@ fn one_water(study: &Study, out: &mut Findings) {
         let apart = Said::warning(Station::Floor, "floor.apart", Subject::room(governing), message);
         out.say(said(apart).rule("One supply temperature for floors that need the same"));
     }
-    for (room, d) in job.rooms.iter().zip(&study.rooms).filter(|(r, _)| c.harmed_room_ids.contains(&r.id)) {
-        let message =
-            format!("The supply is {{supply}} for {name}; the maximum for {} is {{ceiling}}.", plain(&room.name));
-        let conflict = Said::error(Station::Floor, "floor.supply_conflict", Subject::room(room), message).value(
-            "ceiling",
-            Q::Temperature,
-            d.supply_limit_c.unwrap_or(0.0),
-        );
-        out.say(said(conflict).rule("Supply limits of covering and build-up"));
+    let harmed: Vec<_> =
+        job.rooms.iter().zip(&study.rooms).filter(|(r, _)| c.harmed_room_ids.contains(&r.id)).collect();
+    let limit = |d: &RoomDesign| d.supply_limit_c.unwrap_or(f64::INFINITY);
+    // said once, of the floor that stands least, and who else is harmed
+    let Some((room, d)) = harmed.iter().min_by(|a, b| limit(a.1).total_cmp(&limit(b.1))) else { return };
+    let others: Vec<String> = harmed.iter().filter(|h| h.0.id != room.id).map(|h| plain(&h.0.name)).collect();
+    let also = if others.is_empty() { String::new() } else { format!(" It is too warm for {} as well.", listed(&others)) };
+    let message = format!(
+        "The supply is {{supply}} for {name}; the maximum for {} is {{ceiling}}.{also}",
+        plain(&room.name)
+    );
+    let conflict = Said::error(Station::Floor, "floor.supply_conflict", Subject::room(room), message);
+    let others = harmed.iter().filter(|h| h.0.id != room.id).map(|h| Subject::room(h.0));
+    let conflict = conflict.also(others).value("ceiling", Q::Temperature, limit(d));
+    out.say(said(conflict).rule("Supply limits of covering and build-up"));
+}
+
+/// Emitters counted beside the tubes.
+fn beside(study: &Study, out: &mut Findings) {
+    for (room, d) in study.job.rooms.iter().zip(&study.rooms).filter(|(_, d)| d.beside_w > 0.0) {
+        let message = format!("{} has {{beside}} by emitters beside the tubes, of the {{need}} it needs.", plain(&room.name));
+        let said = Said::note(Station::Rooms, "floor.beside", Subject::room(room), message)
+            .value("beside", Q::Heat, d.beside_w)
+            .value("need", Q::Heat, d.heat_loss_w);
+        out.say(said.rule("What emitters give on the design day, by the surveyor"));
     }
 }
 

@@ -13,7 +13,7 @@
 use super::assembly::{self, DrawnLayer, Parts};
 use super::curve::Curve;
 use super::en1264;
-use super::heating::floor_parts;
+use super::heating::{FIRST_FILM_W_M2K, floor_parts};
 use crate::error::FieldError;
 use crate::job::{Job, TubeFrom};
 use crate::library;
@@ -133,6 +133,8 @@ pub struct SectionPicture {
     pub k_standard_w_m2k: Option<f64>,
     /// The section with that film, for the comparison, W/m²K.
     pub k_reference_w_m2k: Option<f64>,
+    /// The same with turbulent water, which the tables take for granted, W/m²K.
+    pub k_turbulent_w_m2k: Option<f64>,
     /// Heat held per kelvin of water over room, J/m²K.
     pub heat_content_j_m2k: f64,
     /// Mean delay of the heat into the room, s.
@@ -261,6 +263,9 @@ fn pictured(job: &Job, drawn: &Drawn) -> Result<SectionPicture, FieldError> {
         flux_down_w_m2: curve.flux_down(*excess),
         k_up_w_m2k: curve.k_up(*excess),
         k_reference_w_m2k: standard.as_ref().map(|_| solution.at(&reference).up_w_m2k),
+        k_turbulent_w_m2k: standard
+            .as_ref()
+            .map(|_| solution.at(&Films { water: FIRST_FILM_W_M2K, ..reference }).up_w_m2k),
         k_standard_w_m2k: standard.map(|s| en1264::k(&s)),
         heat_content_j_m2k: curve.heat_content_j_m2k,
         time_constant_s: curve.time_constant_s,

@@ -1,13 +1,12 @@
-//! What would help where a floor does not meet its room's load, or where floors do not go together on one water: each remedy
-//! calculated for the very room, ready to be taken.
+//! What might help where a floor does not meet its room's load, or where floors do not go together on one water, ready to be
+//! taken. The study [tries](crate::study::tried) each before it is offered.
 
-use super::assembly::Parts;
 use super::heating::{field_flux, field_state, floor_parts};
-use super::trial::{FloorTrial, Outcome};
+use super::trial::FloorTrial;
 use crate::flow;
 use crate::geometry;
 use crate::heat_loss::losses::HeatLoss;
-use crate::job::{Field, Floor, Job};
+use crate::job::{Emitter, EmitterKind, Field, Floor, Job, Room};
 use crate::plan;
 use crate::plan::Plan;
 use serde::{Deserialize, Serialize};
@@ -17,7 +16,7 @@ use serde::{Deserialize, Serialize};
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum RemedyKind {
-    /// The tightest spacing the firm lays.
+    /// A tighter spacing of those the firm lays: the widest that is enough, or else the tightest.
     Spacing,
     /// Another covering.
     Covering,
@@ -33,7 +32,7 @@ pub enum RemedyKind {
     OwnCircuit,
 }
 
-/// One remedy.
+/// One remedy. Its figures are those of the design after it is taken.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Remedy {
@@ -41,9 +40,9 @@ pub struct Remedy {
     pub kind: RemedyKind,
     /// Whether it is enough.
     pub enough: bool,
-    /// Supply temperature the room then needs, °C.
+    /// Supply temperature the room then needs, °C; in a conflict that of the circuit.
     pub supply_c: Option<f64>,
-    /// What is still missing, W.
+    /// What the room then still lacks, W.
     pub short_w: f64,
     /// The heat it adds, of a field or of backup, W.
     pub heat_w: Option<f64>,
@@ -51,6 +50,9 @@ pub struct Remedy {
     pub floor: Option<Floor>,
     /// The field to add; its id is to be given by who takes it.
     pub field: Option<Field>,
+    /// The emitter to add, likewise.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub emitter: Option<Emitter>,
 }
 
 /// Floors that do not go together on one supply temperature.
@@ -69,128 +71,87 @@ pub struct Conflict {
     pub remedies: Vec<Remedy>,
 }
 
-/// Rooms this far apart in the water they need are better off on two temperatures, K.
-const APART_K: f64 = 8.0;
 /// Height of a wall field that is proposed, m: the low part, under the window boards.
 const LOW_PART_M: f64 = 1.0;
+/// Backup heat is proposed in steps of so many watts.
+const BACKUP_STEP_W: f64 = 10.0;
 
-/// The supply temperature that a room needs, and the highest that what heats it allows, °C.
-pub(crate) struct Need {
-    pub supply_c: Option<f64>,
-    pub limit_c: Option<f64>,
+/// A change of one room that might help.
+#[derive(Debug, Clone)]
+pub(crate) enum Change {
+    Floor(Floor),
+    Field(Field),
+    Emitter(Emitter),
 }
 
-/// The conflict of rooms on one water of `supply`, set by the room `governing`, if there is one.
-pub(crate) fn conflict(
-    job: &Job,
-    plan: &Plan,
-    heat: &HeatLoss,
-    needs: &[Need],
-    supply: f64,
-    governing: usize,
-) -> Option<Conflict> {
-    let others = needs.iter().enumerate().filter(|(i, _)| *i != governing).filter_map(|(_, n)| n.supply_c);
-    let others_c = others.fold(f64::NEG_INFINITY, f64::max);
-    let is_harmed = |n: &Need| n.supply_c.is_some() && n.limit_c.is_some_and(|limit| supply > limit + 0.05);
-    let rooms = job.rooms.iter().zip(needs);
-    let harmed: Vec<String> = rooms.filter(|(_, n)| is_harmed(n)).map(|(r, _)| r.id.clone()).collect();
-    if !others_c.is_finite() || harmed.is_empty() && supply - others_c < APART_K {
-        return None;
-    }
-    let mut remedies = floor_remedies(job, plan, heat, governing);
-    remedies.retain(|r| r.supply_c.is_some_and(|s| s < supply - 0.5));
-    remedies.push(Remedy {
-        kind: RemedyKind::OwnCircuit,
-        enough: true,
-        supply_c: Some(supply),
-        short_w: 0.0,
-        heat_w: None,
-        floor: None,
-        field: None,
-    });
-    let room_id = job.rooms[governing].id.clone();
-    Some(Conflict { room_id, supply_c: supply, others_c, harmed_room_ids: harmed, remedies })
-}
-
-fn of_floor(kind: RemedyKind, floor: Floor, outcome: &Outcome) -> Remedy {
-    Remedy {
-        kind,
-        enough: outcome.carries,
-        supply_c: Some(outcome.supply_c),
-        short_w: outcome.short_w,
-        heat_w: None,
-        floor: Some(floor),
-        field: None,
-    }
-}
-
-/// Tighter spacing, a covering that lets more through or stands more, and both.
-fn floor_remedies(job: &Job, plan: &Plan, heat: &HeatLoss, index: usize) -> Vec<Remedy> {
-    let Some(now) = job.rooms[index].heated_floor() else { return vec![] };
-    let Ok(task) = FloorTrial::new(job, plan, index, heat) else { return vec![] };
-    let outcome = |floor: &Floor| {
-        let parts: Parts = floor_parts(job, floor)?;
-        task.outcome(floor, &parts, None).ok()
-    };
-    let Some(before) = outcome(now) else { return vec![] };
-    let tightest = job.rules.spacings_m.iter().copied().fold(f64::INFINITY, f64::min);
-    let tighter = Floor { spacing_core_m: tightest, spacing_edge_m: tightest.min(now.spacing_edge_m), ..now.clone() };
-    let is_tighter = tightest < now.spacing_core_m - 1e-6;
-    let thinner = |floor: &Floor| Floor { covering_id: "tile".into(), ..floor.clone() };
-    let other = now.covering_id != "tile" && now.covering_id != "bare" && now.covering_id != "stone";
-    let mut out = Vec::new();
-    let mut propose = |kind, floor: Floor, worth: bool| {
-        let better = |o: &Outcome| {
-            o.short_w < before.short_w - 0.5 || o.carries && !before.carries || o.supply_c < before.supply_c - 0.5
-        };
-        if let (true, Some(o)) = (worth, outcome(&floor).filter(better)) {
-            out.push(of_floor(kind, floor, &o));
+impl Change {
+    /// The room with it; what is added has that id.
+    pub fn apply(&self, room: &mut Room, id: &str) {
+        match self {
+            Change::Floor(floor) => room.floor = Some(floor.clone()),
+            Change::Field(field) => room.fields.push(Field { id: id.into(), ..field.clone() }),
+            Change::Emitter(emitter) => room.emitters.push(Emitter { id: id.into(), ..emitter.clone() }),
         }
+    }
+}
+
+/// Spacings tighter than the room's that the firm lays and its lattice has: first the widest that the trial finds enough,
+/// then tighter ones; the tightest where none is. Two at most.
+pub(crate) fn tighter(job: &Job, now: &Floor, trial: &FloorTrial) -> Vec<f64> {
+    let lies = |s: f64| now.lattice.is_none_or(|l| (l.spacing_m(s) / s - 1.0).abs() < 0.01);
+    let mut offered: Vec<f64> =
+        job.rules.spacings_m.iter().copied().filter(|s| *s < now.spacing_core_m - 1e-6 && lies(*s)).collect();
+    offered.sort_by(|a, b| b.total_cmp(a));
+    let carries = |s: &f64| {
+        let floor = spaced(now, *s);
+        floor_parts(job, &floor).and_then(|p| trial.outcome(&floor, &p, None).ok()).is_some_and(|o| o.carries)
     };
-    propose(RemedyKind::Spacing, tighter.clone(), is_tighter);
-    propose(RemedyKind::Covering, thinner(now), other);
-    propose(RemedyKind::SpacingAndCovering, thinner(&tighter), is_tighter && other);
-    out
+    let first = offered.iter().position(carries).unwrap_or(offered.len().saturating_sub(1));
+    offered.into_iter().skip(first).take(2).collect()
 }
 
-/// What would help a room whose floor leaves that much over at that supply temperature.
-pub(crate) fn remedies(
+/// A floor with that spacing; its perimeter zone is never wider.
+pub(crate) fn spaced(floor: &Floor, spacing_m: f64) -> Floor {
+    Floor { spacing_core_m: spacing_m, spacing_edge_m: spacing_m.min(floor.spacing_edge_m), ..floor.clone() }
+}
+
+/// A floor under a covering that lets more through and stands more; none where it has such a one.
+pub(crate) fn thinner(floor: &Floor) -> Option<Floor> {
+    let other = !matches!(floor.covering_id.as_str(), "tile" | "bare" | "stone");
+    other.then(|| Floor { covering_id: "tile".into(), ..floor.clone() })
+}
+
+/// Electric heat for what is missing.
+pub(crate) fn backup(short_w: f64) -> Emitter {
+    Emitter {
+        id: String::new(),
+        kind: EmitterKind::ElectricHeater,
+        name: String::new(),
+        length_m: 0.0,
+        height_m: 0.0,
+        sections: 0,
+        rated_w: None,
+        rated_excess_k: None,
+        beside_w: Some((short_w / BACKUP_STEP_W).ceil() * BACKUP_STEP_W),
+        photo_id: None,
+    }
+}
+
+/// A field in the longest outside wall, or in the ceiling, for that much heat at that supply temperature or its own limit, as
+/// far as its place goes.
+pub(crate) fn field(
     job: &Job,
     plan: &Plan,
     heat: &HeatLoss,
     index: usize,
     supply: f64,
-    short_w: f64,
-) -> Vec<Remedy> {
-    let mut out = floor_remedies(job, plan, heat, index);
-    out.extend(field_remedy(job, plan, heat, index, supply, short_w, true));
-    out.extend(field_remedy(job, plan, heat, index, supply, short_w, false));
-    out.push(Remedy {
-        kind: RemedyKind::Backup,
-        enough: true,
-        supply_c: None,
-        short_w: 0.0,
-        heat_w: Some(short_w),
-        floor: None,
-        field: None,
-    });
-    out
-}
-
-/// A field in the longest outside wall, or in the ceiling, as large as it takes, at the job's water or its own limit.
-fn field_remedy(
-    job: &Job,
-    plan: &Plan,
-    heat: &HeatLoss,
-    index: usize,
-    supply: f64,
-    short_w: f64,
+    wanted_w: f64,
     wall: bool,
-) -> Option<Remedy> {
+) -> Option<Field> {
     let room = &job.rooms[index];
     let (edge, length) = if wall {
         let pieces = &plan.at_the_floor[index];
-        let glass = |edge: usize| room.openings.iter().filter(|o| o.edge == edge).map(|o| o.width_m).sum::<f64>();
+        let glass = |edge: usize| room.openings.iter().filter(|o| o.is_in_wall(edge)).map(|o| o.width_m).sum::<f64>();
         let n = room.outline.len();
         let length = |e: usize| geometry::distance(room.outline[e], room.outline[(e + 1) % n]) - glass(e);
         let taken = |e: usize| room.fields.iter().any(|f| f.edge == Some(e));
@@ -219,7 +180,7 @@ fn field_remedy(
     if flux < 1.0 || length < 0.3 {
         return None;
     }
-    let wanted = short_w / flux;
+    let wanted = wanted_w / flux;
     let area = if wall { length * field.height_m } else { 0.8 * plan::area(room) };
     let taken = wanted.min(area);
     if wall {
@@ -231,14 +192,5 @@ fn field_remedy(
     }
     field.width_m = field.width_m.max(0.1);
     field.height_m = field.height_m.max(0.1);
-    let heat_w = flux * field.area_m2();
-    Some(Remedy {
-        kind: if wall { RemedyKind::WallField } else { RemedyKind::CeilingField },
-        enough: heat_w >= short_w * 0.999,
-        supply_c: Some(water),
-        short_w: (short_w - heat_w).max(0.0),
-        heat_w: Some(heat_w),
-        floor: None,
-        field: Some(field),
-    })
+    Some(field)
 }

@@ -5,11 +5,13 @@ use super::heating::{
     FIRST_FILM_W_M2K, FieldState, FloorState, Heating, RoomOf, edge_share, field_state, floor_state, water_film,
 };
 use crate::error::FieldError;
-use crate::flow;
+use crate::flow::{self, Part};
 use crate::heat_loss::losses::HeatLoss;
 use crate::job::{Floor, Job};
-use crate::layout;
+use crate::layout::{self, Layout};
 use crate::plan::Plan;
+use crate::section::film;
+use crate::water::circuit::Circuit;
 use serde::{Deserialize, Serialize};
 
 /// A house rule or limit that a variant breaks.
@@ -73,38 +75,79 @@ pub struct FloorTrial<'a> {
     plan: &'a Plan,
     index: usize,
     heat: &'a HeatLoss,
+    /// Floor under the field of its own loops, m².
     area_m2: f64,
     need_w: f64,
+    /// Its loops as they are laid, and at what spacing.
+    loops: usize,
+    spacing_m: f64,
+    parts: Vec<Part>,
     fields: Vec<FieldState>,
 }
 
 impl<'a> FloorTrial<'a> {
-    /// The task of that room. Leaders of other rooms are not counted: they move with the layout.
+    /// The task of that room as the study has it: what leaders, neighbours and emitters give it counts as it is now.
     ///
     /// # Errors
     /// As the design of the room's fields.
-    pub fn new(job: &'a Job, plan: &'a Plan, index: usize, heat: &'a HeatLoss) -> Result<FloorTrial<'a>, FieldError> {
+    pub(crate) fn new(
+        job: &'a Job,
+        plan: &'a Plan,
+        index: usize,
+        heat: &'a HeatLoss,
+        circuit: &Circuit,
+        layout: &Layout,
+    ) -> Result<FloorTrial<'a>, FieldError> {
+        let (room, water) = (&job.rooms[index], &circuit.rooms[index]);
         let mut fields = Vec::new();
-        for field in job.rooms[index].heated_fields() {
+        for field in room.heated_fields() {
             fields.extend(field_state(job, plan, index, field, heat)?);
         }
-        let area_m2 = plan.heatable_m2[index];
-        Ok(FloorTrial { job, plan, index, heat, area_m2, need_w: heat.rooms[index].heat_w, fields })
+        Ok(FloorTrial {
+            job,
+            plan,
+            index,
+            heat,
+            area_m2: water.field_area,
+            need_w: (heat.rooms[index].heat_w - water.credit()).max(0.0),
+            loops: layout.loops.iter().filter(|l| l.heats(index)).count(),
+            spacing_m: room.heated_floor().map_or(1.0, |f| f.spacing_core_m),
+            parts: water.parts.clone(),
+            fields,
+        })
     }
 
-    /// What a floor of those parts does here, at the supply temperature asked for or at the one it needs: once with
-    /// turbulent water, then with the film of the flow that came out.
+    /// What a floor of those parts does here, at the supply temperature asked for or at the one it needs, with the film of
+    /// the flow that comes out.
     ///
     /// # Errors
     /// When the parts do not go together, or the fluid has no properties at that temperature.
     pub fn outcome(&self, floor: &Floor, parts: &Parts, asked: Option<f64>) -> Result<Outcome, FieldError> {
-        let (state, water) = self.run(floor, parts, asked, FIRST_FILM_W_M2K)?;
-        let loops = (self.tube_m(floor) / layout::longest_loop(self.job, parts.tube)).ceil().max(1.0);
-        let heat = (state.flux_up(water.own) + state.flux_down(water.own)) * self.area_m2;
+        let loops = self.loops_of(floor, parts);
+        let part: f64 = self.parts.iter().map(|p| p.share * (p.to - p.from)).sum();
         let drop = self.job.rules.temperature_drop_k;
-        let film = water_film(self.job, parts.tube, heat, loops, water.supply_c, drop)?;
-        let (state, water) = self.run(floor, parts, asked, film.unwrap_or(FIRST_FILM_W_M2K))?;
+        let mut film = FIRST_FILM_W_M2K;
+        let mut round = 0;
+        let (state, water) = loop {
+            let (state, water) = self.run(floor, parts, asked, film)?;
+            let heat = (state.flux_up(water.own) + state.flux_down(water.own)) * self.area_m2 / part.max(1e-3);
+            let wanted = water_film(self.job, parts.tube, heat, loops, water.supply_c, drop)?;
+            let next = film::nearer(film, wanted.unwrap_or(FIRST_FILM_W_M2K), round);
+            round += 1;
+            if next == film || round == film::MOST_ROUNDS {
+                break (state, water);
+            }
+            film = next;
+        };
         Ok(self.judge(floor, parts, &state, &water, asked.is_some()))
+    }
+
+    /// Its loops with that floor: as they are laid where the spacing stays, else as many as the longest loop allows.
+    fn loops_of(&self, floor: &Floor, parts: &Parts) -> f64 {
+        if self.loops > 0 && (floor.spacing_core_m - self.spacing_m).abs() < 1e-6 {
+            return self.loops as f64;
+        }
+        (self.tube_m(floor) / layout::longest_loop(self.job, parts.tube)).ceil().max(1.0)
     }
 
     /// The floor under that film of water, and the water that runs in it.
@@ -128,14 +171,23 @@ impl<'a> FloorTrial<'a> {
         let limit = state.excess_limit_k;
         let heating = Heating { floor: Some(state), fields: self.fields.clone() };
         let excess = match asked {
-            Some(supply) => flow::mean_excess(room_c, supply, drop),
+            Some(supply) => flow::mean_excess_of(room_c, supply, drop, &self.parts),
             None => heating.excess_for(self.area_m2, self.need_w),
         };
+        let supply_c = asked.unwrap_or_else(|| flow::supply_for_parts(room_c, excess, drop, &self.parts));
+        let supply_limit_c = heating.supply_limit_c();
+        // a floor that needs warmer water than it stands is given what it stands
+        let given = if asked.is_none() && supply_c > supply_limit_c {
+            excess.min(flow::mean_excess_of(room_c, supply_limit_c, drop, &self.parts))
+        } else {
+            excess
+        };
         let water = Supplied {
-            supply_c: asked.unwrap_or_else(|| flow::supply_for(room_c, excess, drop)),
-            supply_limit_c: heating.supply_limit_c(),
-            own: if asked.is_some() { excess } else { excess.min(limit) },
-            fields_w: heating.fields_heat(excess),
+            supply_c,
+            supply_limit_c,
+            own: if asked.is_some() { given } else { given.min(limit) },
+            fields_w: heating.fields_heat(given),
+            surface_carries: heating.heat(self.area_m2, excess) >= 0.998 * self.need_w,
         };
         let state = heating.floor.ok_or_else(|| FieldError::new("floor", "cannot be solved"))?;
         Ok((state, water))
@@ -156,7 +208,7 @@ impl<'a> FloorTrial<'a> {
         let is_short = short_w > 0.002 * self.need_w.max(1.0);
         let mut breaches = Vec::new();
         let mut breach = |broken: bool, what| broken.then(|| breaches.push(what));
-        breach(if asked { over_surface } else { is_short }, BrokenLimit::Surface);
+        breach(if asked { over_surface } else { !w.surface_carries }, BrokenLimit::Surface);
         breach(w.supply_c > w.supply_limit_c + 0.05, BrokenLimit::Supply);
         breach(asked && is_short, BrokenLimit::Short);
         breach(surface.striping_k > rules.striping_limit_k, BrokenLimit::Striping);
@@ -194,4 +246,6 @@ struct Supplied {
     own: f64,
     /// Heat of the room's fields, W.
     fields_w: f64,
+    /// Whether the surfaces could give what the room needs, with water as warm as it takes.
+    surface_carries: bool,
 }

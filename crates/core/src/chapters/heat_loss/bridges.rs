@@ -56,8 +56,11 @@ impl Reader<'_> {
             let reveals: f64 = r
                 .openings
                 .iter()
-                .filter(|o| matches!(o.kind, OpeningKind::Window | OpeningKind::OutsideDoor))
-                .filter(|o| walls.iter().any(|f| f.edge == o.edge))
+                .filter(|o| match o.kind {
+                    OpeningKind::Window | OpeningKind::OutsideDoor => walls.iter().any(|f| f.edge == o.edge),
+                    OpeningKind::RoofWindow => true,
+                    OpeningKind::Doorway | OpeningKind::Sleeve => false,
+                })
                 .map(|o| 2.0 * (o.width_m + o.height_m))
                 .sum();
             lengths.push((reveal_psi, reveals));

@@ -212,7 +212,7 @@ impl Reader<'_> {
             return (u, None);
         }
         let e = &self.job.envelope;
-        let usual = if o.kind == OpeningKind::Window { &e.window_id } else { &e.outside_door_id };
+        let usual = if o.kind.is_window() { &e.window_id } else { &e.outside_door_id };
         let id = o.construction_id.as_ref().unwrap_or(usual);
         (self.construction_u(id, Direction::Horizontal, Side::Outdoors), Some(id.clone()))
     }
@@ -430,6 +430,7 @@ impl Reader<'_> {
         if !self.plan.ceilings[room].is_flat() {
             flat = parts[0].1;
             for &(edge, _, _, area) in &parts[1..] {
+                let area = self.roof_windows(room, &Other::Outdoors, area, |o| Some(o.edge) == edge);
                 self.push(room, roof(Other::Outdoors, area, u_roof, edge));
             }
         }
@@ -439,7 +440,10 @@ impl Reader<'_> {
             Dimensions::Inside => storey.open_above_m2,
             Dimensions::Outside => storey.outer_open_above_m2,
         };
-        let open = open.min(flat) * untubed;
+        let other = self.other(r.above);
+        let slopes: Vec<_> = parts[1..].iter().map(|p| p.0).collect();
+        let open = self.roof_windows(room, &other, open.min(flat) * untubed, |o| !slopes.contains(&Some(o.edge)));
+        let r: &Room = &self.job.rooms[room];
         let conductance = match r.above {
             Beyond::Outside => roof(Other::Outdoors, open, u_roof, None),
             beyond => {
@@ -449,6 +453,22 @@ impl Reader<'_> {
             }
         };
         self.push(room, conductance);
+    }
+
+    /// Those roof windows of a room, as far as that much roof holds them; the roof that is left, m².
+    fn roof_windows(&mut self, room: usize, other: &Other, roof_m2: f64, here: impl Fn(&Opening) -> bool) -> f64 {
+        let mut left = roof_m2;
+        let windows = self.job.rooms[room].openings.iter().filter(|o| o.kind == OpeningKind::RoofWindow && here(o));
+        for o in windows {
+            let (u, construction_id) = self.opening_u(o);
+            let amount = (o.width_m * o.height_m).min(left);
+            left -= amount;
+            let per_kelvin = u + if *other == Other::Outdoors { self.surcharge } else { 0.0 };
+            let (cause, measure, subject) = (Cause::Window, Measure::Area, Some(o.id.clone()));
+            let (edge, other) = (Some(o.edge), other.clone());
+            self.push(room, Conductance { cause, measure, edge, subject, construction_id, other, amount, per_kelvin });
+        }
+        left
     }
 
     /// Ceilings to the rooms above, for both of their sides.

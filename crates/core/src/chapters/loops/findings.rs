@@ -1,6 +1,6 @@
 //! What could not be laid, what violates the layout rules, what the floors lack.
 
-use crate::findings::{Findings, Rule, Said, Severity, Station, Subject, SubjectKind, plain};
+use crate::findings::{Findings, Rule, Said, Severity, Station, Subject, SubjectKind, listed, plain};
 use crate::geometry::{distance, segment};
 use crate::job::{Job, OpeningKind};
 use crate::layout::rules::audit::{Violation, ViolationKind};
@@ -8,11 +8,14 @@ use crate::layout::topology::task::Obstruction;
 use crate::layout::{Problem, manifold_place};
 use crate::study::Study;
 use crate::units::Quantity as Q;
+use std::collections::BTreeMap;
 
 pub(super) const RULES: &[Rule] = &[
     off_the_wall,
     in_the_way,
     no_manifold,
+    no_ways,
+    no_room_on_the_way,
     problems,
     port_pairs,
     same_letter,
@@ -78,7 +81,7 @@ fn in_the_way(study: &Study, out: &mut Findings) {
     for (i, m) in study.job.manifolds.iter().enumerate() {
         let Some((room, at, _)) = manifold_place(&study.job, i) else { continue };
         let Some(edge) = study.plan.edge(room, m.edge) else { continue };
-        let own = study.job.rooms[room].openings.iter().filter(|o| o.edge == m.edge && o.sill_m < BOX_M);
+        let own = study.job.rooms[room].openings.iter().filter(|o| o.is_in_wall(m.edge) && o.sill_m < BOX_M);
         let own = own.filter(|o| o.kind != OpeningKind::Sleeve).map(|o| {
             let (from, to) = edge.stretch(o.offset_m, o.width_m);
             [edge.at(from), edge.at(to)]
@@ -120,14 +123,19 @@ fn problems(study: &Study, out: &mut Findings) {
     for p in &study.layout.problems {
         let said = match *p {
             Problem::NoManifold { .. } => None,
-            Problem::NoWay { room } => Some(no_way(study, room)),
+            // said once for all rooms that no tube reaches
+            Problem::NoWay { .. } => None,
             Problem::ShutIn { room } => Some(shut_in(study, room)),
             Problem::KeptIdle { kept } => kept_idle(&study.job, kept),
             Problem::LatticeIdle { room } => Some(lattice_idle(study, room)),
             Problem::SplitIdle { room } => Some(split_idle(study, room)),
             Problem::ManifoldUnused { manifold } => unused(&study.job, manifold),
             Problem::ByLeaders { room } => Some(by_leaders(study, room)),
-            Problem::Blocked { room, by } => Some(blocked(study, room, by)),
+            Problem::Blocked { room, by: by @ (Obstruction::EntryBlocked | Obstruction::TooSmall) } => {
+                Some(blocked(study, &[room], by))
+            }
+            // what is in the way of one room is in the way of those beyond it: said once
+            Problem::Blocked { .. } => None,
             Problem::LeaderTooLong { room, leader_m, limit_m } => Some(
                 of_room(study, Severity::Error, "loops.leader_too_long", room, |name| {
                     format!("The leaders to {name} alone take {{leader}} of {{limit}}.")
@@ -163,18 +171,55 @@ fn of_room(
     room: usize,
     message: impl Fn(&str) -> String,
 ) -> Said {
-    let room = &study.job.rooms[room];
-    Said::new(severity, Station::Loops, code, Subject::room(room), message(&plain(&room.name)))
+    of_rooms(study, severity, code, &[room], message)
 }
 
-fn no_way(study: &Study, room: usize) -> Said {
-    let wanted = wanted_manifold(&study.job, room).map(plain);
-    of_room(study, Severity::Error, "loops.no_way", room, |name| match &wanted {
-        Some(letter) => format!("No tube of manifold {letter} can reach {name}: rooms of another lie between."),
-        None => format!("No tube can reach {name}: no doorway or sleeve leads there from a manifold."),
-    })
-    .rule("Walls are crossed at doorways and sleeves only, and a room is passed by the tubes of one manifold.")
-    .remedy("Place the doorway, or a sleeve through the wall or the floor, or hang a manifold in the room.")
+/// The same of several rooms; a click goes to the first.
+fn of_rooms(
+    study: &Study,
+    severity: Severity,
+    code: &'static str,
+    rooms: &[usize],
+    message: impl Fn(&str) -> String,
+) -> Said {
+    let names: Vec<String> = rooms.iter().map(|&r| plain(&study.job.rooms[r].name)).collect();
+    let mut subjects = rooms.iter().map(|&r| Subject::room(&study.job.rooms[r]));
+    let first = subjects.next().unwrap_or_else(Subject::job);
+    Said::new(severity, Station::Loops, code, first, message(&listed(&names))).also(subjects)
+}
+
+/// Rooms that no tube can reach, once for each manifold that they want.
+fn no_ways(study: &Study, out: &mut Findings) {
+    let mut cut_off: BTreeMap<Option<&str>, Vec<usize>> = BTreeMap::new();
+    for p in &study.layout.problems {
+        if let Problem::NoWay { room } = *p {
+            cut_off.entry(wanted_manifold(&study.job, room)).or_default().push(room);
+        }
+    }
+    for (wanted, rooms) in cut_off {
+        let said = of_rooms(study, Severity::Error, "loops.no_way", &rooms, |names| match wanted.map(plain) {
+            Some(letter) => format!("No tube of manifold {letter} can reach {names}: rooms of another lie between."),
+            None => format!("No tube can reach {names}: no doorway or sleeve leads there from a manifold."),
+        });
+        out.say(
+            said.rule("Walls are crossed at doorways and sleeves only, and a room is passed by the tubes of one manifold.")
+                .remedy("Place the doorway, or a sleeve through the wall or the floor, or hang a manifold in the room."),
+        );
+    }
+}
+
+/// Rooms whose tubes find no room on their way, once for all of them.
+fn no_room_on_the_way(study: &Study, out: &mut Findings) {
+    for by in [Obstruction::EntryTooNarrow, Obstruction::NoWayThrough] {
+        let of = |p: &Problem| match *p {
+            Problem::Blocked { room, by: it } if it == by => Some(room),
+            _ => None,
+        };
+        let rooms: Vec<usize> = study.layout.problems.iter().filter_map(of).collect();
+        if !rooms.is_empty() {
+            out.say(blocked(study, &rooms, by));
+        }
+    }
 }
 
 fn shut_in(study: &Study, room: usize) -> Said {
@@ -244,7 +289,7 @@ fn by_leaders(study: &Study, room: usize) -> Said {
     .remedy("Hang the manifold elsewhere, or a second one, so that fewer leaders pass; or heat the rest another way.")
 }
 
-fn blocked(study: &Study, room: usize, by: Obstruction) -> Said {
+fn blocked(study: &Study, rooms: &[usize], by: Obstruction) -> Said {
     type Message = fn(&str) -> String;
     let (code, message, remedy): (_, Message, _) = match by {
         Obstruction::EntryBlocked => (
@@ -268,7 +313,7 @@ fn blocked(study: &Study, room: usize, by: Obstruction) -> Said {
             "Tighter spacing, a thinner tube, or a keep-out taken away; or warm it with its neighbour's loop (one thermostat zone).",
         ),
     };
-    of_room(study, Severity::Error, code, room, message)
+    of_rooms(study, Severity::Error, code, rooms, message)
         .rule("Loops stay clear of walls, keep-outs and each other.")
         .remedy(remedy)
 }
@@ -452,15 +497,21 @@ fn off_lattice(study: &Study, out: &mut Findings) {
 
 fn joist_holes(study: &Study, out: &mut Findings) {
     for (room, d) in study.job.rooms.iter().zip(&study.rooms).filter(|(_, d)| !d.joist_holes.is_empty()) {
+        let near = d.joist_holes_near_ends;
+        let (severity, ends) = match near {
+            0 => (Severity::Note, String::new()),
+            _ => (Severity::Warning, format!(", {near} of them in the outer quarters of a joist's span")),
+        };
         out.say(
-            Said::note(
+            Said::new(
+                severity,
                 Station::Loops,
                 "loops.joist_holes",
                 Subject::room(room),
-                format!("The loops of {} pass joists at {{holes}} holes.", plain(&room.name)),
+                format!("The loops of {} pass joists at {{holes}} holes{ends}.", plain(&room.name)),
             )
             .value("holes", Q::Count, d.joist_holes.len() as f64)
-            .rule("Where and how large a joist may be drilled is for the local code and, beyond it, a structural engineer.")
+            .rule("Holes belong at mid-depth, away from a joist's ends. Where and how large a joist may be drilled is for the local code and, beyond it, a structural engineer.")
             .remedy(
                 "The plan marks each hole. Drill before the tube is uncoiled; sleeve or bush holes with sharp edges.",
             ),

@@ -49,7 +49,7 @@ pub struct LoopDesign {
     pub locked: bool,
     /// Shaped by hand.
     pub by_hand: bool,
-    /// Field spacing, m.
+    /// Spacing at which most of its field lies, m.
     pub spacing_m: f64,
     /// Flow, L/min.
     pub flow_l_min: f64,

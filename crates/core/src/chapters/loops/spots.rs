@@ -7,7 +7,7 @@ use super::report::{ColdSpot, LoopDesign, WarmSpot};
 use crate::floor::heating::{FloorState, SLEEVED};
 use crate::geometry::outline::{self, bounds};
 use crate::geometry::{self, Point};
-use crate::job::Job;
+use crate::job::{FloorLattice, Job, Room};
 use crate::layout::rules::audit;
 
 /// Raster of a map, m.
@@ -199,3 +199,24 @@ fn samples(l: &LoopDesign, step: f64) -> impl Iterator<Item = (Point, f64, f64)>
         })
     })
 }
+/// Nearer to a joist's end than this share of its span a hole weakens it where it carries most shear.
+pub(crate) const END_SHARE: f64 = 0.25;
+
+/// How many of the holes in a room's joists lie near a joist's end, as far as the room shows it: joists are taken to bear on
+/// the walls at which they end.
+pub(crate) fn near_ends(room: &Room, holes: &[Point]) -> usize {
+    let Some(FloorLattice::Joists { along, .. }) = room.heated_floor().and_then(|f| f.lattice) else { return 0 };
+    let (a, across) = (along.index(), 1 - along.index());
+    let n = room.outline.len();
+    let near = |hole: &&Point| {
+        let walls = (0..n).map(|i| (room.outline[i], room.outline[(i + 1) % n]));
+        let ends = walls.filter(|(p, q)| (p[across] > hole[across]) != (q[across] > hole[across]));
+        let at = |(p, q): (Point, Point)| p[a] + (q[a] - p[a]) * (hole[across] - p[across]) / (q[across] - p[across]);
+        let (before, after): (Vec<f64>, Vec<f64>) = ends.map(at).partition(|s| *s <= hole[a]);
+        let from = before.into_iter().fold(f64::NEG_INFINITY, f64::max);
+        let to = after.into_iter().fold(f64::INFINITY, f64::min);
+        (hole[a] - from).min(to - hole[a]) < END_SHARE * (to - from)
+    };
+    holes.iter().filter(near).count()
+}
+

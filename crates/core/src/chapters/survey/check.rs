@@ -2,7 +2,7 @@
 
 use crate::check::{file_id, text};
 use crate::error::FieldError;
-use crate::job::{Beyond, Job, KeepOut, MarkKind, Opening, OpeningKind, Position, Room};
+use crate::job::{Beyond, Job, KeepOut, MarkKind, Opening, Position, Room};
 use crate::ranges::Ranged;
 use std::collections::BTreeSet;
 
@@ -137,7 +137,7 @@ fn found_on_site(room: &Room, path: &str) -> Result<(), FieldError> {
 fn opening(job: &Job, room: &Room, opening: &Opening, path: &str) -> Result<(), FieldError> {
     wall_index(&format!("{path}.edge"), opening.edge, room)?;
     opening.check_ranges(path)?;
-    let position = if opening.kind == OpeningKind::Window { Position::Window } else { Position::Door };
+    let position = if opening.kind.is_window() { Position::Window } else { Position::Door };
     job.check_construction(&format!("{path}.construction_id"), opening.construction_id.as_deref(), position)
 }
 

@@ -103,11 +103,13 @@ fn word(o: &Opening) -> &'static str {
         OpeningKind::OutsideDoor => "outside door",
         OpeningKind::Doorway => "doorway",
         OpeningKind::Sleeve => "sleeve",
+        OpeningKind::RoofWindow => "roof window",
     }
 }
 
 fn overlap(o: &Opening, p: &Opening) -> bool {
-    p.edge == o.edge && p.offset_m < o.offset_m + o.width_m - 1e-6 && o.offset_m < p.offset_m + p.width_m - 1e-6
+    let is_above = |o: &Opening| o.kind == OpeningKind::RoofWindow;
+    p.edge == o.edge && is_above(p) == is_above(o) && p.offset_m < o.offset_m + o.width_m - 1e-6 && o.offset_m < p.offset_m + p.width_m - 1e-6
 }
 
 /// An opening longer or higher than its wall.
@@ -123,6 +125,9 @@ fn fits_its_wall(study: &Study, room: usize, o: &Opening, edge: &Edge, out: &mut
                 .rule("An opening lies within one wall.")
                 .remedy("Make it narrower or move it along the wall."),
         );
+    }
+    if o.kind == OpeningKind::RoofWindow {
+        return;
     }
     // under a slope the wall is lower than the room
     let middle = edge.stretch(o.offset_m + o.width_m / 2.0, 0.0).0;
@@ -150,6 +155,22 @@ fn leads_somewhere(study: &Study, room: usize, o: &Opening, out: &mut Findings) 
                 Said::warning(Station::Rooms, "doorway.nowhere", subject, message)
                     .rule("A passage joins two rooms.")
                     .remedy("Move it to where the other room is, or make it an outside door."),
+            );
+        }
+        return;
+    }
+    if o.kind == OpeningKind::RoofWindow {
+        // what does not fit lies under rooms above, or is larger than its slope
+        let seen: f64 = study.heat.rooms[room].parts.iter().filter(|p| p.subject.as_deref() == Some(&o.id)).map(|p| p.amount).sum();
+        let area = o.width_m * o.height_m;
+        if seen < 0.99 * area {
+            let message = format!("A roof window of {name} has {{area}}; its roof has room for {{seen}}.");
+            out.say(
+                Said::error(Station::Rooms, "opening.beyond_roof", subject, message)
+                    .value("area", Q::Area, area)
+                    .value("seen", Q::Area, seen)
+                    .rule("A roof window lies in a slope, or in a roof with nothing above it.")
+                    .remedy("Make it smaller, give the wall below it a slope, or move it to another one."),
             );
         }
         return;

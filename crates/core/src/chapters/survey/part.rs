@@ -148,6 +148,9 @@ pub struct Emitter {
     /// Mean water over room at that output, K
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub rated_excess_k: Option<f64>,
+    /// What it gives on the design day beside the tubes, W; absent: it is recorded only, and counts for nothing.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub beside_w: Option<f64>,
     /// A stored photo of it.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub photo_id: Option<String>,
@@ -163,6 +166,8 @@ pub enum EmitterKind {
     Baseboard,
     Convector,
     TowelRail,
+    /// Electric: no heat of the source.
+    ElectricHeater,
 }
 
 /// What a room is used for.
@@ -223,24 +228,25 @@ pub struct Wall {
     pub construction_id: Option<String>,
 }
 
-/// A hole in a wall.
+/// A hole in a wall, or a window in the roof.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Opening {
     /// Stable id, unique in the job.
     pub id: String,
-    /// Window, door, doorway or sleeve.
+    /// Window, door, doorway, sleeve or roof window.
     pub kind: OpeningKind,
-    /// The wall it is in.
+    /// The wall it is in; of a roof window the wall from which its slope rises, or that it is nearest to where the ceiling
+    /// is flat.
     pub edge: usize,
     /// From the wall's first corner to the opening's near side, m
     pub offset_m: f64,
     /// Clear width, m
     pub width_m: f64,
-    /// Clear height, m
+    /// Clear height, of a roof window along its slope, m
     pub height_m: f64,
-    /// From the floor to its lower edge, m
+    /// From the floor to its lower edge, m; of no meaning for a roof window.
     #[serde(default)]
     pub sill_m: f64,
     /// Its own transmittance, W/m²K; comes before its construction.
@@ -267,6 +273,22 @@ pub enum OpeningKind {
     Doorway,
     /// Sleeve through a wall, for leaders only.
     Sleeve,
+    /// Glass in a slope, or in a flat roof.
+    RoofWindow,
+}
+
+impl Opening {
+    /// Whether it is a hole in that wall: a roof window over it is none.
+    pub fn is_in_wall(&self, edge: usize) -> bool {
+        self.edge == edge && self.kind != OpeningKind::RoofWindow
+    }
+}
+
+impl OpeningKind {
+    /// Whether it is glass.
+    pub fn is_window(self) -> bool {
+        matches!(self, OpeningKind::Window | OpeningKind::RoofWindow)
+    }
 }
 
 /// A rectangle of floor without tube: `x0 < x1`, `y0 < y1`, m.
@@ -323,6 +345,17 @@ impl Room {
     /// The floor that heats the room; none in an unheated room, whatever its floor holds.
     pub fn heated_floor(&self) -> Option<&Floor> {
         if self.is_heated() { self.floor.as_ref() } else { None }
+    }
+
+    /// What its emitters give beside the tubes on the design day, W; none in an unheated room.
+    pub fn beside_w(&self) -> f64 {
+        if self.is_heated() { self.emitters.iter().filter_map(|e| e.beside_w).sum() } else { 0.0 }
+    }
+
+    /// The part of it that is electric, W.
+    pub fn electric_w(&self) -> f64 {
+        let electric = self.emitters.iter().filter(|e| self.is_heated() && e.kind == EmitterKind::ElectricHeater);
+        electric.filter_map(|e| e.beside_w).sum()
     }
 
     /// Whether the room is heated at all.
@@ -449,6 +482,7 @@ ranges! {
         sections: Count 0..=200,
         rated_w: Heat 0.0..=100_000.0,
         rated_excess_k: Difference 5.0..=120.0,
+        beside_w: Heat 0.0..=100_000.0,
     }
     either Beyond {
         Unheated { temperature_c: Temperature -60.0..=60.0 }

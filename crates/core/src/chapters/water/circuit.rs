@@ -12,6 +12,7 @@ use crate::job::{Job, Room, Usage};
 use crate::layout::{self, Layout, Problem};
 use crate::library;
 use crate::plan::Plan;
+use crate::section::film;
 
 /// Less floor than this does not set the water of a house, m².
 const SMALLEST_M2: f64 = 0.5;
@@ -51,9 +52,18 @@ pub(crate) struct RoomWater {
     pub leader_heat: f64,
     /// From the undersides of heated floors above and the backs of neighbours' fields, W.
     pub from_neighbours: f64,
+    /// Of its emitters beside the tubes, W.
+    pub beside: f64,
     /// Its loops have more water than it needs: the largest drop or the least flow says so.
     pub held_open: bool,
     pub fields: Vec<FieldWater>,
+}
+
+impl RoomWater {
+    /// Heat that the room's own floor and fields need not give, W.
+    pub fn credit(&self) -> f64 {
+        self.leader_heat + self.from_neighbours + self.beside
+    }
 }
 
 /// The circuits of a field in a wall or ceiling.
@@ -80,14 +90,22 @@ pub(crate) struct LoopHeat {
 }
 
 impl Circuit {
-    /// The heating of every room and its water: once with turbulent water, then with the film of the flow that came out.
+    /// The heating of every room and its water: with turbulent water first, then with the films of the flow that came out,
+    /// until no film is off by more than [`film::SETTLED`].
     pub fn settle(job: &Job, plan: &Plan, heat: &HeatLoss, layout: &Layout) -> Result<Circuit, FieldError> {
-        let first = vec![FIRST_FILM_W_M2K; job.rooms.len()];
-        let guess = heating(job, plan, heat, layout, &first)?;
-        let circuit = Circuit::solve(job, plan, heat, layout, &guess);
-        let films = circuit.films(job, layout, &guess)?;
-        let heating = if films == first { guess } else { heating(job, plan, heat, layout, &films)? };
-        let mut circuit = Circuit::solve(job, plan, heat, layout, &heating);
+        let mut films = vec![FIRST_FILM_W_M2K; job.rooms.len()];
+        let mut round = 0;
+        let (heating, mut circuit) = loop {
+            let heating = heating(job, plan, heat, layout, &films)?;
+            let circuit = Circuit::solve(job, plan, heat, layout, &heating);
+            let wanted = circuit.films(job, layout, &heating)?;
+            let next: Vec<f64> = films.iter().zip(wanted).map(|(now, h)| film::nearer(*now, h, round)).collect();
+            round += 1;
+            if next == films || round == film::MOST_ROUNDS {
+                break (heating, circuit);
+            }
+            films = next;
+        };
         circuit.field_circuits(job, &heating)?;
         circuit.heating = heating;
         Ok(circuit)
@@ -113,6 +131,7 @@ impl Circuit {
             let by_leaders = layout.problems.contains(&Problem::ByLeaders { room: r });
             water.rooms[r].field_area = if by_leaders { 0.0 } else { (heatable[r] - strips[r]).max(0.5 * heatable[r]) };
             water.rooms[r].parts = parts(layout, r);
+            water.rooms[r].beside = job.rooms[r].beside_w();
             water.rooms[r].fields = vec![FieldWater::default(); heating[r].fields.len()];
         }
         let in_series = in_series(layout, n);
@@ -120,8 +139,7 @@ impl Circuit {
         // The heat of leaders, and what comes down from a floor above, depends on the water; the water on what they leave to be
         // given
         for _ in 0..MOST_ROUNDS {
-            let credit = |r: &RoomWater| r.leader_heat + r.from_neighbours;
-            let before: Vec<f64> = water.rooms.iter().map(credit).collect();
+            let before: Vec<f64> = water.rooms.iter().map(RoomWater::credit).collect();
             water.supply_c = None;
             water.governing = None;
             let mut others: Option<(f64, usize)> = None;
@@ -134,7 +152,7 @@ impl Circuit {
                 if !state.is_any() || room.field_area <= 0.0 && state.fields.is_empty() {
                     continue;
                 }
-                let need = heat.rooms[r].heat_w - credit(room);
+                let need = heat.rooms[r].heat_w - room.credit();
                 room.excess_k = state.excess_for(room.field_area, need);
                 let drop_k = job.rules.temperature_drop_k;
                 let needed = flow::supply_for_parts(job.rooms[r].room_c, room.excess_k, drop_k, &room.parts);
@@ -163,7 +181,7 @@ impl Circuit {
             }
             water.share(job, layout, heating, supply);
             water.pass_on(heat, heating, &neighbours);
-            let off = before.iter().zip(&water.rooms).map(|(b, r)| (credit(r) - b).abs()).fold(0.0, f64::max);
+            let off = before.iter().zip(&water.rooms).map(|(b, r)| (r.credit() - b).abs()).fold(0.0, f64::max);
             if off < SETTLED_W {
                 break;
             }
@@ -328,8 +346,7 @@ impl Circuit {
         self.rooms.iter_mut().zip(credit).for_each(|(room, credit)| room.from_neighbours = credit);
     }
 
-    /// Films of the water by the flow in each room's loops, W/m²K, to two digits: finer ones change nothing but the
-    /// number of sections to be told apart.
+    /// Films of the water by the flow in each room's loops, W/m²K.
     fn films(&self, job: &Job, layout: &Layout, heating: &[Heating]) -> Result<Vec<f64>, FieldError> {
         let mut out = vec![FIRST_FILM_W_M2K; job.rooms.len()];
         let Some(supply) = self.supply_c else { return Ok(out) };
@@ -344,9 +361,7 @@ impl Circuit {
             // a loop in series carries the heat of all its rooms
             let part: f64 = room.parts.iter().map(|p| p.share * (p.to - p.from)).sum();
             let heat = own / part.max(1e-3);
-            let Some(h) = water_film(job, tube, heat, loops, supply, drop)? else { continue };
-            let digit = 10f64.powf(h.log10().floor() - 1.0);
-            out[r] = (h / digit).round() * digit;
+            out[r] = water_film(job, tube, heat, loops, supply, drop)?.unwrap_or(FIRST_FILM_W_M2K);
         }
         Ok(out)
     }

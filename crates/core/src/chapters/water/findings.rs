@@ -37,7 +37,7 @@ fn in_series(study: &Study, out: &mut Findings) {
                     .value("given", Q::Flux, given)
                     .value("need", Q::Flux, need)
                     .rule("Rooms on one loop have one flow; none of them can be throttled alone.")
-                    .remedy("A wider spacing there, or a zone and a loop of its own."),
+                    .remedy("A thermostat zone and a loop of its own, if it must not."),
             );
         }
     }
@@ -105,7 +105,7 @@ fn held_open(study: &Study, out: &mut Findings) {
     // all that the room has, not its floor alone
     let given = |d: &RoomDesign| {
         let fields: f64 = d.fields.iter().map(|f| f.heat_w).sum();
-        d.flux_given_w_m2 * d.heatable_area_m2 + d.neighbour_heat_w + fields
+        d.flux_given_w_m2 * d.heatable_area_m2 + d.neighbour_heat_w + d.beside_w + fields
     };
     let more = |d: &RoomDesign| given(d) - d.heat_loss_w;
     let rooms = study.job.rooms.iter().zip(&study.rooms);
@@ -130,7 +130,7 @@ fn held_open(study: &Study, out: &mut Findings) {
         .value("drop", Q::Difference, study.job.rules.largest_drop_k)
         .value("flow", Q::Flow, study.job.rules.least_flow_l_min)
         .house_rule("drop up to {drop}, flow of a loop from {flow}")
-        .remedy("Wider spacing here, tighter in the governing room, or let its thermostat shut it now and then."),
+        .remedy("Let its thermostat shut it now and then."),
     );
 }
 

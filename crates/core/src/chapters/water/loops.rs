@@ -5,15 +5,21 @@ use crate::error::FieldError;
 use crate::floor::report::FieldDesign;
 use crate::flow;
 use crate::fluid;
-use crate::geometry;
+use crate::geometry::{self, segment};
 use crate::job::Job;
 use crate::layout::rules::buildability::Buildability;
-use crate::layout::{self, Layout};
+use crate::layout::{self, LaidLoop, Layout};
 use crate::library;
 use crate::loops::report::{LoopDesign, TurnDesign};
 use crate::loops::steps::steps;
+use crate::plan::Plan;
 
-pub(crate) fn loop_designs(job: &Job, layout: &Layout, circuit: &Circuit) -> Result<Vec<LoopDesign>, FieldError> {
+pub(crate) fn loop_designs(
+    job: &Job,
+    plan: &Plan,
+    layout: &Layout,
+    circuit: &Circuit,
+) -> Result<Vec<LoopDesign>, FieldError> {
     let mut out = Vec::with_capacity(layout.loops.len());
     for (l, heat) in layout.loops.iter().zip(&circuit.loops) {
         let room = &job.rooms[l.room];
@@ -60,7 +66,7 @@ pub(crate) fn loop_designs(job: &Job, layout: &Layout, circuit: &Circuit) -> Res
             straight_m: ease.straight_m,
             locked: kept.is_some(),
             by_hand: kept.is_some_and(|k| k.by_hand),
-            spacing_m: l.spacing_m,
+            spacing_m: spacing(job, plan, l),
             flow_l_min: flow_kg_s / properties.density * 60_000.0,
             velocity_m_s: flow.velocity_m_s,
             reynolds: flow.reynolds,
@@ -73,6 +79,28 @@ pub(crate) fn loop_designs(job: &Job, layout: &Layout, circuit: &Circuit) -> Res
         });
     }
     Ok(out)
+}
+
+/// The spacing at which most of a loop lies, m: of the perimeter zone where that is the greater part of its field.
+fn spacing(job: &Job, plan: &Plan, l: &LaidLoop) -> f64 {
+    let Some(floor) = job.rooms[l.room].heated_floor().filter(|f| f.spacing_edge_m < f.spacing_core_m - 1e-6) else {
+        return l.spacing_m;
+    };
+    let Some(field) = l.stretches.iter().find(|s| s.room == l.room) else { return l.spacing_m };
+    let cold = plan.cold_walls(l.room);
+    let (mut along, mut near, mut all) = (l.riser_m / 2.0, 0.0, 0.0);
+    for w in l.points.windows(2) {
+        let length = geometry::distance(w[0], w[1]);
+        let middle = [0, 1].map(|k| f64::midpoint(w[0][k], w[1][k]));
+        if (field.from_m..=field.from_m + field.field_m).contains(&(along + length / 2.0)) {
+            all += length;
+            if cold.iter().any(|c| segment::to_segment(middle, c[0], c[1]) < job.rules.edge_band_m) {
+                near += length;
+            }
+        }
+        along += length;
+    }
+    if near > 0.5 * all { floor.spacing_edge_m.min(l.spacing_m) } else { l.spacing_m }
 }
 
 /// What the valves of loops and of fields' circuits take beside the worst of their manifold.

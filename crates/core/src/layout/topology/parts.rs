@@ -412,7 +412,7 @@ pub(crate) fn hang(room: &Room, manifold: &Manifold, place: Point, inward: Point
 /// Middle and half width of every opening of a room.
 fn openings_of(room: &Room) -> impl Iterator<Item = (Point, f64)> + '_ {
     let edges = plan::edges(room);
-    room.openings.iter().filter_map(move |o| {
+    room.openings.iter().filter(|o| o.kind != OpeningKind::RoofWindow).filter_map(move |o| {
         let edge = edges.iter().find(|e| e.index == o.edge)?;
         let (s, t) = edge.stretch(o.offset_m, o.width_m);
         Some((edge.at(f64::midpoint(s, t)), o.width_m / 2.0))
