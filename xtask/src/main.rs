@@ -137,7 +137,8 @@ fn torture(rest: &[String]) -> Done {
 /// Many people at once, on the program as it is shipped.
 fn load(rest: &[String]) -> Done {
     web()?;
-    let mut c = cargo(["test", "--release", "--quiet", "--package", "fuoco-cli", "--test", "load", "--", "--nocapture"]);
+    let mut c =
+        cargo(["test", "--release", "--quiet", "--package", "fuoco-cli", "--test", "load", "--", "--nocapture"]);
     c.env("FUOCO_LOAD_PEOPLE", rest.first().map_or("50", String::as_str));
     c.env("FUOCO_LOAD_SECONDS", rest.get(1).map_or("60", String::as_str));
     run(c)

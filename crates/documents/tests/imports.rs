@@ -3,9 +3,9 @@
 
 use fuoco_core::design::design;
 use fuoco_core::error::FieldError;
-use fuoco_core::survey::climate::read_epw;
 use fuoco_core::job::CheckedJob;
 use fuoco_core::samples::mutate::garbled;
+use fuoco_core::survey::climate::read_epw;
 use fuoco_documents::exchange::{Imported, dxf, geojson, openings_csv, rooms_csv};
 use fuoco_documents::{bundle, loop_files, pictures};
 use std::panic::{AssertUnwindSafe, catch_unwind};

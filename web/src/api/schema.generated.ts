@@ -1266,6 +1266,11 @@ export interface components {
         Emitter: {
             /**
              * Format: double
+             * @description What it gives on the design day beside the tubes, W; absent: it is recorded only, and counts for nothing.
+             */
+            beside_w?: number | null;
+            /**
+             * Format: double
              * @description Height, m
              */
             height_m?: number;
@@ -1302,7 +1307,7 @@ export interface components {
          * @description Kinds of emitters.
          * @enum {string}
          */
-        EmitterKind: "radiator" | "baseboard" | "convector" | "towel_rail";
+        EmitterKind: "radiator" | "baseboard" | "convector" | "towel_rail" | "electric_heater";
         /** @description The building's usual constructions and methods; what a wall, opening or room says of its own comes first. */
         Envelope: {
             /**
@@ -1485,6 +1490,8 @@ export interface components {
         };
         /** @description One finding. */
         Finding: {
+            /** @description Others that it is about as well. */
+            also?: components["schemas"]["Subject"][];
             /** @description Stable code, for scripts. */
             code: string;
             /** @description The sentence. */
@@ -2290,7 +2297,7 @@ export interface components {
             room_ids: string[];
             /**
              * Format: double
-             * @description Field spacing, m.
+             * @description Spacing at which most of its field lies, m.
              */
             spacing_m: number;
             /** @description The same as it is laid: straight by straight. */
@@ -2530,11 +2537,14 @@ export interface components {
              */
             output_w?: number | null;
         };
-        /** @description A hole in a wall. */
+        /** @description A hole in a wall, or a window in the roof. */
         Opening: {
             /** @description Its own construction; absent: the envelope's. */
             construction_id?: string | null;
-            /** @description The wall it is in. */
+            /**
+             * @description The wall it is in; of a roof window the wall from which its slope rises, or that it is nearest to where the ceiling
+             *     is flat.
+             */
             edge: number;
             /**
              * Format: double
@@ -2543,12 +2553,12 @@ export interface components {
             g?: number | null;
             /**
              * Format: double
-             * @description Clear height, m
+             * @description Clear height, of a roof window along its slope, m
              */
             height_m: number;
             /** @description Stable id, unique in the job. */
             id: string;
-            /** @description Window, door, doorway or sleeve. */
+            /** @description Window, door, doorway, sleeve or roof window. */
             kind: components["schemas"]["OpeningKind"];
             /**
              * Format: double
@@ -2557,7 +2567,7 @@ export interface components {
             offset_m: number;
             /**
              * Format: double
-             * @description From the floor to its lower edge, m
+             * @description From the floor to its lower edge, m; of no meaning for a roof window.
              */
             sill_m?: number;
             /**
@@ -2582,7 +2592,7 @@ export interface components {
          * @description Kinds of holes in walls.
          * @enum {string}
          */
-        OpeningKind: "window" | "outside_door" | "doorway" | "sleeve";
+        OpeningKind: "window" | "outside_door" | "doorway" | "sleeve" | "roof_window";
         /**
          * @description Which way a wall looks or a surface lies, for the words.
          * @enum {string}
@@ -2824,8 +2834,9 @@ export interface components {
             /** @description Which problem, where a program has to tell it from others of the same status. */
             type: string;
         };
-        /** @description One remedy. */
+        /** @description One remedy. Its figures are those of the design after it is taken. */
         Remedy: {
+            emitter?: components["schemas"]["Emitter"] | null;
             /** @description Whether it is enough. */
             enough: boolean;
             field?: components["schemas"]["Field"] | null;
@@ -2839,12 +2850,12 @@ export interface components {
             kind: components["schemas"]["RemedyKind"];
             /**
              * Format: double
-             * @description What is still missing, W.
+             * @description What the room then still lacks, W.
              */
             short_w: number;
             /**
              * Format: double
-             * @description Supply temperature the room then needs, °C.
+             * @description Supply temperature the room then needs, °C; in a conflict that of the circuit.
              */
             supply_c?: number | null;
         };
@@ -3015,6 +3026,11 @@ export interface components {
              * @description Within the outline, m².
              */
             area_m2: number;
+            /**
+             * Format: double
+             * @description Heat of its emitters that are counted beside the tubes, W.
+             */
+            beside_w?: number;
             coldest?: components["schemas"]["ColdSpot"] | null;
             /**
              * Format: double
@@ -3074,6 +3090,8 @@ export interface components {
             id: string;
             /** @description Where loops pass the joists of its floor: the middle of each hole, m. */
             joist_holes?: number[][];
+            /** @description How many of them lie in the outer quarters of a joist's span. */
+            joist_holes_near_ends?: number;
             /**
              * Format: double
              * @description Upward flux per kelvin of mean water excess, edge and core together, W/m²K.
@@ -3284,6 +3302,11 @@ export interface components {
              * @description The same by the tables of EN 1264-2, where they have such a floor, with their constant film, W/m²K.
              */
             k_standard_w_m2k?: number | null;
+            /**
+             * Format: double
+             * @description The same with turbulent water, which the tables take for granted, W/m²K.
+             */
+            k_turbulent_w_m2k?: number | null;
             /**
              * Format: double
              * @description Heat into the room per kelvin of water over room, W/m²K.
@@ -3547,6 +3570,11 @@ export interface components {
              * @description What heated floors lose downward and fields backward, without what comes to heated rooms on the other side, W.
              */
             down_w: number;
+            /**
+             * Format: double
+             * @description Heat that electric heaters give beside the tubes, W.
+             */
+            electric_w?: number;
             /** @description The house rules' rules of thumb. */
             flat_rates: components["schemas"]["FlatRateHeat"][];
             /**
@@ -3583,7 +3611,7 @@ export interface components {
             return_c?: number | null;
             /**
              * Format: double
-             * @description Heat loss of the building and downward losses: what the heat source has to give, W.
+             * @description Heat loss of the building and downward losses, without what is electric: what the heat source has to give, W.
              */
             source_w: number;
             /**

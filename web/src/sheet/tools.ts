@@ -24,8 +24,10 @@ export const TOOLS: { tool: Tool; name: string; key: string }[] = [
   { tool: "saw_cut", name: "Saw cut", key: "C" },
 ];
 
-const OPENINGS: OpeningKind[] = ["window", "outside_door", "doorway", "sleeve"];
-export const isOpening = (tool: Tool): tool is OpeningKind => OPENINGS.includes(tool as OpeningKind);
+/** A roof window is placed with the window's tool. */
+type OpeningTool = Exclude<OpeningKind, "roof_window">;
+const OPENINGS: OpeningTool[] = ["window", "outside_door", "doorway", "sleeve"];
+export const isOpening = (tool: Tool): tool is OpeningTool => OPENINGS.includes(tool as OpeningTool);
 
 interface Drag {
   kind: string;

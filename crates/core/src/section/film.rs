@@ -168,7 +168,8 @@ mod tests {
             rounds += 1;
             assert!(rounds < MOST_ROUNDS, "{film}");
         }
-        assert!((flow_makes(film) / film - 1.0).abs() <= SETTLED);
+        // here a film that is off makes one as far off on the other side: twice
+        assert!((flow_makes(film) / film - 1.0).abs() <= 2.0 * SETTLED);
     }
 
     #[test]

@@ -47,6 +47,7 @@ use lru::LruCache;
 use reduced::Reduced;
 use serde::{Deserialize, Serialize};
 use std::num::NonZeroUsize;
+use std::sync::atomic::{AtomicU64, Ordering};
 use std::sync::{Arc, LazyLock, Mutex};
 
 /// A tube stands in its layer, and layers are told apart, to this length, m.
@@ -188,6 +189,8 @@ pub struct Profile {
 /// A solved section: good for any films.
 #[derive(Debug)]
 pub struct Solution {
+    /// Tells it from every other solution of this run.
+    pub(crate) number: u64,
     coarse: Reduced,
     fine: Reduced,
 }
@@ -338,6 +341,8 @@ type Kept = LruCache<Vec<u64>, Arc<Solution>>;
 static SOLVED: LazyLock<Mutex<Kept>> =
     LazyLock::new(|| Mutex::new(LruCache::new(NonZeroUsize::new(KEPT).unwrap_or(NonZeroUsize::MIN))));
 
+static NUMBERS: AtomicU64 = AtomicU64::new(0);
+
 /// Solves a section, or finds it among those solved before: the same content gives the same solution.
 ///
 /// # Errors
@@ -364,7 +369,8 @@ pub fn solve_anew(section: &Section, refinement: usize) -> Result<Solution, Fiel
         let mesh = mesh::Mesh::new(section, refinement);
         Reduced::new(&mesh, section).ok_or_else(|| FieldError::new("section", "cannot be solved"))
     };
-    Ok(Solution { coarse: at(refinement)?, fine: at(2 * refinement)? })
+    let number = NUMBERS.fetch_add(1, Ordering::Relaxed);
+    Ok(Solution { number, coarse: at(refinement)?, fine: at(2 * refinement)? })
 }
 
 /// Between the values of two meshes, of which the fine one halves every step of the coarse one, toward the limit of ever

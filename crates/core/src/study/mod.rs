@@ -133,8 +133,15 @@ impl Study {
         }
         let manifolds = manifold_designs(&job, &layout, &loops, rooms.iter().flat_map(|r| &r.fields), &score);
         let totals = totals::totals(&job, &layout, heat.building.heat_w, &rooms, &loops, &circuit);
-        let base =
-            tried::Base { job: &job, plan: &plan, heat: &heat, layout: &layout, circuit: &circuit, violations: violations.len(), watch };
+        let base = tried::Base {
+            job: &job,
+            plan: &plan,
+            heat: &heat,
+            layout: &layout,
+            circuit: &circuit,
+            violations: violations.len(),
+            watch,
+        };
         let conflict = tried::help(&base, &mut rooms);
         let circuits = vec![circuit];
         Ok(Study {

@@ -11,6 +11,7 @@ use crate::layout::{Layout, Problem, lay_out_watched};
 use crate::plan::Plan;
 use crate::watch::Watch;
 use crate::water::circuit::Circuit;
+use std::rc::Rc;
 
 /// Rooms this far apart in the water they need are better off on two temperatures, K: below it a mixing valve is not worth
 /// its place.
@@ -18,7 +19,7 @@ const APART_K: f64 = 5.0;
 /// So many rooms are helped, those that lack most first: more is a house to be insulated, not floors to be changed.
 const MOST_ROOMS: usize = 8;
 /// A change of spacing lays all loops anew. So many loops are laid for the sake of trying.
-const MOST_LOOPS: usize = 60;
+const MOST_LOOPS: usize = 40;
 /// A field that falls short by the water it gets is made larger so many times.
 const LARGER: usize = 3;
 /// An id that no job has.
@@ -53,6 +54,7 @@ pub(super) fn help(base: &Base, rooms: &mut [RoomDesign]) -> Option<Conflict> {
         faults: faults(base.job, base.layout, rooms, base.violations),
         before: rooms.to_vec(),
         loops_left: MOST_LOOPS.max(base.layout.loops.len()),
+        laid: vec![],
     };
     for i in short.into_iter().take(MOST_ROOMS) {
         rooms[i].remedies = trials.remedies(i, supply_c);
@@ -66,41 +68,57 @@ struct Trials<'a> {
     faults: usize,
     /// Loops that may still be laid.
     loops_left: usize,
+    /// Layouts with the floor of a room changed, and how often each breaks the layout rules: the covering makes none of its
+    /// own.
+    laid: Vec<(usize, Floor, Rc<(Layout, usize)>)>,
 }
 
 impl Trials<'_> {
     /// The design after a change of a room; none where it is refused or makes anything else worse.
     fn tried(&mut self, index: usize, change: &Change) -> Option<After> {
+        let changed = self.changed(|job| change.apply(&mut job.rooms[index], TRIED))?;
         let now = self.base.job.rooms[index].floor.as_ref();
-        let relaid = matches!(change, Change::Floor(f) if now.is_none_or(|n| !laid_alike(n, f)));
-        let after = self.solved(relaid, |job| change.apply(&mut job.rooms[index], TRIED))?;
+        let after = match change {
+            Change::Floor(floor) if now.is_none_or(|n| !laid_alike(n, floor)) => {
+                let laid = self.laid(index, floor, &changed)?;
+                self.solved(&changed, &laid.0, laid.1)?
+            }
+            _ => self.solved(&changed, self.base.layout, self.base.violations)?,
+        };
         let colder = after.rooms.iter().zip(&self.before).any(|(a, b)| a.supplement_w > b.supplement_w + 1.0);
         let harmed = harmed(&after.rooms, after.supply_c) > harmed(&self.before, self.base.circuit.supply_c);
         (!colder && !harmed && after.faults <= self.faults).then_some(after)
     }
 
-    fn solved(&mut self, relaid: bool, change: impl FnOnce(&mut Job)) -> Option<After> {
-        let Base { job, plan, layout, watch, .. } = *self.base;
-        let mut changed = job.clone().into_job();
-        change(&mut changed);
-        let changed = CheckedJob::new(changed).ok()?;
-        let mut violations = self.base.violations;
-        let anew;
-        let layout = if relaid {
-            self.loops_left = self.loops_left.checked_sub(layout.loops.len().max(1))?;
-            anew = lay_out_watched(&changed, plan, watch);
-            watch.check().ok()?;
-            violations = audit::audit(&changed, plan, &anew.loops).len();
-            &anew
-        } else {
-            layout
-        };
-        let heat = heat_loss(&changed, plan);
-        let circuit = Circuit::settle(&changed, plan, &heat, layout).ok()?;
-        let design = |i: usize| room_design(&changed, plan, i, &heat.rooms[i], &circuit);
-        let rooms: Vec<RoomDesign> = (0..changed.rooms.len()).map(design).collect();
-        let faults = faults(&changed, layout, &rooms, violations);
-        Some(After { rooms, supply_c: circuit.supply_c, governing: circuit.governing, faults })
+    fn changed(&self, change: impl FnOnce(&mut Job)) -> Option<CheckedJob> {
+        let mut job = self.base.job.clone().into_job();
+        change(&mut job);
+        CheckedJob::new(job).ok()
+    }
+
+    /// The loops of the job with that floor.
+    fn laid(&mut self, index: usize, floor: &Floor, changed: &CheckedJob) -> Option<Rc<(Layout, usize)>> {
+        if let Some((.., known)) = self.laid.iter().find(|(i, f, _)| *i == index && laid_alike(f, floor)) {
+            return Some(Rc::clone(known));
+        }
+        let Base { plan, layout, watch, .. } = *self.base;
+        self.loops_left = self.loops_left.checked_sub(layout.loops.len().max(1))?;
+        let anew = lay_out_watched(changed, plan, watch);
+        watch.check().ok()?;
+        let violations = audit::audit(changed, plan, &anew.loops).len();
+        let laid = Rc::new((anew, violations));
+        self.laid.push((index, floor.clone(), Rc::clone(&laid)));
+        Some(laid)
+    }
+
+    fn solved(&self, job: &CheckedJob, layout: &Layout, violations: usize) -> Option<After> {
+        let plan = self.base.plan;
+        let heat = heat_loss(job, plan);
+        let circuit = Circuit::settle(job, plan, &heat, layout).ok()?;
+        let design = |i: usize| room_design(job, plan, i, &heat.rooms[i], &circuit);
+        let rooms: Vec<RoomDesign> = (0..job.rooms.len()).map(design).collect();
+        let faults = faults(job, layout, &rooms, violations);
+        Some(After { faults, rooms, supply_c: circuit.supply_c, governing: circuit.governing })
     }
 
     /// Tighter spacing, another covering, both.
@@ -121,9 +139,13 @@ impl Trials<'_> {
         for (kind, floors) in kinds {
             let mut best: Option<(Floor, After)> = None;
             for floor in floors {
-                let Some(after) = self.tried(index, &Change::Floor(floor.clone())).filter(|a| better(a)) else { continue };
+                let Some(after) = self.tried(index, &Change::Floor(floor.clone())).filter(|a| better(a)) else {
+                    continue;
+                };
                 let enough = after.rooms[index].supplement_w <= 0.0;
-                if enough || best.as_ref().is_none_or(|b| after.rooms[index].supplement_w < b.1.rooms[index].supplement_w) {
+                if enough
+                    || best.as_ref().is_none_or(|b| after.rooms[index].supplement_w < b.1.rooms[index].supplement_w)
+                {
                     best = Some((floor, after));
                 }
                 if enough {
@@ -199,12 +221,15 @@ impl Trials<'_> {
         let floors = self.floors(governing, |a| cooler(a));
         let mut remedies: Vec<Remedy> = floors
             .into_iter()
-            .map(|(kind, floor, after)| {
-                Remedy { floor: Some(floor), supply_c: after.supply_c, ..remedy(kind, &after, governing) }
+            .map(|(kind, floor, after)| Remedy {
+                floor: Some(floor),
+                supply_c: after.supply_c,
+                ..remedy(kind, &after, governing)
             })
             .collect();
         // the others' water, once this room does not set it
-        let others = self.solved(false, |job| job.rooms[governing].governs = Some(false));
+        let without = self.changed(|job| job.rooms[governing].governs = Some(false));
+        let others = without.and_then(|job| self.solved(&job, self.base.layout, self.base.violations));
         let others_c = match others {
             Some(a) if a.governing != Some(governing) => a.supply_c.unwrap_or(others_c),
             _ => others_c,

@@ -65,7 +65,7 @@ fn wanting(number: u64) -> Job {
 
 #[test]
 fn every_remedy_taken_comes_out_as_it_was_told() {
-    let count: usize = (7..8).map(|n| { for k in 0..12 {let mut w=wanting(n); w.rooms[0].room_c+=0.01*k as f64; design(&w);} let d=design(&wanting(n)); let mut w=wanting(n); w.rooms[0].room_c+=0.01; let t=std::time::Instant::now(); let d=design(&w); let a=t.elapsed(); let t=std::time::Instant::now(); let _=design(&random::plan(n)); println!("{n} rooms {} short {} loops {} remedies {}: {a:?}, plain {:?}", d.rooms.len(), d.rooms.iter().filter(|r| r.supplement_w>0.0).count(), d.loops.len(), d.rooms.iter().map(|r| r.remedies.len()).sum::<usize>(), t.elapsed()); 0 }).sum();
+    let count: usize = (0..8).map(|n| all_true(&wanting(n))).sum();
     assert!(count > 30, "{count} remedies tried");
 }
 
@@ -173,7 +173,10 @@ fn rooms_cut_off_together_are_told_together() {
     job.manifolds.push(manifold("m", "A", "a", 3, 1.0));
     let d = design(&job);
     let told: Vec<&str> = d.findings.iter().filter(|f| f.code == "loops.no_way").map(|f| f.message.as_str()).collect();
-    assert_eq!(told, ["No tube can reach Room b, Room c and Room d: no doorway or sleeve leads there from a manifold."]);
+    assert_eq!(
+        told,
+        ["No tube can reach Room b, Room c and Room d: no doorway or sleeve leads there from a manifold."]
+    );
 }
 
 /// A narrow strip along an outside wall lies in the perimeter zone, and says so.

@@ -337,8 +337,10 @@ fn the_picture_of_a_room_is_its_design() {
     // nodes crowd above the tube, where it is warmest
     assert!((mean - core.surface_mean_c).abs() < 0.5, "{mean} {}", core.surface_mean_c);
     assert!(core.k_standard_w_m2k.is_some_and(|k| (k / core.k_reference_w_m2k.expect("too") - 1.0).abs() < 0.17));
-    // most of that is the water, which the standard's tables take to be turbulent
-    assert!(core.k_standard_w_m2k.is_some_and(|k| (k / core.k_turbulent_w_m2k.expect("too") - 1.0).abs() < 0.05));
+    // a part of that is the water, which the standard's tables take to be turbulent
+    let off = |k: Option<f64>| (core.k_standard_w_m2k.expect("in screed") / k.expect("too") - 1.0).abs();
+    assert!(core.k_turbulent_w_m2k > core.k_reference_w_m2k);
+    assert!(off(core.k_turbulent_w_m2k) < off(core.k_reference_w_m2k));
     assert_eq!(core.layers.first().map(|l| l.material_id.as_str()), Some("covering"));
     assert!(of(Shown::Edge).flux_up_w_m2 > core.flux_up_w_m2);
     assert!(of(Shown::Patch { index: 0 }).flux_up_w_m2 < core.flux_up_w_m2);

@@ -68,8 +68,9 @@ fn opening(out: &mut Import, row: &Row) -> Result<(), String> {
     let wall = row.text("wall").parse::<usize>().ok().filter(|w| (1..=walls).contains(w));
     let edge = wall.ok_or_else(|| format!("wall \"{}\" must be 1 to {walls}", row.text("wall")))? - 1;
     let word = row.text("kind").to_lowercase().replace(' ', "_");
-    let kind: OpeningKind = serde_json::from_value(serde_json::Value::String(word))
-        .map_err(|_| format!("kind \"{}\" must be window, outside door, doorway, sleeve or roof window", row.text("kind")))?;
+    let kind: OpeningKind = serde_json::from_value(serde_json::Value::String(word)).map_err(|_| {
+        format!("kind \"{}\" must be window, outside door, doorway, sleeve or roof window", row.text("kind"))
+    })?;
     let needed = |v: Option<f64>, what: &str| v.ok_or_else(|| format!("{what} is missing"));
     let width_m = needed(row.within("width", 0.05, 50.0)?, "width")?;
     let height_m = needed(row.within("height", 0.02, 20.0)?, "height")?;

@@ -21,8 +21,10 @@
 
 use crate::error::FieldError;
 use crate::section::film::{self, Face, Mode};
-use crate::section::{self, Films, Section, Solution};
-use std::sync::Arc;
+use crate::section::{self, Conductances, Films, Section, Solution};
+use lru::LruCache;
+use std::num::NonZeroUsize;
+use std::sync::{Arc, LazyLock, Mutex};
 
 /// What surrounds a zone.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -81,6 +83,40 @@ pub struct Curve {
     pub time_constant_s: f64,
 }
 
+/// What a section answers to its films, as far as a curve needs it.
+#[derive(Debug, Clone, Copy)]
+struct Answer {
+    row: Row,
+    grid_error: f64,
+    heat_content_j_m2k: f64,
+    time_constant_s: f64,
+}
+
+/// Answers that are kept, a few megabytes: most rooms of a job are the same from one edit, or one trial, to the next.
+const KEPT: usize = 20_000;
+type Asked = (u64, [u64; 3]);
+static ANSWERS: LazyLock<Mutex<LruCache<Asked, Answer>>> =
+    LazyLock::new(|| Mutex::new(LruCache::new(NonZeroUsize::new(KEPT).unwrap_or(NonZeroUsize::MIN))));
+
+fn answer(solution: &Solution, films: Films) -> Answer {
+    let asked = (solution.number, [films.up, films.down, films.water].map(f64::to_bits));
+    let kept = || ANSWERS.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
+    if let Some(known) = kept().get(&asked) {
+        return *known;
+    }
+    let (c, p) = solution.respond(&films);
+    let line = |better: fn(&f64, &f64) -> bool| {
+        let i = (1..p.water.len()).fold(0, |best, i| if better(&p.water[i], &p.water[best]) { i } else { best });
+        [p.water[i], p.below[i]]
+    };
+    let (crest, trough) = (line(f64::gt), line(f64::lt));
+    let row = Row { film: films.up, up: c.up_w_m2k, through: c.through_w_m2k, down: c.down_w_m2k, crest, trough };
+    let Conductances { grid_error, heat_content_j_m2k, time_constant_s, .. } = c;
+    let fresh = Answer { row, grid_error, heat_content_j_m2k, time_constant_s };
+    kept().put(asked, fresh);
+    fresh
+}
+
 /// Films of a heated floor from next to nothing to 400 W/m².
 const FILM_NODES: [f64; 4] = [5.0, 7.5, 10.0, 12.6];
 /// The flux changes with the tenth power of its film: each round gains a digit.
@@ -95,23 +131,14 @@ impl Curve {
         let solution: Arc<Solution> = section::solve(section)?;
         let floor = duty.face == Face::Floor;
         let nodes: Vec<f64> = if floor { FILM_NODES.to_vec() } else { vec![film::film(duty.face, Mode::Heating, 1.0)] };
-        let responses: Vec<_> = nodes
+        let answers: Vec<Answer> = nodes
             .iter()
-            .map(|&up| solution.respond(&Films { up, down: duty.film_down(), water: duty.water_film_w_m2k }))
+            .map(|&up| answer(&solution, Films { up, down: duty.film_down(), water: duty.water_film_w_m2k }))
             .collect();
-        let rows = nodes.iter().zip(&responses).map(|(&film, (c, p))| {
-            let line = |better: fn(&f64, &f64) -> bool| {
-                let i =
-                    (1..p.water.len()).fold(0, |best, i| if better(&p.water[i], &p.water[best]) { i } else { best });
-                [p.water[i], p.below[i]]
-            };
-            let (crest, trough) = (line(f64::gt), line(f64::lt));
-            Row { film, up: c.up_w_m2k, through: c.through_w_m2k, down: c.down_w_m2k, crest, trough }
-        });
         // delay and heat held hardly change with the film: those of an ordinary day
-        let ordinary = responses[nodes.len() / 2].0;
+        let ordinary = answers[nodes.len() / 2];
         Ok(Curve {
-            rows: rows.collect(),
+            rows: answers.iter().map(|a| a.row).collect(),
             duty,
             grid_error: ordinary.grid_error,
             heat_content_j_m2k: ordinary.heat_content_j_m2k,

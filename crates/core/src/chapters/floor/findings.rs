@@ -10,8 +10,19 @@ use crate::study::room::RoomDesign;
 use crate::units::Quantity as Q;
 use crate::water::circuit::governs;
 
-pub(super) const RULES: &[Rule] =
-    &[capacity, open_below, patches, rugs, thick_coverings, ripple, spacings, one_water, beside, fields_fit, fields_meet];
+pub(super) const RULES: &[Rule] = &[
+    capacity,
+    open_below,
+    patches,
+    rugs,
+    thick_coverings,
+    ripple,
+    spacings,
+    one_water,
+    beside,
+    fields_fit,
+    fields_meet,
+];
 
 /// A room whose floor can be judged.
 struct Judged<'a> {
@@ -334,11 +345,10 @@ fn one_water(study: &Study, out: &mut Findings) {
     // said once, of the floor that stands least, and who else is harmed
     let Some((room, d)) = harmed.iter().min_by(|a, b| limit(a.1).total_cmp(&limit(b.1))) else { return };
     let others: Vec<String> = harmed.iter().filter(|h| h.0.id != room.id).map(|h| plain(&h.0.name)).collect();
-    let also = if others.is_empty() { String::new() } else { format!(" It is too warm for {} as well.", listed(&others)) };
-    let message = format!(
-        "The supply is {{supply}} for {name}; the maximum for {} is {{ceiling}}.{also}",
-        plain(&room.name)
-    );
+    let also =
+        if others.is_empty() { String::new() } else { format!(" It is too warm for {} as well.", listed(&others)) };
+    let message =
+        format!("The supply is {{supply}} for {name}; the maximum for {} is {{ceiling}}.{also}", plain(&room.name));
     let conflict = Said::error(Station::Floor, "floor.supply_conflict", Subject::room(room), message);
     let others = harmed.iter().filter(|h| h.0.id != room.id).map(|h| Subject::room(h.0));
     let conflict = conflict.also(others).value("ceiling", Q::Temperature, limit(d));
@@ -348,7 +358,8 @@ fn one_water(study: &Study, out: &mut Findings) {
 /// Emitters counted beside the tubes.
 fn beside(study: &Study, out: &mut Findings) {
     for (room, d) in study.job.rooms.iter().zip(&study.rooms).filter(|(_, d)| d.beside_w > 0.0) {
-        let message = format!("{} has {{beside}} by emitters beside the tubes, of the {{need}} it needs.", plain(&room.name));
+        let message =
+            format!("{} has {{beside}} by emitters beside the tubes, of the {{need}} it needs.", plain(&room.name));
         let said = Said::note(Station::Rooms, "floor.beside", Subject::room(room), message)
             .value("beside", Q::Heat, d.beside_w)
             .value("need", Q::Heat, d.heat_loss_w);

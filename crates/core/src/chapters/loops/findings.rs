@@ -202,8 +202,10 @@ fn no_ways(study: &Study, out: &mut Findings) {
             None => format!("No tube can reach {names}: no doorway or sleeve leads there from a manifold."),
         });
         out.say(
-            said.rule("Walls are crossed at doorways and sleeves only, and a room is passed by the tubes of one manifold.")
-                .remedy("Place the doorway, or a sleeve through the wall or the floor, or hang a manifold in the room."),
+            said.rule(
+                "Walls are crossed at doorways and sleeves only, and a room is passed by the tubes of one manifold.",
+            )
+            .remedy("Place the doorway, or a sleeve through the wall or the floor, or hang a manifold in the room."),
         );
     }
 }

@@ -219,4 +219,3 @@ pub(crate) fn near_ends(room: &Room, holes: &[Point]) -> usize {
     };
     holes.iter().filter(near).count()
 }
-

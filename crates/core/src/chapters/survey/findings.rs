@@ -109,7 +109,10 @@ fn word(o: &Opening) -> &'static str {
 
 fn overlap(o: &Opening, p: &Opening) -> bool {
     let is_above = |o: &Opening| o.kind == OpeningKind::RoofWindow;
-    p.edge == o.edge && is_above(p) == is_above(o) && p.offset_m < o.offset_m + o.width_m - 1e-6 && o.offset_m < p.offset_m + p.width_m - 1e-6
+    p.edge == o.edge
+        && is_above(p) == is_above(o)
+        && p.offset_m < o.offset_m + o.width_m - 1e-6
+        && o.offset_m < p.offset_m + p.width_m - 1e-6
 }
 
 /// An opening longer or higher than its wall.
@@ -161,7 +164,8 @@ fn leads_somewhere(study: &Study, room: usize, o: &Opening, out: &mut Findings) 
     }
     if o.kind == OpeningKind::RoofWindow {
         // what does not fit lies under rooms above, or is larger than its slope
-        let seen: f64 = study.heat.rooms[room].parts.iter().filter(|p| p.subject.as_deref() == Some(&o.id)).map(|p| p.amount).sum();
+        let seen: f64 =
+            study.heat.rooms[room].parts.iter().filter(|p| p.subject.as_deref() == Some(&o.id)).map(|p| p.amount).sum();
         let area = o.width_m * o.height_m;
         if seen < 0.99 * area {
             let message = format!("A roof window of {name} has {{area}}; its roof has room for {{seen}}.");
