@@ -140,7 +140,7 @@ test("an L by two gestures, dragged walls, undo and redo", async ({ app, page })
   await app.click(3, 0);
   await page.getByLabel("Wall length").fill("20 ft");
   await page.keyboard.press("Enter");
-  await page.getByLabel("Behind the wall").selectOption("ground");
+  await page.getByLabel("Other side of the wall").selectOption("ground");
   await app.saved();
   const room = (await app.read(id)).job.rooms[0];
   expect(room.outline[1][0] - room.outline[0][0]).toBeCloseTo(6.096, 4);
@@ -182,7 +182,7 @@ test("keep-outs are drawn, the verdict follows and selects the cause", async ({ 
   await page.getByRole("button", { name: "Add opening" }).click();
   await page.getByRole("region", { name: "Table of openings" }).getByLabel("Width", { exact: true }).fill("9 m");
   await page.keyboard.press("Enter");
-  await page.getByRole("button", { name: "Let go" }).click();
+  await page.getByRole("button", { name: "Deselect" }).click();
   await page.getByRole("button", { name: /window of Room 1 reaches beyond its wall/ }).click();
   await expect(page.getByRole("heading", { name: "Window, Room 1" })).toBeVisible();
 });
@@ -273,7 +273,7 @@ test("bad sizes are refused where they are typed", async ({ app, page }) => {
   }
   await form.getByLabel("Width", { exact: true }).fill("4");
   await form.getByRole("button", { name: "Add room" }).click();
-  const wanted = page.getByLabel("Wanted temperature of Room 1");
+  const wanted = page.getByLabel("Design temperature of Room 1");
   await wanted.fill("900");
   await page.keyboard.press("Enter");
   await expect(page.getByRole("alert").filter({ hasText: "must be 5.0 °C to 35.0 °C" })).toBeVisible();

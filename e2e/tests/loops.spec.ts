@@ -58,11 +58,11 @@ test("a run is dragged, the others stay; re-routed they go round it; undo brings
 
   // laid anew round it the others would lie worse: that is said, and done only when it is meant
   await page.getByRole("button", { name: "Re-route the others of B" }).click();
-  await expect(page.getByRole("dialog")).toContainText("What lies is better: laid anew,");
+  await expect(page.getByRole("dialog")).toContainText("What lies is better: re-routed,");
   await page.getByRole("button", { name: "Keep", exact: true }).click();
   await expect(page.getByText("4 loops are locked.")).toBeVisible();
   await page.getByRole("button", { name: "Re-route the others of B" }).click();
-  await page.getByRole("button", { name: "Lay anew all the same" }).click();
+  await page.getByRole("button", { name: "Re-route all the same" }).click();
   await expect(page.getByText("One loop is locked.")).toBeVisible();
   await expect(table.getByRole("row", { name: /^B2 by hand/ })).toBeVisible();
   await expect(table.getByRole("row", { name: /^B1 Studio B/ })).toBeVisible();
@@ -76,7 +76,7 @@ test("a run is dragged, the others stay; re-routed they go round it; undo brings
   await page.getByRole("button", { name: "Keep", exact: true }).click();
   await expect(page.getByText("One loop is locked.")).toBeVisible();
   await page.getByRole("button", { name: "Lay it anew" }).click();
-  await page.getByRole("button", { name: "Lay anew", exact: true }).click();
+  await page.getByRole("button", { name: "Re-route", exact: true }).click();
   await expect(page.getByText("is locked.")).toHaveCount(0);
   await expect.poll(() => table.innerText()).toBe(before);
   await page.getByRole("button", { name: "Undo" }).click();
@@ -88,7 +88,7 @@ test("a run is dragged, the others stay; re-routed they go round it; undo brings
   // one question for all
   await page.getByRole("button", { name: "Unlock all" }).click();
   await expect(page.getByRole("dialog")).toContainText("B2 was shaped by hand");
-  await page.getByRole("button", { name: "Lay anew", exact: true }).click();
+  await page.getByRole("button", { name: "Re-route", exact: true }).click();
   await expect(page.getByText("is locked.")).toHaveCount(0);
 });
 

@@ -6,11 +6,11 @@ test("a stale edit is refused and kept as the user wants", async ({ app, page, c
   await app.open(id, "rooms");
   const other = new App(await context.newPage());
   await other.page.goto(`/jobs/${id}/rooms`);
-  await other.page.getByLabel("Wanted temperature of Studio A").fill("17");
+  await other.page.getByLabel("Design temperature of Studio A").fill("17");
   await other.page.keyboard.press("Enter");
   await other.saved();
 
-  await page.getByLabel("Wanted temperature of Office").fill("23");
+  await page.getByLabel("Design temperature of Office").fill("23");
   await page.keyboard.press("Enter");
   const dialog = page.getByRole("dialog", { name: "This job was changed elsewhere" });
   await expect(dialog).toBeVisible();
@@ -23,8 +23,8 @@ test("a stale edit is refused and kept as the user wants", async ({ app, page, c
 
   await dialog.getByRole("button", { name: "Keep mine as a new job" }).click();
   await expect(page.getByRole("heading", { name: "Two windows (my version)" })).toBeVisible();
-  await expect(page.getByLabel("Wanted temperature of Office")).toHaveValue("23.0 °C");
-  await expect(page.getByLabel("Wanted temperature of Studio A")).toHaveValue("19.0 °C");
+  await expect(page.getByLabel("Design temperature of Office")).toHaveValue("23.0 °C");
+  await expect(page.getByLabel("Design temperature of Studio A")).toHaveValue("19.0 °C");
   expect(await stored()).toEqual([17, ...DEMO.rooms.slice(1).map((r: { room_c: number }) => r.room_c)]);
 });
 
@@ -37,7 +37,7 @@ test("theirs can be taken, and mine can replace it when that is said", async ({ 
     job.rooms[0].room_c = room_c;
     expect((await page.request.put(`/api/jobs/${id}?revision=${revision}`, { data: job })).ok()).toBe(true);
   };
-  const field = page.getByLabel("Wanted temperature of Studio A");
+  const field = page.getByLabel("Design temperature of Studio A");
   await elsewhere(16);
   await field.fill("25");
   await page.keyboard.press("Enter");
@@ -58,14 +58,14 @@ test("edits survive a server that does not answer, even over a reload", async ({
   const id = await app.makeJob({ ...DEMO, name: "Dead server" });
   await app.open(id, "rooms");
   await page.route("**/api/jobs/**", (route) => (route.request().method() === "PUT" ? route.abort() : route.continue()));
-  await page.getByLabel("Wanted temperature of Office").fill("18");
+  await page.getByLabel("Design temperature of Office").fill("18");
   await page.keyboard.press("Enter");
   await expect(page.locator(".top .save")).toContainText("the server does not answer");
   expect((await app.read(id)).job.rooms[5].room_c).toBe(21);
 
   await page.unroute("**/api/jobs/**");
   await page.reload();
-  await expect(page.getByLabel("Wanted temperature of Office")).toHaveValue("18.0 °C");
+  await expect(page.getByLabel("Design temperature of Office")).toHaveValue("18.0 °C");
   await app.saved();
   expect((await app.read(id)).job.rooms[5].room_c).toBe(18);
 });
@@ -94,7 +94,7 @@ test("figures of the job before the last edits are never shown without a word", 
     await held;
     await route.continue();
   });
-  await page.getByLabel("Wanted temperature of Office").fill("18");
+  await page.getByLabel("Design temperature of Office").fill("18");
   await page.keyboard.press("Enter");
   await app.saved();
   const sign = page.getByText("Calculating…");

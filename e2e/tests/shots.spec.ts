@@ -12,7 +12,7 @@ test("pictures", async ({ app, page }) => {
   const id = await app.makeJob(DEMO);
   for (const view of VIEWS) {
     await app.open(id, view);
-    await expect(page.getByText("Working it out")).toHaveCount(0);
+    await expect(page.getByText("Calculating…")).toHaveCount(0);
     if (view === "rooms") await page.getByLabel("Name of Studio B").focus();
     if (view === "floor") await expect(page.getByRole("group", { name: /^Section/ })).toBeVisible();
     await page.screenshot({ path: `${folder}/${view}.png` });

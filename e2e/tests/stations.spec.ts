@@ -7,7 +7,7 @@ for (const units of ["metric", "us"] as const) {
     const id = await app.makeJob({ ...DEMO, name: `Stations ${units}`, site: { ...DEMO.site, units } });
     for (const station of STATIONS) {
       await app.open(id, station);
-      await expect(page.getByText("Working it out")).toHaveCount(0);
+      await expect(page.getByText("Calculating…")).toHaveCount(0);
       await app.accessible();
     }
     await app.open(id, "water");

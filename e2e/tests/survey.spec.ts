@@ -286,7 +286,7 @@ test("a storey on top: what lies above is found from the plans", async ({ app, p
   await page.getByRole("link", { name: /Rooms/ }).click();
   await page.getByLabel("Name of Room 2").focus();
   await page.getByLabel("Unheated space").check();
-  await expect(page.getByText(/finds -?\d+\.\d °C/).first()).toBeVisible();
+  await expect(page.getByText(/settles at -?\d+\.\d °C/).first()).toBeVisible();
 });
 
 test("rooms go out as files and come back, errors by line", async ({ app, page }) => {
@@ -424,14 +424,14 @@ test("a garage finds its temperature, and the cellar its ground", async ({ app, 
   const id = await app.makeJob({ ...blank("Garage"), rooms: [box("a", "Hall", 0, 0, 5, 4), garage] });
   await app.open(id, "heat-loss");
   const row = page.getByRole("row", { name: /^Garage/ });
-  await expect(row).toContainText(/finds -?\d+\.\d °C/);
+  await expect(row).toContainText(/settles at -?\d+\.\d °C/);
   const before = await row.innerText();
   await page.getByRole("link", { name: /Rooms/ }).click();
   await page.getByLabel("Name of Garage").focus();
   await page.getByLabel("Temperature of the unheated space").fill("41 °F");
   await page.keyboard.press("Enter");
   await page.getByRole("link", { name: /Heat loss/ }).click();
-  await expect(row).toContainText("finds 5.0 °C");
+  await expect(row).toContainText("settles at 5.0 °C");
   expect(before).not.toContain("5.0 °C");
   // the level sunk into the ground
   await page.getByRole("link", { name: /Rooms/ }).click();

@@ -3,7 +3,7 @@
 //!
 //! Tube sizes: metric tubes by outside diameter × wall; North American by nominal size, outside diameter
 //! nominal + 1/8 in, wall one ninth of it. Bend radius 5 diameters (metric) and 6 diameters (North American,
-//! cold, by hand); the manufacturer's figure prevails. Resistances of coverings are thickness over
+//! cold, by hand); the manufacturer's figure comes first. Resistances of coverings are thickness over
 //! conductivity of ordinary products.
 //!
 //! ```

@@ -10,7 +10,7 @@
 /// With one of these at its beginning a spreadsheet takes a cell for a formula.
 const FORMULA: [char; 6] = ['=', '+', '-', '@', '\t', '\r'];
 
-/// Words of the user as a cell: an apostrophe keeps a spreadsheet from reckoning with them.
+/// Words of the user as a cell: an apostrophe keeps a spreadsheet from calculating with them.
 pub fn word(text: &str) -> String {
     if text.starts_with(FORMULA) { format!("'{text}") } else { text.to_owned() }
 }

@@ -25,7 +25,7 @@ function pick(kind: string) {
       :min="-60" :max="60" @update:model-value="emit('update:modelValue', { kind: 'unheated', temperature_c: $event! })" />
     <Quantity
       v-if="modelValue?.kind === 'reduced'" :model-value="modelValue.b" quantity="share" :label="`Share b ${label.toLowerCase()}`"
-      hint="0 % is as warm as the room, 100 % as cold as outdoors" :min="0" :max="1" @update:model-value="emit('update:modelValue', { kind: 'reduced', b: $event! })" />
+      hint="0 % is heated to the same temperature, 100 % as cold as outdoors" :min="0" :max="1" @update:model-value="emit('update:modelValue', { kind: 'reduced', b: $event! })" />
   </span>
 </template>
 

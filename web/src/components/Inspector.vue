@@ -116,8 +116,8 @@ watch(() => [sel.value?.id, sel.value?.edge], () => {
       <h2>{{ room.name }}, {{ edit.wallName(wall, job?.site.north_deg) }}</h2>
       <dl class="facts">
         <dt>Length</dt><dd><Quantity :model-value="wall.length" quantity="length" label="Wall length" :min="0.05" :max="200" hint="Moves the wall after it" @update:model-value="change('set wall length', (j) => edit.setWallLength(j, room!.id, wall!.edge, $event!))" /></dd>
-        <dt>Behind it</dt><dd><BeyondField :model-value="(wallWord?.beyond as Beyond | undefined) ?? undefined" label="Behind the wall" :without="['crawl_space']" :empty="`as drawn: ${wallSeen}`" @update:model-value="setWall({ beyond: $event })" /></dd>
-        <dt>Made of</dt><dd><ConstructionField :model-value="wallWord?.construction_id" :positions="['wall', 'partition']" label="Construction of this wall" empty="as the site" @update:model-value="setWall({ construction_id: $event })" /></dd>
+        <dt>Other side</dt><dd><BeyondField :model-value="(wallWord?.beyond as Beyond | undefined) ?? undefined" label="Other side of the wall" :without="['crawl_space']" :empty="`as drawn: ${wallSeen}`" @update:model-value="setWall({ beyond: $event })" /></dd>
+        <dt>Construction</dt><dd><ConstructionField :model-value="wallWord?.construction_id" :positions="['wall', 'partition']" label="Construction of this wall" empty="as the site" @update:model-value="setWall({ construction_id: $event })" /></dd>
         <dt>U of this wall</dt><dd><Quantity :model-value="wallWord?.u" quantity="transmittance" label="U of this wall" :min="0.05" :max="8" :empty="wallWord?.construction_id ? 'by its layers' : 'as the site'" @update:model-value="setWall({ u: $event })" /></dd>
         <dt>Ceiling slopes up from it</dt><dd><input type="checkbox" :checked="Boolean(slope)" aria-label="Ceiling slopes up from this wall" @change="setSlope(slope ? undefined : { knee_m: Math.min(1, room!.height_m), pitch_deg: 40 })" /></dd>
         <template v-if="slope">
@@ -139,7 +139,7 @@ watch(() => [sel.value?.id, sel.value?.edge], () => {
         <template v-if="opening.kind !== 'roof_window'"><dt>Sill over the floor</dt><dd><Quantity :model-value="opening.sill_m ?? 0" quantity="length" label="Sill height" :min="0" :max="20" @update:model-value="setOpening({ sill_m: $event! })" /></dd></template>
         <dt>From the corner</dt><dd><Quantity :model-value="opening.offset_m" quantity="length" label="Distance from the corner" :min="0" :max="200" @update:model-value="setOpening({ offset_m: $event! })" /></dd>
         <template v-if="['window', 'roof_window', 'outside_door'].includes(opening.kind)">
-          <dt>Made of</dt><dd><ConstructionField :model-value="opening.construction_id" :positions="opening.kind === 'outside_door' ? ['door', 'window'] : ['window']" label="Construction of this opening" empty="as the site" @update:model-value="setOpening({ construction_id: $event })" /></dd>
+          <dt>Construction</dt><dd><ConstructionField :model-value="opening.construction_id" :positions="opening.kind === 'outside_door' ? ['door', 'window'] : ['window']" label="Construction of this opening" empty="as the site" @update:model-value="setOpening({ construction_id: $event })" /></dd>
           <dt>U of this one</dt><dd><Quantity :model-value="opening.u" quantity="transmittance" label="U of this opening" :min="0.05" :max="8" :empty="opening.construction_id ? 'by its kind' : 'as the site'" @update:model-value="setOpening({ u: $event })" /></dd>
           <dt>Sun let in (g)</dt><dd><Quantity :model-value="opening.g" quantity="share" label="g-value of this opening" hint="Share of the sun's heat that the glass lets in" :min="0" :max="1" :empty="show('share', construction(opening.construction_id ?? job?.envelope.window_id)?.g, units)" @update:model-value="setOpening({ g: $event })" /></dd>
         </template>
@@ -181,7 +181,7 @@ watch(() => [sel.value?.id, sel.value?.edge], () => {
     <p v-if="state.refusal" class="refusal" role="alert">{{ state.refusal }}</p>
     <div class="actions">
       <button v-if="store.deletable.value" class="plain link" @click="store.removeSelected()">Delete</button>
-      <button class="plain link" @click="store.select(null)">Let go</button>
+      <button class="plain link" @click="store.select(null)">Deselect</button>
     </div>
   </section>
 </template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** The stations in the order of the work, each with its mark: not begun, needs attention, sound. */
+/** The stations in the order of the work, each with its mark: not started, needs attention, OK. */
 import { computed } from "vue";
 import { RouterLink } from "vue-router";
 import type { Station } from "../api/client";
@@ -29,7 +29,7 @@ const marks = computed(() =>
     }),
   ),
 );
-const words: Record<string, string> = { attention: "needs attention", sound: "sound", empty: "not begun" };
+const words: Record<string, string> = { attention: "needs attention", sound: "OK", empty: "not started" };
 </script>
 
 <template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** Whether the job stands up, in sentences, gravest first; a click selects the cause at its station. */
+/** Whether the job is OK, in sentences, gravest first; a click selects the cause at its station. */
 import { computed, ref } from "vue";
 import { useRouter } from "vue-router";
 import type { Finding } from "../api/client";
@@ -29,17 +29,16 @@ const findings = computed(() => {
 });
 const count = (severity: Finding["severity"]) => (design.value?.findings ?? []).filter((f) => f.severity === severity).length;
 const verdict = computed(() => {
-  if (!design.value) return "Working it out…";
+  if (!design.value) return "Calculating…";
   if (!job.value?.rooms.length) return "Nothing to judge yet.";
-  const errors = count("error");
-  if (errors) return `${errors === 1 ? "One thing does" : `${errors} things do`} not stand up.`;
-  const doubts = count("warning");
-  if (doubts) return `It stands up; ${doubts === 1 ? "one thing wants" : `${doubts} things want`} a look.`;
-  return "It stands up.";
+  const [errors, warnings] = [count("error"), count("warning")];
+  if (errors) return `${errors === 1 ? "1 error" : `${errors} errors`}${warnings ? `, ${warnings === 1 ? "1 warning" : `${warnings} warnings`}` : ""}.`;
+  if (warnings) return `OK, with ${warnings === 1 ? "1 warning" : `${warnings} warnings`}.`;
+  return "OK.";
 });
 /** A figure and its unit stay on one line. */
 const whole = (text: string) => text.replace(/(\d) (?=m²|m\b|mm|K\b|°|W|kPa|ft|in\b|BTU|L\/min|gpm)/g, "$1\u00a0");
-const words = { error: "Does not stand up", warning: "Wants a look", note: "Good to know" };
+const words = { error: "Error", warning: "Warning", note: "Note" };
 
 function go(f: Finding) {
   const at = f.subject.at as [number, number] | undefined | null;

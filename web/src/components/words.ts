@@ -3,13 +3,13 @@ export const USES = { living: "Living", work: "Work", hall: "Hall", bath: "Bath,
 export const BEYOND = {
   outside: "outside",
   ground: "ground",
-  heated: "as warm as here",
+  heated: "heated to the same temperature",
   unheated: "unheated, known temperature",
   reduced: "unheated, by its share b",
   crawl_space: "crawl space",
 } as const;
 export const OPENINGS = { window: "Window", outside_door: "Outside door", doorway: "Doorway", sleeve: "Sleeve", roof_window: "Roof window" } as const;
-export const KEEP_OUTS = { cabinet: "Cabinet", furniture: "Fixed furniture", fixture: "Sanitary ware", drain: "Drain", column: "Column", bolt_down: "Bolt-down spot" } as const;
+export const KEEP_OUTS = { cabinet: "Cabinet", furniture: "Fixed furniture", fixture: "Plumbing fixture", drain: "Drain", column: "Column", bolt_down: "Bolt-down spot" } as const;
 export const MARKS = { note: "Note", saw_cut: "Saw cut" } as const;
 export const EMITTERS = { radiator: "Radiator", baseboard: "Baseboard", convector: "Convector", towel_rail: "Towel rail", electric_heater: "Electric heater" } as const;
 export const PATTERNS = { auto: "by the room", serpentine: "Serpentine", double_serpentine: "Double serpentine", counterflow: "Counterflow" } as const;
@@ -37,14 +37,14 @@ export const CAUSE_TINTS: Record<keyof typeof CAUSES, string> = {
   air: "#cfdbe0",
   ventilation: "#93b3a4",
 };
-export const OTHER_SIDES = { outdoors: "outdoors", ground: "the ground", room: "a room", unheated: "an unheated space", crawl_space: "the crawl space", same: "a space as warm" } as const;
+export const OTHER_SIDES = { outdoors: "outdoors", ground: "the ground", room: "a room", unheated: "an unheated space", crawl_space: "the crawl space", same: "a space heated to the same temperature" } as const;
 export const AIR_BY = { typed: "typed", people: "for people", leaks: "by leaks", extract: "drawn in by the extract" } as const;
-export const PLATES = { as_built: "sheet as built", none: "no sheet", narrow: "sheet half as wide", loose: "sheet loose, 0.5 mm of air", sealed: "sheet with a bead of sealant" } as const;
+export const PLATES = { as_built: "plate as built", none: "no plate", narrow: "plate half as wide", loose: "plate loose, 0.5 mm of air", sealed: "plate with a bead of sealant" } as const;
 export const PREFERENCES = { cool_water: "the coolest water", little_tube: "the least tube", quick: "the quickest response", low: "the lowest height" } as const;
 export const BREACHES = {
-  surface: "surface too warm before it carries the room",
+  surface: "surface too warm before it meets the load",
   supply: "water too hot for covering or build-up",
-  short: "does not carry the room at this water",
+  short: "does not meet the load at this supply",
   striping: "bare feet feel the tubes",
   spacing: "a spacing the firm does not lay",
   covering: "covering holds back too much heat",

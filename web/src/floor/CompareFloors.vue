@@ -20,7 +20,7 @@ const axes = computed(() => [
   { key: "tube_ids" as const, name: "Tube", options: (library.value?.tubes ?? []).map((t) => ({ value: t.id as string | number, name: t.name })) },
   { key: "covering_ids" as const, name: "Covering", options: (library.value?.coverings ?? []).map((c) => ({ value: c.id as string | number, name: c.name })) },
   { key: "build_up_ids" as const, name: "Build-up", options: floors.buildUpsFor("floor").map((b) => ({ value: b.id as string | number, name: b.name })) },
-  { key: "plates" as const, name: "Sheet", options: Object.entries(PLATES).map(([value, name]) => ({ value: value as string | number, name })) },
+  { key: "plates" as const, name: "Plate", options: Object.entries(PLATES).map(([value, name]) => ({ value: value as string | number, name })) },
 ]);
 function toggle(key: List, value: string | number) {
   const list = sweep[key] as (string | number)[];
@@ -157,8 +157,8 @@ const isPlate = (v: PlateChoice) => (v === "as_built" ? "" : `, ${PLATES[v]}`);
           <button v-if="busy && total > BATCH" class="do" @click="stop">Stop</button>
         </p>
         <figure v-if="done.length > 1">
-          <figcaption>What costs cool water in stripes?</figcaption>
-          <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="`Striping over supply temperature of ${done.length} variants`" @mouseleave="hover = null">
+          <figcaption>What does cooler water cost in surface ripple?</figcaption>
+          <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="`Surface ripple over supply temperature of ${done.length} variants`" @mouseleave="hover = null">
             <g v-for="t in ticks('temperature', x.domain()[0]!, x.domain()[1]!, units, 6)" :key="`x${t.value}`"><line :x1="x(t.value)" :x2="x(t.value)" :y1="PAD.top" :y2="H - PAD.bottom" class="grid" /><text :x="x(t.value)" :y="H - PAD.bottom + 13" class="mid">{{ t.text }}</text></g>
             <g v-for="t in ticks('difference', 0, y.domain()[1]!, units, 4)" :key="`y${t.value}`"><line :x1="PAD.left" :x2="W - PAD.right" :y1="y(t.value)" :y2="y(t.value)" class="grid" /><text :x="PAD.left - 5" :y="y(t.value) + 4" class="end">{{ t.text }}</text></g>
             <line v-if="(job?.rules.striping_limit_k ?? 9) < y.domain()[1]!" :x1="PAD.left" :x2="W - PAD.right" :y1="y(job!.rules.striping_limit_k!)" :y2="y(job!.rules.striping_limit_k!)" class="limit" />
@@ -166,19 +166,19 @@ const isPlate = (v: PlateChoice) => (v === "as_built" ? "" : `, ${PLATES[v]}`);
               <circle v-if="v.outcome!.carries" :cx="x(v.outcome!.supply_c)" :cy="y(v.outcome!.striping_k)" :r="v.now || v === hover ? 6 : 4" :class="{ now: v.now, best: v === variants[0] }" class="dot" @mouseenter="hover = v"><title>{{ words(v) }}</title></circle>
               <path v-else :d="`M${x(v.outcome!.supply_c) - 4} ${y(v.outcome!.striping_k) - 4}l8 8m0 -8l-8 8`" class="cross" @mouseenter="hover = v"><title>{{ words(v) }}: {{ broken(v) }}</title></path>
             </template>
-            <text :x="(PAD.left + W - PAD.right) / 2" :y="H - 4" class="mid">supply it needs, {{ units === "us" ? "°F" : "°C" }} (✕ does not carry the room)</text>
-            <text :transform="`translate(11 ${(H - PAD.bottom + PAD.top) / 2}) rotate(-90)`" class="mid">striping, {{ units === "us" ? "°F" : "K" }}</text>
+            <text :x="(PAD.left + W - PAD.right) / 2" :y="H - 4" class="mid">supply it needs, {{ units === "us" ? "°F" : "°C" }} (✕ does not meet the load)</text>
+            <text :transform="`translate(11 ${(H - PAD.bottom + PAD.top) / 2}) rotate(-90)`" class="mid">surface ripple, {{ units === "us" ? "°F" : "K" }}</text>
           </svg>
         </figure>
       </div>
       <div class="scroll" tabindex="0" role="region" aria-label="Variants">
         <table class="grid-table">
-          <thead><tr><th></th><th class="num">Spacing</th><th v-if="columns.tube">Tube</th><th v-if="columns.covering">Covering</th><th v-if="columns.build">Build-up</th><th v-if="columns.insulation" class="num">Insulation</th><th class="num">Water</th><th v-if="columns.missing" class="num">Missing</th><th class="num">Surface</th><th class="num">Stripes</th><th class="num">Down</th><th class="num">Tube laid</th><th class="num">Height</th><th class="num">Responds</th></tr></thead>
+          <thead><tr><th></th><th class="num">Spacing</th><th v-if="columns.tube">Tube</th><th v-if="columns.covering">Covering</th><th v-if="columns.build">Build-up</th><th v-if="columns.insulation" class="num">Insulation</th><th class="num">Water</th><th v-if="columns.missing" class="num">Short by</th><th class="num">Surface</th><th class="num">Ripple</th><th class="num">Down</th><th class="num">Tube laid</th><th class="num">Height</th><th class="num">Delay</th></tr></thead>
           <tbody>
             <tr v-for="(v, i) in shown" :key="i" :class="{ now: v.now, lit: v === hover }">
               <template v-if="v.outcome">
-                <td><span v-if="v.now" class="here">has it</span><button v-else class="do" :aria-label="`Take ${words(v)}`" @click="floors.takeVariant(roomId, v)">Take</button></td>
-                <td class="num"><span :class="v.outcome.carries ? 'yes' : 'no'" :title="broken(v) || 'carries the room, breaks no rule'">{{ v.outcome.carries ? (v.outcome.breaches.length ? "!" : "✓") : "✗" }}</span> {{ spacing(v) }}</td>
+                <td><span v-if="v.now" class="here">current</span><button v-else class="do" :aria-label="`Take ${words(v)}`" @click="floors.takeVariant(roomId, v)">Take</button></td>
+                <td class="num"><span :class="v.outcome.carries ? 'yes' : 'no'" :title="broken(v) || 'meets the load, breaks no rule'">{{ v.outcome.carries ? (v.outcome.breaches.length ? "!" : "✓") : "✗" }}</span> {{ spacing(v) }}</td>
                 <td v-if="columns.tube">{{ tubes(v.choice.floor.tube_id) }}</td>
                 <td v-if="columns.covering">{{ coverings(v.choice.floor.covering_id) }}</td>
                 <td v-if="columns.build" :title="builds(v)" class="cut">{{ builds(v) }}{{ v.choice.build_up ? "" : isPlate(v.choice.plate) }}</td>

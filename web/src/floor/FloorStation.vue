@@ -23,7 +23,7 @@ const zones = computed(() => {
   const of = room.value;
   if (of?.floor) {
     out.push({ key: "core", name: "Floor", shown: { zone: "core" } });
-    if (of.floor.spacing_edge_m < of.floor.spacing_core_m) out.push({ key: "edge", name: "Edge band", shown: { zone: "edge" } });
+    if (of.floor.spacing_edge_m < of.floor.spacing_core_m) out.push({ key: "edge", name: "Perimeter zone", shown: { zone: "edge" } });
     (of.floor.patches ?? []).forEach((_, index) => out.push({ key: `patch-${index}`, name: `Patch ${index + 1}`, shown: { zone: "patch", index } }));
   }
   (of?.fields ?? []).forEach((f, index) => out.push({ key: `field-${index}`, name: f.edge === undefined || f.edge === null ? "Ceiling field" : `Wall field ${index + 1}`, shown: { zone: "field", index } }));

@@ -77,7 +77,7 @@ const contact = computed(() => String(b.value?.plate?.contact_w_m2k ?? ""));
       </select>
       <button class="do" @click="change('leave the sheet out', (x) => delete x.plate)">No sheet</button>
     </template>
-    <button v-else class="do" @click="change('put a sheet in', (x) => (x.plate = { thickness_m: 0.0005, width_m: 0.15, conductivity_w_mk: 200, wrap: 'none', contact_w_m2k: 500 }))">Sheet on the tube</button>
+    <button v-else class="do" @click="change('put a plate in', (x) => (x.plate = { thickness_m: 0.0005, width_m: 0.15, conductivity_w_mk: 200, wrap: 'none', contact_w_m2k: 500 }))">Heat-transfer plate</button>
   </div>
 </template>
 

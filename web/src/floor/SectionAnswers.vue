@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** What a section answers: does it carry the room, at what water, how warm, how much down, how quick, how heavy and high. */
+/** What a section answers: does it meet the load, at what supply temperature, how warm, how much down, how quick, how heavy and high. */
 import { computed } from "vue";
 import type { SectionPicture } from "../api/client";
 import { REMEDIES } from "../components/words";
@@ -27,22 +27,22 @@ const floorWords = (id: string) => store.library.value?.coverings.find((c) => c.
 <template>
   <div class="answers" tabindex="0" role="region" aria-label="What the floor does">
     <p class="big" :class="{ no: !carries }">
-      <template v-if="carries">✓ Carries the room</template>
-      <template v-else>✗ {{ s("heat", d?.supplement_w) }} are missing</template>
+      <template v-if="carries">✓ Meets the load</template>
+      <template v-else>✗ Short by {{ s("heat", d?.supplement_w) }}</template>
     </p>
     <dl>
       <template v-if="isFloor">
         <dt>Room needs</dt><dd :title="`Heat loss ${s('heat', d?.heat_loss_w)} over ${s('area', d?.heatable_area_m2)} of floor with tube`">{{ s("flux", d?.flux_needed_w_m2) }}</dd>
         <dt>Floor gives</dt><dd>{{ s("flux", d?.flux_given_w_m2) }}</dd>
-        <dt>Floor may give</dt><dd :title="`At its surface limit of ${s('temperature', d?.surface_limit_c)}`">{{ s("flux", d?.flux_limit_w_m2) }}</dd>
+        <dt>Maximum output</dt><dd :title="`At its surface limit of ${s('temperature', d?.surface_limit_c)}`">{{ s("flux", d?.flux_limit_w_m2) }}</dd>
         <dt>Supply needed</dt><dd title="Water at the manifold, at the ordinary drop">{{ s("temperature", d?.supply_needed_c) }}</dd>
-        <dt>Supply it stands</dt><dd title="The least of covering, build-up and fields">{{ s("temperature", d?.supply_limit_c) }}</dd>
+        <dt>Maximum supply</dt><dd title="The lowest of covering, build-up and fields">{{ s("temperature", d?.supply_limit_c) }}</dd>
       </template>
       <dt>Gives here</dt><dd :title="`${s('transmittance', p.k_up_w_m2k)} of water over room; grid within ${(p.grid_error * 100).toFixed(2)} %`">{{ s("flux", p.flux_up_w_m2) }}</dd>
       <dt>Surface</dt><dd>{{ s("temperature", p.surface_mean_c) }}</dd>
       <dt>Tube, outside</dt><dd>{{ s("temperature", p.tube_c) }}</dd>
       <dt>{{ p.face === "floor" ? "Goes down" : "Lost at its back" }}</dt><dd :title="`Toward ${s('temperature', p.below_c)}; the source's loss, not the room's`">{{ s("flux", p.flux_down_w_m2) }}, {{ s("share", downShare) }}</dd>
-      <dt>Responds in</dt><dd title="Mean delay of the heat into the room after the water turns warm (Elmore); nine tenths after about twice that">{{ s("time", p.time_constant_s) }}</dd>
+      <dt>Delay</dt><dd title="Mean delay of the heat into the room after the water turns warm (Elmore); nine tenths after about twice that">{{ s("time", p.time_constant_s) }}</dd>
       <template v-if="isFloor && d?.floor">
         <dt>Height added</dt><dd>{{ s("size", d.floor.height_m) }}</dd>
         <dt>Weight added</dt><dd title="Without what is there already">{{ s("weight", d.floor.weight_kg_m2) }}</dd>
@@ -50,10 +50,10 @@ const floorWords = (id: string) => store.library.value?.coverings.find((c) => c.
       <template v-if="off !== null"><dt>By EN 1264-2</dt><dd :title="`The standard's tables: ${s('transmittance', p.k_standard_w_m2k)}; solved with the same film: ${s('transmittance', p.k_reference_w_m2k)}`">{{ Math.abs(off) < 0.005 ? "the same heat" : `${s("share", Math.abs(off))} ${off > 0 ? "more" : "less"} heat` }}<template v-if="bySlowWater > 0.02">; its tables take turbulent water, here slow water costs {{ s("share", bySlowWater) }}</template></dd></template>
     </dl>
     <template v-if="remedies.length">
-      <p class="head">{{ conflict ? `Needs ${s("temperature", conflict.supply_c)}, all others ${s("temperature", conflict.others_c)}${conflict.harmed_room_ids.length ? `; too hot for ${conflict.harmed_room_ids.map(roomName).join(", ")}` : ""}.` : "What would carry it:" }}</p>
+      <p class="head">{{ conflict ? `Needs ${s("temperature", conflict.supply_c)}, all others ${s("temperature", conflict.others_c)}${conflict.harmed_room_ids.length ? `; too hot for ${conflict.harmed_room_ids.map(roomName).join(", ")}` : ""}.` : "What would meet the load:" }}</p>
       <ul>
         <li v-for="(r, i) in remedies" :key="i">
-          {{ REMEDIES[r.kind] }}<template v-if="r.floor">: {{ s("size", r.floor.spacing_core_m) }}, {{ floorWords(r.floor.covering_id) }}</template><template v-if="r.field">: {{ s("area", r.field.width_m * r.field.height_m) }}</template><template v-if="r.heat_w">, {{ s("heat", r.heat_w) }}</template><template v-if="r.supply_c">, {{ s("temperature", r.supply_c) }} water</template><template v-if="!r.enough">, {{ s("heat", r.short_w) }} still missing</template>
+          {{ REMEDIES[r.kind] }}<template v-if="r.floor">: {{ s("size", r.floor.spacing_core_m) }}, {{ floorWords(r.floor.covering_id) }}</template><template v-if="r.field">: {{ s("area", r.field.width_m * r.field.height_m) }}</template><template v-if="r.heat_w">, {{ s("heat", r.heat_w) }}</template><template v-if="r.enough && r.supply_c">, {{ s("temperature", r.supply_c) }} water</template><template v-if="!r.enough">, {{ s("heat", r.short_w) }} still short</template>
           <button v-if="r.floor || r.field || r.emitter" class="do" @click="floors.takeRemedy(roomId, r)">Take it</button>
         </li>
       </ul>
@@ -62,8 +62,8 @@ const floorWords = (id: string) => store.library.value?.coverings.find((c) => c.
       <p class="note"><b>{{ b.name }}.</b> {{ b.note }}</p>
       <p v-if="b.fastening" class="note"><b>Held:</b> {{ b.fastening }}</p>
       <p v-if="b.before" class="note"><b>Before:</b> {{ b.before }}</p>
-      <p v-if="b.cautions" class="note"><b>Beware:</b> {{ b.cautions }}</p>
-      <p class="note">Local code and the manufacturer's instructions prevail.</p>
+      <p v-if="b.cautions" class="note"><b>Caution:</b> {{ b.cautions }}</p>
+      <p class="note">Figures are design aids. Follow local code and the manufacturer's instructions.</p>
     </template>
   </div>
 </template>

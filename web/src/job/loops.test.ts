@@ -16,7 +16,7 @@ const CORNERS: Point[] = [[2, 0], [2, 3], [3, 3], [3, 1], [2.2, 1], [2.2, 0]];
 const laid = (id: string, port: number, more: Partial<LoopDesign> = {}) =>
   ({ id, port, manifold_id: "m", room_ids: ["a"], corners: CORNERS, leader_length_m: 1.23456, length_m: 10, locked: false, by_hand: false, ...more }) as LoopDesign;
 
-describe("kept loops", () => {
+describe("locked loops", () => {
   it("locks loops under ids of their own, once", () => {
     const j = job();
     const ids = loops.lock(j, [laid("a/1", 1), laid("a/2", 2)]);

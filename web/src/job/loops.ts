@@ -1,4 +1,4 @@
-/** Edits of kept loops: each changes a draft in place. Where tube comes to lie after a drag is the server's to say. */
+/** Edits of locked loops: each changes a draft in place. Where tube comes to lie after a drag is the server's to say. */
 import type { Design, Job, KeptLoop, LoopDesign, Point } from "../api/client";
 import { clean, newId } from "./edit";
 
@@ -52,7 +52,7 @@ export function reshape(job: Job, id: string, corners: Point[]) {
   if (l) [l.corners, l.by_hand] = [corners.map((p) => [clean(p[0]), clean(p[1])]), true];
 }
 
-/** Whether a kept loop is there and has just those corners. */
+/** Whether a locked loop is there and has just those corners. */
 export function liesAt(job: Job, id: string, corners: Point[]): boolean {
   const l = keptOf(job, id);
   return l !== undefined && JSON.stringify(l.corners) === JSON.stringify(corners);

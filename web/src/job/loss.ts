@@ -21,7 +21,7 @@ export function arithmetic(r: RoomDesign, p: LossPart, units: Units): string {
 
 /** All parts of a room under their causes, and the sum. */
 export function account(r: RoomDesign, units: Units): string {
-  if (!r.heated) return `${r.name}: unheated, finds ${show("temperature", r.temperature_c, units)}`;
+  if (!r.heated) return `${r.name}: unheated, settles at ${show("temperature", r.temperature_c, units)}`;
   const causes = (Object.keys(CAUSES) as Cause[]).filter((c) => r.loss_parts.some((p) => p.cause === c));
   const lines = causes.flatMap((c) => [`${CAUSES[c]} ${show("heat", heatBy(r, c), units)}`, ...r.loss_parts.filter((p) => p.cause === c).map((p) => `   ${arithmetic(r, p, units)}`)]);
   return [`${r.name} loses ${show("heat", r.heat_loss_w, units)}`, ...lines].join("\n");

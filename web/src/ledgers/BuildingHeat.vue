@@ -41,7 +41,7 @@ const most = computed(() => Math.max(1, ...building.value.causes.map((c) => c.he
       <ul>
         <li v-if="totals.old_source_ratio">{{ job?.old_source?.name || "The old source" }}: its label says {{ show("share", totals.old_source_ratio, units) }} of what the source has to give.</li>
         <li v-else>The old source's label can be typed at <RouterLink :to="`/jobs/${state.id}/site`">Site</RouterLink>.</li>
-        <li v-for="f in totals.flat_rates" :key="f.name">{{ f.name }}, {{ show("flux", f.w_m2, units) }}: {{ show("heat", f.heat_w, units) }}, {{ show("share", f.ratio, units) }} of the loss reckoned.</li>
+        <li v-for="f in totals.flat_rates" :key="f.name">{{ f.name }}, {{ show("flux", f.w_m2, units) }}: {{ show("heat", f.heat_w, units) }}, {{ show("share", f.ratio, units) }} of the calculated loss.</li>
       </ul>
       <p><RouterLink :to="`/jobs/${state.id}/papers?sheet=heat-loss`">The heat loss report</RouterLink></p>
     </section>

@@ -30,7 +30,7 @@ const carries = (d: RoomDesign | undefined) => d !== undefined && d.supplement_w
   <div class="scroll" tabindex="0" role="region" aria-label="Table of floors">
     <table class="grid-table">
       <thead>
-        <tr><th>Room</th><th class="num">Needs</th><th class="num">May give</th><th class="num">Surface</th><th class="num">Limit</th><th class="num">Water</th><th>Covering</th><th>Core</th><th>Edge</th><th>Build-up</th><th>Tube</th><th>Pattern</th><th class="num">Insulation</th></tr>
+        <tr><th>Room</th><th class="num">Needs</th><th class="num">Maximum</th><th class="num">Surface</th><th class="num">Limit</th><th class="num">Water</th><th>Covering</th><th>Spacing</th><th>Perimeter</th><th>Build-up</th><th>Tube</th><th>Pattern</th><th class="num">Insulation</th></tr>
       </thead>
       <tbody>
         <tr v-for="{ room, d } in rooms" :key="room.id" :class="{ chosen: state.selection?.id === room.id }" @focusin="store.select({ kind: 'room', id: room.id })">
@@ -42,8 +42,8 @@ const carries = (d: RoomDesign | undefined) => d !== undefined && d.supplement_w
             <td class="num">{{ show("temperature", d?.surface_limit_c, units) }}</td>
             <td class="num">{{ show("temperature", d?.supply_needed_c, units) }}</td>
             <td><select :value="room.floor.covering_id" :aria-label="`Covering of ${room.name}`" @change="set(room.id, { covering_id: value($event) })"><option v-for="c in library?.coverings" :key="c.id" :value="c.id">{{ c.name }}</option></select></td>
-            <td><select :value="room.floor.spacing_core_m" :aria-label="`Core spacing of ${room.name}`" @change="set(room.id, { spacing_core_m: Number(value($event)) })"><option v-for="s in spacings(room.floor)" :key="s" :value="s">{{ show("size", s, units) }}</option></select></td>
-            <td><select :value="room.floor.spacing_edge_m" :aria-label="`Edge spacing of ${room.name}`" @change="set(room.id, { spacing_edge_m: Number(value($event)) })"><option v-for="s in spacings(room.floor)" :key="s" :value="s">{{ show("size", s, units) }}</option></select></td>
+            <td><select :value="room.floor.spacing_core_m" :aria-label="`Field spacing of ${room.name}`" @change="set(room.id, { spacing_core_m: Number(value($event)) })"><option v-for="s in spacings(room.floor)" :key="s" :value="s">{{ show("size", s, units) }}</option></select></td>
+            <td><select :value="room.floor.spacing_edge_m" :aria-label="`Perimeter spacing of ${room.name}`" @change="set(room.id, { spacing_edge_m: Number(value($event)) })"><option v-for="s in spacings(room.floor)" :key="s" :value="s">{{ show("size", s, units) }}</option></select></td>
             <td><select :value="room.floor.build_up_id" :aria-label="`Build-up of ${room.name}`" @change="set(room.id, { build_up_id: value($event) })"><option v-for="b in floors.buildUpsFor('floor')" :key="b.id" :value="b.id">{{ b.name }}</option></select></td>
             <td><select :value="room.floor.tube_id" :aria-label="`Tube of ${room.name}`" @change="set(room.id, { tube_id: value($event) })"><option v-for="t in library?.tubes" :key="t.id" :value="t.id">{{ t.name }}</option></select></td>
             <td><select :value="room.floor.pattern" :aria-label="`Pattern of ${room.name}`" @change="set(room.id, { pattern: value($event) as Floor['pattern'] })"><option v-for="(word, p) in PATTERNS" :key="p" :value="p">{{ word }}</option></select></td>

@@ -53,7 +53,7 @@ const help = (r: RoomDesign) => r.savings[0];
             <td>{{ help(r) ? `${help(r)!.measure} saves ${show("heat", help(r)!.heat_w, units)}` : "" }}</td>
             <td v-for="(w, i) in r.flat_rates_w" :key="i" class="num">{{ show("heat", w, units) }}</td>
           </template>
-          <td v-else :colspan="causes.length + 6" class="quiet">unheated: finds {{ show("temperature", r.temperature_c, units) }} on the design day</td>
+          <td v-else :colspan="causes.length + 6" class="quiet">unheated: settles at {{ show("temperature", r.temperature_c, units) }} on the design day</td>
         </tr>
       </tbody>
       <tfoot v-if="rooms.length">

@@ -42,7 +42,7 @@ const worst = (l: (typeof loops.value)[number]) => l.balancing_pa < 1;
             <td class="num">{{ show("temperature", l.supply_c, units) }}</td>
             <td class="num">{{ show("temperature", l.return_c, units) }}</td>
             <td class="num">{{ show("head", l.head_loss_pa, units) }}</td>
-            <td class="num">{{ worst(l) ? "worst loop: open" : show("head", l.balancing_pa, units) }}</td>
+            <td class="num">{{ worst(l) ? "index loop: open" : show("head", l.balancing_pa, units) }}</td>
           </template>
         </tr>
         <tr v-for="f in fields" :key="f.id">
@@ -83,7 +83,7 @@ const worst = (l: (typeof loops.value)[number]) => l.balancing_pa < 1;
     </p>
     <ManifoldPlaces v-if="!water && job?.rooms.length && !job.manifolds.length" />
     <p v-if="water && loops.length" class="none">
-      Head of a loop: its tube by Darcy–Weisbach with Churchill's friction factor, bends as extra length, both ports wide open. The manufacturer's figures for valves prevail.
+      Head of a loop: its tube by Darcy–Weisbach with Churchill's friction factor, bends as extra length, both ports wide open. Follow the manufacturer's figures for valves.
     </p>
   </div>
 </template>

@@ -93,7 +93,7 @@ const adding = computed(() => ADD[tab.value]);
   </div>
   <div class="scroll" tabindex="0" role="region" :aria-label="`Table of ${tab}`">
     <table v-if="tab === 'rooms'" class="grid-table">
-      <thead><tr><th>Room</th><th v-if="job && job.levels.length > 1">Level</th><th>Use</th><th class="num">Width</th><th class="num">Depth</th><th class="num">Height</th><th class="num">Wanted</th><th class="num">Air / h</th><th>Above</th><th>Below</th><th class="num">Area</th><th class="num">Heatable</th></tr></thead>
+      <thead><tr><th>Room</th><th v-if="job && job.levels.length > 1">Level</th><th>Use</th><th class="num">Width</th><th class="num">Depth</th><th class="num">Height</th><th class="num">Design temp.</th><th class="num">Air / h</th><th>Above</th><th>Below</th><th class="num">Area</th><th class="num">Heatable</th></tr></thead>
       <tbody>
         <tr v-for="r in rooms" :key="r.id" :class="{ chosen: isChosen(r.id) }" @focusin="store.select({ kind: 'room', id: r.id })">
           <td><input :value="r.name" :aria-label="`Name of ${r.name}`" maxlength="200" @change="set(r.id, { name: value($event) })" /></td>
@@ -105,7 +105,7 @@ const adding = computed(() => ADD[tab.value]);
           </template>
           <td v-else class="num" colspan="2">by its walls</td>
           <td class="num"><Quantity :model-value="r.height_m" quantity="length" :label="`Height of ${r.name}`" :min="1.5" :max="20" @update:model-value="set(r.id, { height_m: $event! })" /></td>
-          <td class="num"><span v-if="r.unheated" :title="'Unheated: finds its own temperature'">finds {{ show("temperature", area(r.id)?.temperature_c, units) }}</span><Quantity v-else :model-value="r.room_c" quantity="temperature" :label="`Wanted temperature of ${r.name}`" :min="5" :max="35" @update:model-value="set(r.id, { room_c: $event! })" /></td>
+          <td class="num"><span v-if="r.unheated" :title="'Unheated: by its own balance of heat'">settles at {{ show("temperature", area(r.id)?.temperature_c, units) }}</span><Quantity v-else :model-value="r.room_c" quantity="temperature" :label="`Design temperature of ${r.name}`" :min="5" :max="35" @update:model-value="set(r.id, { room_c: $event! })" /></td>
           <td class="num"><Quantity :model-value="r.air_changes_per_h" quantity="rate" :label="`Air changes of ${r.name}`" hint="Empty: by the building's method" :min="0" :max="20" :empty="`${show('rate', area(r.id)?.air_changes_per_h, units)} ${AIR_BY[area(r.id)?.air_by ?? 'people']}`" @update:model-value="set(r.id, { air_changes_per_h: $event })" /></td>
           <td><BeyondField :model-value="r.above" :label="`Above ${r.name}`" :without="['ground', 'crawl_space']" @update:model-value="set(r.id, { above: $event! })" /></td>
           <td><BeyondField :model-value="r.below" :label="`Below ${r.name}`" @update:model-value="set(r.id, { below: $event! })" /></td>
@@ -185,18 +185,18 @@ const adding = computed(() => ADD[tab.value]);
         </tbody>
       </table>
       <table v-if="tab === 'emitters'" class="grid-table">
-        <thead><tr><th>Room</th><th>Kind</th><th>What it is</th><th class="num">Length</th><th class="num">Height</th><th class="num">Sections</th><th class="num">Output</th><th class="num">at excess</th><th class="num">Beside the tubes</th><th>Photo</th><th></th></tr></thead>
+        <thead><tr><th>Room</th><th>Kind</th><th>What it is</th><th class="num">Beside the tubes</th><th class="num">Length</th><th class="num">Height</th><th class="num">Sections</th><th class="num">Output</th><th class="num">at excess</th><th>Photo</th><th></th></tr></thead>
         <tbody>
           <tr v-for="{ room, e } in emitters" :key="e.id">
             <td>{{ room.name }}</td>
             <td><select :value="e.kind" aria-label="Kind of the emitter" @change="setEmitter(room, e.id, { kind: value($event) as Emitter['kind'] })"><option v-for="(word, kind) in EMITTERS" :key="kind" :value="kind">{{ word }}</option></select></td>
             <td><input :value="e.name" aria-label="What the emitter is" maxlength="200" @change="setEmitter(room, e.id, { name: value($event) })" /></td>
+            <td class="num"><Quantity :model-value="e.beside_w" quantity="heat" label="Heat beside the tubes on the design day" hint="It stays: so much of the room's need is not for the floor" :min="0" :max="100000" empty="none, it goes" @update:model-value="setEmitter(room, e.id, { beside_w: $event })" /></td>
             <td class="num"><Quantity :model-value="e.length_m" quantity="length" label="Length of the emitter" hint="Of the fin, not of the cover" :min="0" :max="50" @update:model-value="setEmitter(room, e.id, { length_m: $event! })" /></td>
             <td class="num"><Quantity :model-value="e.height_m" quantity="length" label="Height of the emitter" :min="0" :max="5" @update:model-value="setEmitter(room, e.id, { height_m: $event! })" /></td>
             <td class="num"><Quantity :model-value="e.sections" quantity="count" label="Sections" :min="0" :max="200" @update:model-value="setEmitter(room, e.id, { sections: Math.round($event!) })" /></td>
             <td class="num"><Quantity :model-value="e.rated_w" quantity="heat" label="Output by its label" :min="0" :max="100000" empty="not read" @update:model-value="setEmitter(room, e.id, { rated_w: $event })" /></td>
             <td class="num"><Quantity :model-value="e.rated_excess_k" quantity="difference" label="Mean water over room at that output" :min="5" :max="120" empty="not read" @update:model-value="setEmitter(room, e.id, { rated_excess_k: $event })" /></td>
-            <td class="num"><Quantity :model-value="e.beside_w" quantity="heat" label="Heat beside the tubes on the design day" hint="It stays: so much of the room's need is not for the floor" :min="0" :max="100000" empty="none, it goes" @update:model-value="setEmitter(room, e.id, { beside_w: $event })" /></td>
             <td><PhotoField :model-value="e.photo_id" label="Photo of the emitter" @update:model-value="setEmitter(room, e.id, { photo_id: $event })" /></td>
             <td><button class="plain link" @click="change((j) => { const r = edit.roomOf(j, room.id)!; r.emitters = r.emitters!.filter((x) => x.id !== e.id); })">Delete</button></td>
           </tr>

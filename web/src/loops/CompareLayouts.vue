@@ -87,11 +87,11 @@ const ROWS: { key: keyof LayoutFigures; name: string; quantity: Quantity; better
   { key: "straight", name: "Tube in long straights", quantity: "share", better: 1 },
   { key: "coverage", name: "Floor within reach of tube", quantity: "share", better: 1 },
   { key: "farthest", name: "Farthest spot from tube", quantity: "length", better: -1 },
-  { key: "striping", name: "Difference across the floor, up to", quantity: "difference", better: -1 },
+  { key: "striping", name: "Surface ripple, up to", quantity: "difference", better: -1 },
   { key: "warmest", name: "Warmest spot", quantity: "temperature", better: -1 },
   { key: "supply", name: "Supply", quantity: "temperature", better: -1 },
   { key: "flow", name: "Flow", quantity: "flow", better: 0 },
-  { key: "head", name: "Head of the worst loop", quantity: "head", better: -1 },
+  { key: "head", name: "Pressure drop of the index loop", quantity: "head", better: -1 },
   { key: "errors", name: "Errors", quantity: "count", better: -1 },
   { key: "warnings", name: "Warnings, house rules among them", quantity: "count", better: -1 },
 ];

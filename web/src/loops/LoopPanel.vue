@@ -77,7 +77,7 @@ const print = () => router.push({ path: `/jobs/${state.id}/papers`, query: { she
     <dt>Bends</dt><dd>{{ Math.max(0, loop.turns.length - 1) }}</dd>
     <dt>Water</dt><dd>{{ s("temperature", loop.supply_c) }} → {{ s("temperature", loop.return_c) }}</dd>
     <dt>Flow</dt><dd>{{ s("flow", loop.flow_l_min) }}</dd>
-    <dt>Head</dt><dd>{{ s("head", loop.head_loss_pa) }}</dd>
+    <dt>Pressure drop</dt><dd>{{ s("head", loop.head_loss_pa) }}</dd>
     <template v-if="state.station === 'loops'">
       <dt>Port</dt>
       <dd><select :value="loop.port" aria-label="Port of the loop" @change="toPort(Number(($event.target as HTMLSelectElement).value))"><option v-for="p in ports" :key="p.port" :value="p.port">{{ p.port }}{{ p.tag && p.port !== loop.port ? `, swap with ${p.tag}` : p.tag ? "" : ", free" }}</option></select></dd>

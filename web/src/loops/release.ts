@@ -1,4 +1,4 @@
-/** Giving kept loops back to the layout; what was shaped by hand is given up only when that is meant. */
+/** Giving locked loops back to the layout; what was shaped by hand is given up only when that is meant. */
 import { ElMessageBox } from "element-plus";
 import "element-plus/es/components/message-box/style/css";
 import { answer, api } from "../api/client";
@@ -6,7 +6,7 @@ import { kept, unlock } from "../job/loops";
 import { store } from "../job/store";
 
 /**
- * Gives kept loops back so that they are laid anew, unless what lies is better: then only when that is meant. Returns whether
+ * Gives locked loops back so that they are laid anew, unless what lies is better: then only when that is meant. Returns whether
  * it was done.
  */
 export async function reroute(ids: string[], label: string): Promise<boolean> {
@@ -17,13 +17,13 @@ export async function reroute(ids: string[], label: string): Promise<boolean> {
   if (store.job.value !== job) return false;
   // without the server they are laid when it answers
   if (again && !again.is_no_worse) {
-    const said = await ElMessageBox.confirm(again.message, "Keep what lies?", { confirmButtonText: "Lay anew all the same", cancelButtonText: "Keep" }).catch(() => null);
+    const said = await ElMessageBox.confirm(again.message, "Keep what lies?", { confirmButtonText: "Re-route all the same", cancelButtonText: "Keep" }).catch(() => null);
     if (!said) return false;
   }
   return release(ids, label);
 }
 
-/** Unlocks the kept loops of those ids. Returns whether it was done. */
+/** Unlocks the locked loops of those ids. Returns whether it was done. */
 export async function release(ids: string[], label: string): Promise<boolean> {
   const job = store.job.value;
   if (!job) return false;
@@ -34,7 +34,7 @@ export async function release(ids: string[], label: string): Promise<boolean> {
     const said = await ElMessageBox.confirm(
       `${shaped.map(tag).join(", ")} ${was} shaped by hand. The layout will lay ${it} anew. (Undo brings ${it} back.)`,
       "Give up what was shaped by hand?",
-      { confirmButtonText: "Lay anew", cancelButtonText: "Keep" },
+      { confirmButtonText: "Re-route", cancelButtonText: "Keep" },
     ).catch(() => null);
     if (!said) return false;
   }

@@ -63,7 +63,7 @@ export function useLoopTools(view: View) {
     hand.marks = [];
     hand.manifold = "";
     hand.problem = "";
-    // a drag given up is as if it had not begun
+    // a drag given up is as if it had never been
     if (drag?.moved || split?.moved) store.undo();
     givenUp++;
     waiting = null;

@@ -207,7 +207,7 @@ const labels = computed(() =>
   (job.value?.rooms ?? []).map((room) => {
     const d = rooms.value.find((r) => r.id === room.id);
     const lines: string[] = [];
-    if (d && !d.heated && props.station === "heat_loss") lines.push(`unheated, finds ${show("temperature", d.temperature_c, units.value)}`);
+    if (d && !d.heated && props.station === "heat_loss") lines.push(`unheated, settles at ${show("temperature", d.temperature_c, units.value)}`);
     else if (d && props.station === "heat_loss") lines.push(show("heat", d.heat_loss_w, units.value), `${show("flux", d.flux_needed_w_m2, units.value)} of heatable floor`);
     else if (d && props.station === "floor" && room.floor) lines.push(`surface ${show("temperature", d.surface_mean_c, units.value)}`, `needs ${show("temperature", d.supply_needed_c, units.value)} water`);
     else if (d && (props.station === "rooms" || props.station === "site")) lines.push(`${show("area", d.area_m2, units.value)} · ${room.unheated ? "unheated" : show("temperature", room.room_c, units.value)}`);

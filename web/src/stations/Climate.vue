@@ -53,7 +53,7 @@ const dd = (v: number) => `${figure("difference", v, units.value).split(".")[0]}
           <button :class="{ on: site.outdoor_c === weather.p99_c }" title="Colder for 1 % of the hours of the file's year" @click="change((j) => (j.site.outdoor_c = weather!.p99_c))">99 %: {{ show("temperature", weather.p99_c, units) }}</button>
         </template>
       </dd>
-      <dt>Mean of the year</dt><dd><Quantity :model-value="site.annual_mean_c" quantity="temperature" label="Mean outdoor temperature of the year" hint="The ground by ISO 13370 is reckoned toward it" :min="-30" :max="35" :empty="show('temperature', found?.annual_mean_c, units)" @update:model-value="change((j) => (j.site.annual_mean_c = $event))" /></dd>
+      <dt>Mean of the year</dt><dd><Quantity :model-value="site.annual_mean_c" quantity="temperature" label="Mean outdoor temperature of the year" hint="The ground by ISO 13370 is calculated toward it" :min="-30" :max="35" :empty="show('temperature', found?.annual_mean_c, units)" @update:model-value="change((j) => (j.site.annual_mean_c = $event))" /></dd>
       <dt>Ground under the building</dt>
       <dd>
         <Quantity :model-value="site.ground_c" quantity="temperature" label="Ground temperature" :min="-20" :max="30" @update:model-value="change((j) => (j.site.ground_c = $event!))" />

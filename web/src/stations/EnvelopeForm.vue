@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** What the building is made of and how bridges, ground and air are reckoned. */
+/** The constructions of the building, and how bridges, ground and air are calculated. */
 import { computed, ref } from "vue";
 import type { Envelope, Job, Position } from "../api/client";
 import ConstructionField from "../components/ConstructionField.vue";
@@ -63,7 +63,7 @@ const setOld = (set: { name?: string; input_w?: number; output_w?: number }) => 
 </script>
 
 <template>
-  <h2>What it is made of</h2>
+  <h2>Wall, floor and roof constructions</h2>
   <dl class="parts">
     <template v-for="[key, name, position] in PARTS" :key="key">
       <dt>{{ name }}</dt>
@@ -87,12 +87,12 @@ const setOld = (set: { name?: string; input_w?: number; output_w?: number }) => 
   </dl>
   <h2>Ground</h2>
   <dl>
-    <dt><label for="ground">Reckoned by</label></dt>
+    <dt><label for="ground">Calculated by</label></dt>
     <dd><select id="ground" :value="ground.method" @change="setGround({ method: value($event) as 'iso13370' })"><option value="iso13370">ISO 13370, from floor area and edge</option><option value="perimeter_factor">perimeter factor</option><option value="ground_temperature">U toward a ground temperature</option></select></dd>
     <template v-if="ground.method === 'iso13370'">
       <dt>Conductivity of the ground</dt><dd><Quantity :model-value="ground.soil_w_mk" quantity="linear" label="Conductivity of the ground" hint="Sand or gravel 2.0, clay 1.5, rock 3.5 W/mK (ISO 13370)" :min="0.3" :max="5" wide @update:model-value="setGround({ soil_w_mk: $event! })" /></dd>
       <dt><label for="edge">Insulation along the edge</label></dt>
-      <dd><select id="edge" :value="ground.edge?.kind ?? 'none'" @change="setEdge(value($event))"><option value="none">none</option><option value="horizontal">lying, under the edge</option><option value="vertical">standing, along the foundation</option></select></dd>
+      <dd><select id="edge" :value="ground.edge?.kind ?? 'none'" @change="setEdge(value($event))"><option value="none">none</option><option value="horizontal">horizontal, under the edge</option><option value="vertical">vertical, along the foundation</option></select></dd>
       <template v-if="ground.edge && ground.edge.kind !== 'none'">
         <dt class="sub">{{ ground.edge.kind === "vertical" ? "Depth" : "Width" }}</dt>
         <dd><Quantity :model-value="ground.edge.kind === 'vertical' ? ground.edge.depth_m : ground.edge.width_m" quantity="length" label="Reach of the edge insulation" :min="0.1" :max="5" @update:model-value="change((j) => Object.assign(j.envelope.ground.edge!, ground.edge!.kind === 'vertical' ? { depth_m: $event } : { width_m: $event }))" /></dd>

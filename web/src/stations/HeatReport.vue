@@ -84,10 +84,10 @@ const findings = computed(() => (design.value?.findings ?? []).filter((f) => f.s
       </dl>
       <h2>Rooms</h2>
       <table>
-        <thead><tr><th>Room</th><th>Level</th><th>Use</th><th class="num">Wanted</th><th class="num">Floor</th><th class="num">Air</th><th class="num">Loss</th><th class="num">of heatable floor</th></tr></thead>
+        <thead><tr><th>Room</th><th>Level</th><th>Use</th><th class="num">Design temp.</th><th class="num">Floor</th><th class="num">Air</th><th class="num">Loss</th><th class="num">of heatable floor</th></tr></thead>
         <tbody>
           <tr v-for="r in heated" :key="r.id"><td>{{ r.name }}</td><td>{{ levelOf(r.id) }}</td><td>{{ USES[roomOf(r.id).use] }}</td><td class="num">{{ s("temperature", r.temperature_c) }}</td><td class="num">{{ s("area", r.area_m2) }}</td><td class="num">{{ s("rate", r.air_changes_per_h) }} {{ AIR_BY[r.air_by] }}</td><td class="num"><b>{{ s("heat", r.heat_loss_w) }}</b></td><td class="num">{{ s("flux", r.flux_needed_w_m2) }}</td></tr>
-          <tr v-for="r in unheated" :key="r.id"><td>{{ r.name }}</td><td>{{ levelOf(r.id) }}</td><td>unheated</td><td class="num">finds {{ s("temperature", r.temperature_c) }}</td><td class="num">{{ s("area", r.area_m2) }}</td><td class="num">{{ s("rate", r.air_changes_per_h) }} {{ AIR_BY[r.air_by] }}</td><td></td><td></td></tr>
+          <tr v-for="r in unheated" :key="r.id"><td>{{ r.name }}</td><td>{{ levelOf(r.id) }}</td><td>unheated</td><td class="num">settles at {{ s("temperature", r.temperature_c) }}</td><td class="num">{{ s("area", r.area_m2) }}</td><td class="num">{{ s("rate", r.air_changes_per_h) }} {{ AIR_BY[r.air_by] }}</td><td></td><td></td></tr>
         </tbody>
         <tfoot>
           <template v-if="design.building.windward_w > 0.5">
@@ -132,7 +132,7 @@ const findings = computed(() => (design.value?.findings ?? []).filter((f) => f.s
         <li>The downward loss of a heated floor, and what is lost at the back of a wall or ceiling field, is no need of its room: it stands in the sum for the source, as far as no heated room on the other side has it.</li>
         <li>Frame: EN 12831-1. Sun, people and machines are left out; no addition for heating up again after a set-back.</li>
       </ul>
-      <p class="law">Local code prevails over every figure here, and so do makers' declared values over the library's. Whoever signs this report has checked the survey behind it.</p>
+      <p class="law">Figures are design aids: follow local code, and makers' declared values rather than the library's. Whoever signs this report has checked the survey behind it.</p>
       <p class="sign">Place, date, name: ____________________________________</p>
   </PaperFrame>
 </template>

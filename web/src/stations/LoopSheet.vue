@@ -74,7 +74,7 @@ const errors = computed(() => (design.value?.findings ?? []).filter((f) => f.sev
           <dt>Scale</dt><dd>{{ scaleText(scale) }}</dd>
         </dl>
       </header>
-      <p v-if="errors.length" class="stop"><b>Do not lay from this sheet:</b> {{ errors.length === 1 ? "one thing does" : `${errors.length} things do` }} not stand up. {{ errors[0]!.message }}</p>
+      <p v-if="errors.length" class="stop"><b>Do not lay from this sheet:</b> {{ errors.length === 1 ? "1 error." : `${errors.length} errors.` }} {{ errors[0]!.message }}</p>
       <svg
         class="plan" role="img" :aria-label="`Plan with loops at ${scaleText(scale)}`" :data-scale="scale"
         :style="{ width: `${size.width}mm`, height: `${size.height}mm` }"
@@ -115,7 +115,7 @@ const errors = computed(() => (design.value?.findings ?? []).filter((f) => f.sev
         <p v-if="!design.loops.length">No loops yet: hang a manifold and draw doorways.</p>
         <h2>Cautions</h2>
         <ul class="cautions">
-          <li>Local code and the manufacturer's instructions prevail over every figure on this sheet.</li>
+          <li>Figures are design aids. Follow local code and the manufacturer's instructions.</li>
           <li>Ports count from the left as you face the manifold. Read the marks on the tube at the start, the corners and the end of each loop; no splice in the floor.</li>
           <li>Pressure-test before the pour, watch the gauge through it. Air under pressure stores energy: keep the pressure low and people away from the ends.</li>
           <li>Limit the supply temperature at the mixing valve so that nobody is scalded and no covering harmed. Heat screed and timber up slowly.</li>

@@ -18,22 +18,22 @@ const value = (e: Event) => (e.target as HTMLInputElement).value;
 type Rules = Job["rules"];
 type Numbers = { [K in keyof Rules]-?: Rules[K] extends number ? K : never }[keyof Rules];
 const RULES: [Numbers, string, Q, number, number][] = [
-  ["edge_band_m", "Edge band along outside walls", "length", 0, 3],
+  ["edge_band_m", "Perimeter zone along outside walls", "length", 0, 3],
   ["wall_clearance_m", "First tube to wall", "size", 0.05, 0.5],
   ["lane_spacing_m", "Between leaders", "size", 0.03, 0.3],
   ["sleeve_saves_m", "Sleeves are worth drilling when they save more than", "length", 0, 50],
   ["share_below_m", "Rooms of one zone share loops shorter than", "tube", 0, 300],
   ["min_gap_m", "Least gap of any tubes", "size", 0.02, 0.2],
   ["surface_limit_c", "Surface where people stay", "temperature", 20, 40],
-  ["surface_limit_edge_c", "Surface in the edge band", "temperature", 20, 45],
+  ["surface_limit_edge_c", "Surface in the perimeter zone", "temperature", 20, 45],
   ["surface_limit_bath_over_room_k", "Bath surface over its room", "difference", 0, 20],
   ["surface_limit_wall_c", "Surface of a wall field", "temperature", 20, 60],
   ["surface_limit_ceiling_c", "Surface of a ceiling field", "temperature", 20, 50],
-  ["striping_limit_k", "Striping that bare feet feel", "difference", 0.1, 20],
-  ["temperature_drop_k", "Drop in the hardest room", "difference", 1, 25],
+  ["striping_limit_k", "Surface ripple, up to", "difference", 0.1, 20],
+  ["temperature_drop_k", "Temperature drop in the governing room", "difference", 1, 25],
   ["largest_drop_k", "Largest drop", "difference", 1, 40],
   ["least_flow_l_min", "Least flow of a loop", "flow", 0, 5],
-  ["head_limit_pa", "Head of one loop", "head", 1000, 200000],
+  ["head_limit_pa", "Pressure drop of one loop", "head", 1000, 200000],
 ];
 const tubes = computed(() => {
   const used = new Set((job.value?.rooms ?? []).flatMap((r) => (r.floor ? [r.floor.tube_id] : [])));
@@ -60,7 +60,7 @@ function setSpacings(text: string, field: HTMLInputElement) {
       <dl>
         <dt><label for="job-name-field">Job</label></dt><dd><input id="job-name-field" :value="job.name" maxlength="200" @change="value($event).trim() && change((j) => (j.name = value($event).trim()))" /></dd>
         <dt><label for="place">Place</label></dt><dd><input id="place" :value="site.place" maxlength="200" @change="change((j) => (j.site.place = value($event)))" /></dd>
-        <dt><label for="fluid">In the tubes</label></dt>
+        <dt><label for="fluid">Heating fluid</label></dt>
         <dd>
           <select id="fluid" :value="job.fluid?.kind ?? 'water'" @change="change((j) => (j.fluid = { kind: value($event) as 'water', mass_fraction: value($event) === 'water' ? 0 : 0.3 }))"><option v-for="(word, kind) in FLUIDS" :key="kind" :value="kind">{{ word }}</option></select>
           <Quantity v-if="job.fluid && job.fluid.kind !== 'water'" :model-value="job.fluid.mass_fraction" quantity="share" label="Share of glycol by mass" :min="0.1" :max="0.6" @update:model-value="change((j) => (j.fluid!.mass_fraction = $event!))" />
@@ -91,12 +91,12 @@ function setSpacings(text: string, field: HTMLInputElement) {
         <dt><label for="sleeves">Leaders outside the rooms that they serve</label></dt>
         <dd><select id="sleeves" :value="rules.insulated_leaders ? 'sleeves' : 'bare'" @change="change((j) => (j.rules.insulated_leaders = value($event) === 'sleeves'))"><option value="bare">bare</option><option value="sleeves">in insulating sleeves</option></select></dd>
         <template v-for="(rate, i) in rules.flat_rates" :key="i">
-          <dt><input :value="rate.name" class="rate" :aria-label="`Name of flat rate ${i + 1}`" maxlength="200" @change="change((j) => (j.rules.flat_rates[i]!.name = value($event)))" /></dt>
-          <dd><Quantity :model-value="rate.w_m2" quantity="flux" :label="`Flat rate ${i + 1}`" hint="Shown beside the reckoned heat loss" wide :min="1" :max="1000" @update:model-value="change((j) => (j.rules.flat_rates[i]!.w_m2 = $event!))" /> <button class="plain link" @click="change((j) => j.rules.flat_rates.splice(i, 1))">Drop</button></dd>
+          <dt><input :value="rate.name" class="rate" :aria-label="`Name of rule of thumb ${i + 1}`" maxlength="200" @change="change((j) => (j.rules.flat_rates[i]!.name = value($event)))" /></dt>
+          <dd><Quantity :model-value="rate.w_m2" quantity="flux" :label="`Rule of thumb ${i + 1}`" hint="Shown beside the calculated heat loss" wide :min="1" :max="1000" @update:model-value="change((j) => (j.rules.flat_rates[i]!.w_m2 = $event!))" /> <button class="plain link" @click="change((j) => j.rules.flat_rates.splice(i, 1))">Drop</button></dd>
         </template>
-        <dt></dt><dd><button v-if="rules.flat_rates.length < 10" class="plain link" @click="change((j) => j.rules.flat_rates.push({ name: 'Flat rate', w_m2: 100 }))">Add a flat rate to compare with</button></dd>
+        <dt></dt><dd><button v-if="rules.flat_rates.length < 10" class="plain link" @click="change((j) => j.rules.flat_rates.push({ name: 'Rule of thumb', w_m2: 100 }))">Add a rule of thumb to compare with</button></dd>
       </dl>
-      <p class="why">The verdict names the rule behind each finding. Local code and the manufacturer's instructions prevail over all of them.</p>
+      <p class="why">The verdict names the rule behind each finding. Figures are design aids. Follow local code and the manufacturer's instructions.</p>
     </section>
   </div>
 </template>

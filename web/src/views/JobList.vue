@@ -111,7 +111,7 @@ async function openFile(event: Event) {
 }
 
 const when = (iso: string) => new Date(iso).toLocaleString(undefined, { dateStyle: "medium", timeStyle: "short" });
-const titles = { new: "New job", copy: "Copy of the job", rename: "Another name" };
+const titles = { new: "New job", copy: "Copy of the job", rename: "Rename the job" };
 </script>
 
 <template>
@@ -152,7 +152,7 @@ const titles = { new: "New job", copy: "Copy of the job", rename: "Another name"
       </li>
     </ul>
     <footer>
-      Figures are aids, not approvals: local code and the manufacturer's instructions prevail, and gas, flue and electric
+      Figures are design aids. Follow local code and the manufacturer's instructions; gas, flue and electric
       work belongs to licensed trades.
     </footer>
     <ElDialog :model-value="asking !== null" :title="asking ? titles[asking.what] : ''" width="420" @opened="nameField?.focus()" @close="asking = null">

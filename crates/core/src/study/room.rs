@@ -27,7 +27,7 @@ pub struct RoomDesign {
     pub heatable_area_m2: f64,
     /// Whether it is heated at all.
     pub heated: bool,
-    /// Wanted temperature, or what an unheated room finds on the design day, °C.
+    /// Design temperature, or that at which an unheated room settles on the design day, °C.
     pub temperature_c: f64,
     /// Volume of its air, m³.
     pub volume_m3: f64,
@@ -37,7 +37,7 @@ pub struct RoomDesign {
     pub air_by: AirBy,
     /// Need on the design day, W; 0 for an unheated room.
     pub heat_loss_w: f64,
-    /// What it is made of.
+    /// Its parts.
     pub loss_parts: Vec<LossPart>,
     /// What would help most.
     pub savings: Vec<Saving>,

@@ -165,7 +165,7 @@ fn what_a_floor_loses_to_the_room_below_heats_it() {
 }
 
 #[test]
-fn down_is_reckoned_before_there_are_loops() {
+fn down_is_calculated_before_there_are_loops() {
     let mut job = two_storeys();
     let laid = designed(&job).expect("designs").totals.down_w;
     job.manifolds.clear();

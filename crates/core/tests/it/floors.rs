@@ -264,7 +264,7 @@ fn tile_beside_carpet_is_a_conflict_with_its_remedies() {
     assert!(c.supply_c > c.others_c + 8.0);
     assert!(c.remedies.iter().any(|r| r.kind == RemedyKind::OwnCircuit));
     let covering = c.remedies.iter().find(|r| r.kind == RemedyKind::Covering).expect("a thinner covering");
-    assert!(covering.supply_c.expect("reckoned") < c.supply_c);
+    assert!(covering.supply_c.expect("calculated") < c.supply_c);
     let said = d
         .findings
         .iter()

@@ -18,3 +18,4 @@ mod robust;
 mod section;
 mod shared_and_bound;
 mod verdicts;
+mod words;

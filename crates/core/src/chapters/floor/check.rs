@@ -84,7 +84,7 @@ fn floor(job: &Job, f: &Floor, path: &str) -> Result<(), FieldError> {
     let tube = tube_of(path, &f.tube_id)?;
     f.check_ranges(path)?;
     if f.spacing_edge_m > f.spacing_core_m {
-        let reason = "must not be wider than the core's spacing";
+        let reason = "must not be wider than the field spacing";
         return Err(FieldError::new(format!("{path}.spacing_edge_m"), reason));
     }
     for (i, patch) in f.patches.iter().enumerate() {

@@ -236,10 +236,10 @@ fn built(
         if out.plate != from.plate {
             what.push(
                 match plate {
-                    PlateChoice::None => "no sheet",
-                    PlateChoice::Narrow => "narrow sheet",
-                    PlateChoice::Loose => "sheet loose",
-                    PlateChoice::Sealed => "sheet sealed",
+                    PlateChoice::None => "no plate",
+                    PlateChoice::Narrow => "narrow plate",
+                    PlateChoice::Loose => "plate loose",
+                    PlateChoice::Sealed => "plate sealed",
                     PlateChoice::AsBuilt => "",
                 }
                 .to_owned(),

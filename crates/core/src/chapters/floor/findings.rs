@@ -247,11 +247,11 @@ fn ripple(study: &Study, out: &mut Findings) {
                 "floor.striping",
                 Subject::room(j.room),
                 format!(
-                    "Surface ripple in {}: {{stripes}} from the warmest to the coolest line. Bare feet feel it.",
+                    "Surface ripple in {}: {{ripple}} from the warmest to the coolest line. Bare feet feel it.",
                     plain(&j.room.name)
                 ),
             )
-            .value("stripes", Q::Difference, ripple)
+            .value("ripple", Q::Difference, ripple)
             .value("limit", Q::Difference, limit)
             .house_rule("surface ripple up to {limit}")
             .remedy("Tighter spacing, or more screed over the tube."),

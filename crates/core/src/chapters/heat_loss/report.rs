@@ -94,7 +94,7 @@ pub struct RoomLoss {
     pub room_id: String,
     /// Whether it is heated; the parts of an unheated one balance.
     pub heated: bool,
-    /// Wanted temperature, or what an unheated room finds, °C.
+    /// Design temperature, or that at which an unheated room settles, °C.
     pub temperature_c: f64,
     /// Volume of its air, m³.
     pub volume_m3: f64,

@@ -257,7 +257,7 @@ fn walls_nearly_shared(study: &Study, out: &mut Findings) {
             .rule("Two faces up to {thickest} apart and three degrees out of true are the sides of one wall.")
             .value("thickest", Q::Size, THICKEST_WALL_M)
             .remedy(
-                "Where it is an inner wall, move one of them, or say on both what is behind: an equally warm space.",
+                "Where it is an inner wall, move one of them, or say on both what is on the other side: a space heated to the same temperature.",
             ),
         );
     }

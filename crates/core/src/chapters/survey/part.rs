@@ -24,7 +24,7 @@ pub struct Room {
     pub outline: Vec<Point>,
     /// Clear height, m
     pub height_m: f64,
-    /// Wanted temperature, °C
+    /// Design temperature, °C
     pub room_c: f64,
     /// Whether it may set the supply temperature of the whole house. Absent: every room but a bath does.
     #[serde(default, skip_serializing_if = "Option::is_none")]

@@ -67,7 +67,7 @@ pub fn drag(
     let kept = job.loops.iter().position(|l| l.id == loop_id);
     let index = layout.loops.iter().position(|l| l.kept.is_some() && l.kept == kept);
     let (Some(kept), Some(index)) = (kept, index) else {
-        return Err(FieldError::new("loop_id", "names no kept loop of this job that is laid"));
+        return Err(FieldError::new("loop_id", "names no locked loop of this job that is laid"));
     };
     let corners = dragged(job, plan, &layout.loops, index, grip, by, alone);
     let mut after = Job::clone(job);

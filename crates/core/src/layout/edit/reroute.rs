@@ -64,7 +64,7 @@ fn said(job: &Job, worse: Worse) -> String {
         }
         Worse::Dearer => "there would be more loops, turns or leaders".to_owned(),
     };
-    format!("What lies is better: laid anew, {what}.")
+    format!("What lies is better: re-routed, {what}.")
 }
 
 #[cfg(test)]
@@ -106,10 +106,10 @@ mod tests {
         job.rooms[0].floor.as_mut().expect("heated").loops = Some(6);
         let again = rerouted(&CheckedJob::new(job.clone()).expect("sound"), &ids).expect("laid");
         assert!(!again.is_no_worse && again.after.loops > again.before.loops);
-        assert_eq!(again.message, "What lies is better: laid anew, there would be more loops, turns or leaders.");
+        assert_eq!(again.message, "What lies is better: re-routed, there would be more loops, turns or leaders.");
         assert_eq!(
             said(&job, Worse::BareRooms(1)),
-            "What lies is better: laid anew, one room more would have no tube."
+            "What lies is better: re-routed, one room more would have no tube."
         );
         assert!(said(&job, Worse::BareFloor(2.0)).contains("2.0 m² more of the floor"));
     }
