@@ -85,3 +85,6 @@ export function parse(quantity: Quantity, text: string, units: Units): number | 
   const unit = table[quantity][system];
   return (value - unit.offset) / unit.factor;
 }
+
+/** A figure and its unit stay on one line. */
+export const whole = (text: string): string => text.replace(/(\d) (?=m²|m\b|mm|K\b|°|W|kPa|ft|in\b|BTU|L\/min|gpm)/g, "$1\u00a0");

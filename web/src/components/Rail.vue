@@ -29,6 +29,14 @@ const marks = computed(() =>
     }),
   ),
 );
+/** "2 errors, 1 warning" of a station; empty where all is well. */
+function counted(station: Station): { errors: number; warnings: number; words: string } {
+  const of = (severity: string) => (design.value?.findings ?? []).filter((f) => f.station === station && f.severity === severity).length;
+  const [errors, warnings] = [of("error"), of("warning")];
+  const words = [errors && `${errors} ${errors === 1 ? "error" : "errors"}`, warnings && `${warnings} ${warnings === 1 ? "warning" : "warnings"}`];
+  return { errors, warnings, words: words.filter(Boolean).join(", ") };
+}
+const counts = computed(() => Object.fromEntries(stations.map(({ station }) => [station, counted(station)])));
 const words: Record<string, string> = { attention: "needs attention", sound: "OK", empty: "not started" };
 </script>
 
@@ -39,7 +47,11 @@ const words: Record<string, string> = { attention: "needs attention", sound: "OK
       :class="{ on: state.station === s.station }" :aria-current="state.station === s.station ? 'page' : undefined">
       <span class="no" aria-hidden="true">{{ i + 1 }}</span>
       <span>{{ s.name }}</span>
-      <span class="mark" :class="marks[s.station]" :title="words[marks[s.station]!]"><span class="visually-hidden">, {{ words[marks[s.station]!] }}</span></span>
+      <span class="marks">
+        <span v-if="counts[s.station]!.errors" class="count error" aria-hidden="true">{{ counts[s.station]!.errors }}</span>
+        <span v-if="counts[s.station]!.warnings" class="count" aria-hidden="true">{{ counts[s.station]!.warnings }}</span>
+        <span class="mark" :class="marks[s.station]" :title="counts[s.station]!.words || words[marks[s.station]!]"><span class="visually-hidden">, {{ words[marks[s.station]!] }}{{ counts[s.station]!.words ? `: ${counts[s.station]!.words}` : "" }}</span></span>
+      </span>
     </RouterLink>
   </nav>
 </template>
@@ -50,7 +62,10 @@ a { position: relative; display: flex; align-items: center; gap: 8px; padding: 9
 a:hover { background: var(--faint); }
 a.on { border-left-color: var(--ember); background: var(--sheet); font-weight: 650; }
 .no { color: var(--soft); width: 10px; font-size: 12px; }
-.mark { margin-left: auto; width: 11px; height: 11px; border-radius: 50%; border: 1.5px solid var(--soft); }
+.marks { margin-left: auto; display: flex; gap: 5px; align-items: center; }
+.count { font-size: 12px; font-weight: 600; font-variant-numeric: tabular-nums; color: var(--warn); }
+.count.error { color: var(--ember); }
+.mark { width: 11px; height: 11px; border-radius: 50%; border: 1.5px solid var(--soft); }
 .mark.sound { background: var(--sound); border-color: var(--sound); }
 .mark.attention { border-radius: 0; rotate: 45deg; width: 10px; height: 10px; background: var(--ember); border-color: var(--ember); }
 @media (max-width: 700px) {

@@ -2,10 +2,12 @@
 /** Whether the job is OK, in sentences, gravest first; a click selects the cause at its station. */
 import { computed, ref } from "vue";
 import { useRouter } from "vue-router";
-import type { Finding } from "../api/client";
+import type { Finding, Remedy } from "../api/client";
+import RemedyList from "../floor/RemedyList.vue";
 import { store } from "../job/store";
 import LayoutRemedies from "../loops/LayoutRemedies.vue";
 import { helpedRoom } from "../loops/remedies";
+import { whole } from "../units";
 
 const router = useRouter();
 const { design, state, job } = store;
@@ -36,8 +38,30 @@ const verdict = computed(() => {
   if (warnings) return `OK, with ${warnings === 1 ? "1 warning" : `${warnings} warnings`}.`;
   return "OK.";
 });
-/** A figure and its unit stay on one line. */
-const whole = (text: string) => text.replace(/(\d) (?=m²|m\b|mm|K\b|°|W|kPa|ft|in\b|BTU|L\/min|gpm)/g, "$1\u00a0");
+/** Open matters first: those of this station, then the others; then what is good to know here. */
+const here = (f: Finding) => f.station === state.station;
+const open = computed(() => {
+  const all = findings.value.filter((f) => f.severity !== "note");
+  return [...all.filter(here), ...all.filter((f) => !here(f)), ...findings.value.filter((f) => f.severity === "note" && here(f) && !isOk(f))];
+});
+/** What only says that all is well, or belongs to other stations, is folded into one line. */
+const isOk = (f: Finding) => f.code.endsWith(".sound");
+const folded = computed(() => findings.value.filter((f) => f.severity === "note" && (isOk(f) || !here(f))));
+const foldedWords = computed(() => {
+  const rooms = new Set(folded.value.filter((f) => isOk(f) && f.subject.kind === "room").map((f) => f.subject.id)).size;
+  const rest = folded.value.filter((f) => !isOk(f)).length;
+  const parts = [rooms && `${rooms} ${rooms === 1 ? "room" : "rooms"} OK`, rest && `${rest} ${rest === 1 ? "note" : "notes"} at other stations`];
+  return parts.filter(Boolean).join(", ") || "More";
+});
+const HELPED = /^(floor|field)\.(over_capacity|supply_limit|not_governing)$/;
+const CONFLICT = new Set(["floor.supply_conflict", "floor.apart"]);
+/** What the core has tried for a finding, and the room to which it is done. */
+function helpFor(f: Finding): { room: string; remedies: Remedy[] } | null {
+  const conflict = design.value?.conflict;
+  if (conflict && CONFLICT.has(f.code)) return { room: conflict.room_id, remedies: conflict.remedies };
+  const room = HELPED.test(f.code) ? design.value?.rooms.find((r) => r.id === f.subject.id) : undefined;
+  return room?.remedies.length ? { room: room.id, remedies: room.remedies } : null;
+}
 const words = { error: "Error", warning: "Warning", note: "Note" };
 
 function go(f: Finding) {
@@ -61,15 +85,29 @@ function go(f: Finding) {
       Fuoco's server does not answer; these are the figures before your last edits.
     </p>
     <ul>
-      <li v-for="(f, i) in findings" :key="`${f.code}-${f.subject.id}-${i}`">
+      <li v-for="(f, i) in open" :key="`${f.code}-${f.subject.id}-${i}`">
         <button class="plain finding" :class="f.severity" @click="go(f)">
           <span class="visually-hidden">{{ words[f.severity] }}: </span>{{ whole(f.message) }}
-          <span v-if="f.remedy" class="remedy">{{ whole(f.remedy) }}</span>
+          <span v-if="f.remedy && !helpFor(f)" class="remedy">{{ whole(f.remedy) }}</span>
           <span v-if="f.rule" class="rule">{{ whole(f.rule) }}</span>
         </button>
+        <RemedyList v-if="helpFor(f)" :room-id="helpFor(f)!.room" :remedies="helpFor(f)!.remedies" />
         <LayoutRemedies v-if="helpedRoom(f)" :room-id="helpedRoom(f)" />
       </li>
     </ul>
+    <el-collapse v-if="folded.length" class="rest">
+      <el-collapse-item :title="foldedWords" name="rest">
+        <ul>
+          <li v-for="(f, i) in folded" :key="`${f.code}-${f.subject.id}-${i}`">
+            <button class="plain finding note" @click="go(f)">
+              <span class="visually-hidden">{{ words[f.severity] }}: </span>{{ whole(f.message) }}
+              <span v-if="f.remedy" class="remedy">{{ whole(f.remedy) }}</span>
+              <span v-if="f.rule" class="rule">{{ whole(f.rule) }}</span>
+            </button>
+          </li>
+        </ul>
+      </el-collapse-item>
+    </el-collapse>
     <p v-if="findings.length === 0 && design" class="rule">Nothing to say about this.</p>
   </section>
 </template>
@@ -86,4 +124,5 @@ ul { list-style: none; margin: 0; padding: 0; }
 .remedy, .rule { display: block; font-weight: 400; font-size: 13px; }
 .remedy::before { content: "→ "; }
 .rule { color: var(--soft); font-size: 12px; }
+.rest { margin-top: 8px; --el-collapse-header-bg-color: transparent; --el-collapse-content-bg-color: transparent; }
 </style>

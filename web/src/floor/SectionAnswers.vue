@@ -2,10 +2,10 @@
 /** What a section answers: does it meet the load, at what supply temperature, how warm, how much down, how quick, how heavy and high. */
 import { computed } from "vue";
 import type { SectionPicture } from "../api/client";
-import { REMEDIES } from "../components/words";
 import * as floors from "../job/floors";
 import { store } from "../job/store";
 import { show } from "../units";
+import RemedyList from "./RemedyList.vue";
 
 const props = defineProps<{ picture: SectionPicture; roomId: string; buildUpId: string | undefined; isFloor: boolean }>();
 const { design, units, job } = store;
@@ -21,7 +21,6 @@ const bySlowWater = computed(() => (off.value !== null && p.value.k_turbulent_w_
 const conflict = computed(() => (design.value?.conflict?.room_id === props.roomId ? design.value.conflict : null));
 const remedies = computed(() => (conflict.value ? conflict.value.remedies : (d.value?.remedies ?? [])));
 const roomName = (c: string) => job.value?.rooms.find((r) => r.id === c)?.name ?? c;
-const floorWords = (id: string) => store.library.value?.coverings.find((c) => c.id === id)?.name ?? id;
 </script>
 
 <template>
@@ -51,12 +50,7 @@ const floorWords = (id: string) => store.library.value?.coverings.find((c) => c.
     </dl>
     <template v-if="remedies.length">
       <p class="head">{{ conflict ? `Needs ${s("temperature", conflict.supply_c)}, all others ${s("temperature", conflict.others_c)}${conflict.harmed_room_ids.length ? `; too hot for ${conflict.harmed_room_ids.map(roomName).join(", ")}` : ""}.` : "What would meet the load:" }}</p>
-      <ul>
-        <li v-for="(r, i) in remedies" :key="i">
-          {{ REMEDIES[r.kind] }}<template v-if="r.floor">: {{ s("size", r.floor.spacing_core_m) }}, {{ floorWords(r.floor.covering_id) }}</template><template v-if="r.field">: {{ s("area", r.field.width_m * r.field.height_m) }}</template><template v-if="r.heat_w">, {{ s("heat", r.heat_w) }}</template><template v-if="r.enough && r.supply_c">, {{ s("temperature", r.supply_c) }} water</template><template v-if="!r.enough">, {{ s("heat", r.short_w) }} still short</template>
-          <button v-if="r.floor || r.field || r.emitter" class="do" @click="floors.takeRemedy(roomId, r)">Take it</button>
-        </li>
-      </ul>
+      <RemedyList :room-id="roomId" :remedies="remedies" />
     </template>
     <template v-if="b">
       <p class="note"><b>{{ b.name }}.</b> {{ b.note }}</p>
@@ -76,7 +70,5 @@ dl { display: grid; grid-template-columns: auto 1fr; gap: 1px 8px; margin: 0; }
 dt { color: var(--soft); }
 dd { margin: 0; text-align: right; font-variant-numeric: tabular-nums; }
 .head { font-weight: 600; margin: 8px 0 2px; }
-ul { margin: 0; padding-left: 16px; font-size: 13px; }
 .note { font-size: 12.5px; color: var(--soft); margin: 6px 0 0; }
-.do { border: 1px solid var(--line); background: var(--paper); border-radius: 3px; padding: 0 8px; cursor: pointer; }
 </style>
