@@ -34,7 +34,7 @@ fn one_person(server: &Server, number: u64, until: Instant) -> [Vec<Duration>; 2
         assert_eq!(status, 200, "{answer:.300}");
         designs.push(begun.elapsed());
         let begun = Instant::now();
-        let path = format!("/api/jobs/{id}?revision={revision}&save=p{number}-{revision}");
+        let path = format!("/api/jobs/{id}?revision={revision}&save=person-{number}-{revision}");
         let (status, answer) = server.request("PUT", &path, &[JSON], &job.to_string());
         assert_eq!(status, 200, "{answer:.300}");
         saves.push(begun.elapsed());

@@ -2976,7 +2976,7 @@ export interface components {
             roof_id?: string | null;
             /**
              * Format: double
-             * @description Wanted temperature, °C
+             * @description Design temperature, °C
              */
             room_c: number;
             /** @description Sloped parts of the ceiling under a pitched roof. */
@@ -3102,7 +3102,7 @@ export interface components {
              * @description Heat from leaders of other rooms that cross it, W.
              */
             leader_heat_w: number;
-            /** @description What it is made of. */
+            /** @description Its parts. */
             loss_parts: components["schemas"]["LossPart"][];
             /** @description Its name. */
             name: string;
@@ -3157,7 +3157,7 @@ export interface components {
             surface_min_c?: number | null;
             /**
              * Format: double
-             * @description Wanted temperature, or what an unheated room finds on the design day, °C.
+             * @description Design temperature, or that at which an unheated room settles on the design day, °C.
              */
             temperature_c: number;
             /**
@@ -3212,7 +3212,7 @@ export interface components {
             savings: components["schemas"]["Saving"][];
             /**
              * Format: double
-             * @description Wanted temperature, or what an unheated room finds, °C.
+             * @description Design temperature, or that at which an unheated room settles, °C.
              */
             temperature_c: number;
             /**

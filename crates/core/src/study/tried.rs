@@ -62,15 +62,17 @@ pub(super) fn help(base: &Base, rooms: &mut [RoomDesign]) -> Option<Conflict> {
     trials.conflict(supply_c, base.circuit.governing?)
 }
 
+/// A layout, and how often it breaks the layout rules.
+type Laid = Rc<(Layout, usize)>;
+
 struct Trials<'a> {
     base: &'a Base<'a>,
     before: Vec<RoomDesign>,
     faults: usize,
     /// Loops that may still be laid.
     loops_left: usize,
-    /// Layouts with the floor of a room changed, and how often each breaks the layout rules: the covering makes none of its
-    /// own.
-    laid: Vec<(usize, Floor, Rc<(Layout, usize)>)>,
+    /// Layouts with the floor of a room changed: the covering makes none of its own.
+    laid: Vec<(usize, Floor, Laid)>,
 }
 
 impl Trials<'_> {
@@ -97,7 +99,7 @@ impl Trials<'_> {
     }
 
     /// The loops of the job with that floor.
-    fn laid(&mut self, index: usize, floor: &Floor, changed: &CheckedJob) -> Option<Rc<(Layout, usize)>> {
+    fn laid(&mut self, index: usize, floor: &Floor, changed: &CheckedJob) -> Option<Laid> {
         if let Some((.., known)) = self.laid.iter().find(|(i, f, _)| *i == index && laid_alike(f, floor)) {
             return Some(Rc::clone(known));
         }

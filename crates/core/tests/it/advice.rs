@@ -132,7 +132,7 @@ fn the_comparison_of_floors_has_the_room_as_the_design_has_it() {
         let study = studied(&job).expect("solves");
         let d = design(&job);
         for room in d.rooms.iter().filter(|r| r.floor.is_some() && r.supply_needed_c.is_some()) {
-            let compared = compare(&*study, &room.id, &Sweep::default(), 0, 1).expect("compares");
+            let compared = compare(&study, &room.id, &Sweep::default(), 0, 1).expect("compares");
             let o = compared.variants[0].outcome.clone().expect("it is there");
             assert!(compared.variants[0].now);
             let needed_c = room.supply_needed_c.expect("heated");

@@ -54,7 +54,9 @@ fn files(folder: &Path, out: &mut Vec<PathBuf>) {
 fn one_word_for_one_thing() {
     let root = Path::new(env!("CARGO_MANIFEST_DIR")).join("../..");
     let mut all = vec![root.join("README.md")];
-    for folder in ["web/src", "docs", "demo", "crates/core/src", "crates/documents/src", "crates/server/src", "crates/cli/src"] {
+    for folder in
+        ["web/src", "docs", "demo", "crates/core/src", "crates/documents/src", "crates/server/src", "crates/cli/src"]
+    {
         files(&root.join(folder), &mut all);
     }
     assert!(all.len() > 150, "{} files", all.len());
