@@ -69,13 +69,13 @@ const contact = computed(() => String(b.value?.plate?.contact_w_m2k ?? ""));
     <button class="do" @click="put">Put a layer {{ layer ? "below it" : "in" }}</button>
     <label>Tube from the {{ b.tube_from === "top" ? "top" : "bottom" }} of its layer <Quantity :model-value="b.tube_gap_m" quantity="thickness" label="Distance of the tube in its layer" :min="0" :max="1" @update:model-value="change('move the tube', (x) => (x.tube_gap_m = $event!))" /></label>
     <template v-if="b.plate">
-      <label>Sheet <Quantity :model-value="b.plate.thickness_m" quantity="thickness" label="Thickness of the sheet" :min="0.00005" :max="0.01" @update:model-value="change('change the sheet', (x) => (x.plate!.thickness_m = $event!))" /></label>
-      <Quantity :model-value="b.plate.width_m" quantity="size" label="Width of the sheet" :min="0.005" :max="0.6" @update:model-value="change('change the sheet', (x) => (x.plate!.width_m = $event!))" />
+      <label>Plate <Quantity :model-value="b.plate.thickness_m" quantity="thickness" label="Thickness of the plate" :min="0.00005" :max="0.01" @update:model-value="change('change the plate', (x) => (x.plate!.thickness_m = $event!))" /></label>
+      <Quantity :model-value="b.plate.width_m" quantity="size" label="Width of the plate" :min="0.005" :max="0.6" @update:model-value="change('change the plate', (x) => (x.plate!.width_m = $event!))" />
       <select :value="contact" aria-label="Contact of sheet and tube" @change="change('change the contact', (x) => (value($event) ? (x.plate!.contact_w_m2k = Number(value($event))) : delete x.plate!.contact_w_m2k))">
         <option v-for="c in CONTACTS" :key="c.value" :value="c.value">{{ c.name }}</option>
         <option v-if="!CONTACTS.some((c) => c.value === contact)" :value="contact">{{ show("transmittance", Number(contact), units) }}</option>
       </select>
-      <button class="do" @click="change('leave the sheet out', (x) => delete x.plate)">No sheet</button>
+      <button class="do" @click="change('leave the plate out', (x) => delete x.plate)">No plate</button>
     </template>
     <button v-else class="do" @click="change('put a plate in', (x) => (x.plate = { thickness_m: 0.0005, width_m: 0.15, conductivity_w_mk: 200, wrap: 'none', contact_w_m2k: 500 }))">Heat-transfer plate</button>
   </div>

@@ -20,7 +20,7 @@ const worst = (l: (typeof loops.value)[number]) => l.balancing_pa < 1;
     <table class="grid-table">
       <thead>
         <tr v-if="!water"><th>Loop</th><th>Rooms</th><th class="num">Length</th><th class="num">of the limit</th><th class="num">Leaders</th><th class="num">Spacing</th><th>Tube</th><th class="num">Heat up</th><th class="num">Heat down</th></tr>
-        <tr v-else><th>Loop</th><th>Rooms</th><th class="num">Flow</th><th class="num">Velocity</th><th class="num">Reynolds</th><th class="num">Supply</th><th class="num">Return</th><th class="num">Head</th><th class="num">Valve takes</th></tr>
+        <tr v-else><th>Loop</th><th>Rooms</th><th class="num">Flow</th><th class="num">Velocity</th><th class="num">Reynolds</th><th class="num">Supply</th><th class="num">Return</th><th class="num">Pressure drop</th><th class="num">Valve closes</th></tr>
       </thead>
       <tbody>
         <tr v-for="l in loops" :key="l.id" :class="{ chosen: state.selection?.id === l.id }">

@@ -26,7 +26,7 @@ const uneven = (spread: number) => job.value?.rules.equal_loops && spread > 0.1;
 <template>
   <div class="scroll" tabindex="0" role="region" aria-label="Score card">
     <table class="grid-table">
-      <thead><tr><th>Manifold</th><th class="num">Loops</th><th class="num">Lengths</th><th class="num">Mean</th><th class="num">Spread</th><th class="num">of the limit</th><th class="num">Leaders</th><th class="num">Turns/{{ ten.name }}</th><th class="num">Steps aside</th><th class="num">Straights</th><th class="num">Tube</th><th class="num">Head</th></tr></thead>
+      <thead><tr><th>Manifold</th><th class="num">Loops</th><th class="num">Lengths</th><th class="num">Mean</th><th class="num">Spread</th><th class="num">of the limit</th><th class="num">Leaders</th><th class="num">Turns/{{ ten.name }}</th><th class="num">Steps aside</th><th class="num">Straights</th><th class="num">Tube</th><th class="num">Pressure drop</th></tr></thead>
       <tbody>
         <tr v-for="m in manifolds" :key="m.id" :class="{ chosen: state.selection?.id === m.id }">
           <td><button class="plain link" @click="store.select({ kind: 'manifold', id: m.id })">{{ m.letter }}</button></td>

@@ -96,7 +96,7 @@ const errors = computed(() => (design.value?.findings ?? []).filter((f) => f.sev
       <section class="tables">
         <h2>Loops</h2>
         <table class="grid-table">
-          <thead><tr><th>Loop</th><th>Rooms</th><th>Tube</th><th class="num">Length</th><th class="num">Leaders</th><th class="num">Spacing</th><th class="num">Flow</th><th class="num">Return</th><th class="num">Head</th><th class="num">Valve takes</th></tr></thead>
+          <thead><tr><th>Loop</th><th>Rooms</th><th>Tube</th><th class="num">Length</th><th class="num">Leaders</th><th class="num">Spacing</th><th class="num">Flow</th><th class="num">Return</th><th class="num">Pressure drop</th><th class="num">Valve closes</th></tr></thead>
           <tbody>
             <tr v-for="l in design.loops" :key="l.id">
               <td><b>{{ l.tag }}</b></td><td>{{ names(l.room_ids) }}</td><td>{{ store.library.value?.tubes.find((t) => t.id === l.tube_id)?.name }}</td>

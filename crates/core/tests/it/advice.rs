@@ -85,6 +85,11 @@ fn a_lattice_is_offered_no_spacing_that_it_does_not_have() {
     assert!(d.rooms.iter().flat_map(|r| &r.remedies).all(|r| !spaced(r)), "two tubes to a bay, whatever is wished");
 }
 
+fn demo() -> Job {
+    let path = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/tamarack-dance-school.json");
+    read_job(&std::fs::read_to_string(path).expect("the demo")).expect("sound")
+}
+
 /// A bath that does not set the water, with a towel rail for what its floor leaves over.
 #[test]
 fn a_towel_rail_takes_its_share_of_the_need() {
@@ -128,7 +133,7 @@ fn a_towel_rail_takes_its_share_of_the_need() {
 
 #[test]
 fn the_comparison_of_floors_has_the_room_as_the_design_has_it() {
-    for job in (0..6).map(random::plan).chain((0..4).map(wanting)) {
+    for job in (0..10).map(random::plan).chain((0..4).map(wanting)).chain([demo()]) {
         let study = studied(&job).expect("solves");
         let d = design(&job);
         for room in d.rooms.iter().filter(|r| r.floor.is_some() && r.supply_needed_c.is_some()) {

@@ -82,6 +82,9 @@ pub struct FloorTrial<'a> {
     loops: usize,
     spacing_m: f64,
     parts: Vec<Part>,
+    /// The circuit's supply temperature, and the drop at which the house rules hold its loops open, where they do.
+    supply_c: Option<f64>,
+    held_k: Option<f64>,
     fields: Vec<FieldState>,
 }
 
@@ -113,6 +116,8 @@ impl<'a> FloorTrial<'a> {
             loops: layout.loops.iter().filter(|l| l.heats(index)).count(),
             spacing_m: room.heated_floor().map_or(1.0, |f| f.spacing_core_m),
             parts: water.parts.clone(),
+            supply_c: circuit.supply_c,
+            held_k: water.drop_k.filter(|_| water.held_open),
             fields,
         })
     }
@@ -125,13 +130,13 @@ impl<'a> FloorTrial<'a> {
     pub fn outcome(&self, floor: &Floor, parts: &Parts, asked: Option<f64>) -> Result<Outcome, FieldError> {
         let loops = self.loops_of(floor, parts);
         let part: f64 = self.parts.iter().map(|p| p.share * (p.to - p.from)).sum();
-        let drop = self.job.rules.temperature_drop_k;
         let mut film = FIRST_FILM_W_M2K;
         let mut round = 0;
         let (state, water) = loop {
             let (state, water) = self.run(floor, parts, asked, film)?;
             let heat = (state.flux_up(water.own) + state.flux_down(water.own)) * self.area_m2 / part.max(1e-3);
-            let wanted = water_film(self.job, parts.tube, heat, loops, water.supply_c, drop)?;
+            let (supply_c, drop) = self.flowing(&water, asked.is_some());
+            let wanted = water_film(self.job, parts.tube, heat, loops, supply_c, drop)?;
             let next = film::nearer(film, wanted.unwrap_or(FIRST_FILM_W_M2K), round);
             round += 1;
             if next == film || round == film::MOST_ROUNDS {
@@ -140,6 +145,18 @@ impl<'a> FloorTrial<'a> {
             film = next;
         };
         Ok(self.judge(floor, parts, &state, &water, asked.is_some()))
+    }
+
+    /// The supply temperature and the drop of its water: on a warmer circuit its loops are throttled, as far as the house
+    /// rules have it.
+    fn flowing(&self, water: &Supplied, asked: bool) -> (f64, f64) {
+        let rules = &self.job.rules;
+        let ordinary = (water.supply_c, rules.temperature_drop_k);
+        let Some(supply_c) = self.supply_c.filter(|s| !asked && *s > water.supply_c) else { return ordinary };
+        let room_c = self.job.rooms[self.index].room_c;
+        let throttled = flow::drop_for_parts(room_c, supply_c, water.own, &self.parts).unwrap_or(ordinary.1);
+        let most = self.held_k.unwrap_or(f64::INFINITY).min(rules.largest_drop_k).max(ordinary.1);
+        (supply_c, throttled.clamp(ordinary.1, most))
     }
 
     /// Its loops with that floor: as they are laid where the spacing stays, else as many as the longest loop allows.
