@@ -1,6 +1,7 @@
 import { DEMO, blank, box, expect, test } from "./app";
 
 const slab = { build_up_id: "slab", covering_id: "tile", tube_id: "pex-16x2", spacing_core_m: 0.2, spacing_edge_m: 0.2, pattern: "auto" };
+const timber = { ...slab, covering_id: "solid-timber", spacing_core_m: 0.1, spacing_edge_m: 0.1 };
 const one = (name: string, more: object = {}) => ({ ...blank(name), rooms: [box("a", "Workshop", 0, 0, 5, 4, { floor: slab, ...more })] });
 
 test("three spacings are compared and one is taken, and undone", async ({ app, page }) => {
@@ -92,7 +93,6 @@ test("layers are thickened, moved and put in on the drawn section, by mouse and 
 });
 
 test("a floor that cannot carry its room offers a field, which is taken and carries it", async ({ app, page }) => {
-  const timber = { ...slab, covering_id: "solid-timber", spacing_core_m: 0.1, spacing_edge_m: 0.1 };
   const glass = { id: "w1", kind: "window", edge: 0, offset_m: 0.2, width_m: 4.4, height_m: 2.4, sill_m: 0 };
   const other = { ...glass, id: "w2", edge: 2 };
   const id = await app.makeJob(one("Glass", { floor: timber, openings: [glass, other], air_changes_per_h: 1.5 }));
@@ -169,4 +169,40 @@ test("the floor can be read on a phone and in US units", async ({ app, page }) =
   await app.open(await app.makeJob({ ...job, site: { ...job.site, units: "us" } }), "floor");
   await expect(page.getByRole("region", { name: "What the floor does" })).toContainText("BTU/h·ft²");
   await expect(page.getByRole("group", { name: /^Section, 7.9 in spacing/ })).toBeVisible();
+});
+
+test("a remedy of the verdict is taken by its button and does what it says", async ({ app, page }) => {
+  const glass = { id: "w", kind: "window", edge: 0, offset_m: 0.2, width_m: 4.4, height_m: 2.4 };
+  const id = await app.makeJob(one("Cold hall", { floor: timber, openings: [glass], air_changes_per_h: 2.5 }));
+  await app.open(id, "floor");
+  const verdict = page.getByRole("region", { name: "Verdict", exact: true });
+  await expect(verdict.locator(".sum")).toContainText("1 error");
+  const rail = page.getByRole("navigation", { name: "Stations" });
+  await expect(rail.getByRole("link", { name: /Floor\s*, needs attention: 1 error/ })).toBeVisible();
+  await expect(verdict.getByRole("listitem").filter({ hasText: /^Backup heat: .*W; then OK/ })).toBeVisible();
+  await verdict.getByRole("button", { name: /^Take it: Backup heat/ }).click();
+  await expect(verdict.locator(".sum")).toContainText("OK");
+  await app.saved();
+  expect((await app.read(id)).job.rooms[0].emitters[0].kind).toBe("electric_heater");
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(verdict.locator(".sum")).toContainText("1 error");
+});
+
+test("a window goes into the roof, and what only says OK is folded", async ({ app, page }) => {
+  const id = await app.makeJob(one("Loft", { slopes: [{ edge: 0, knee_m: 1, pitch_deg: 45 }] }));
+  await app.open(id, "rooms");
+  await page.keyboard.press("w");
+  await page.getByLabel("in the roof").check();
+  await expect(page.getByLabel("Sill height")).toHaveCount(0);
+  await app.click(2, 0);
+  await expect(page.getByRole("heading", { name: /^Roof window/ })).toBeVisible();
+  await app.saved();
+  const [window] = (await app.read(id)).job.rooms[0].openings;
+  expect(window).toMatchObject({ kind: "roof_window", edge: 0 });
+  const verdict = page.getByRole("region", { name: "Verdict", exact: true });
+  const folded = verdict.getByRole("button", { name: /note(s)? at other stations|OK/ });
+  await expect(verdict.locator(".rest .finding").first()).toBeHidden();
+  await folded.click();
+  await expect(verdict.locator(".rest .finding").first()).toBeVisible();
+  await app.accessible();
 });
