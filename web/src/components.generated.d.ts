@@ -19,6 +19,7 @@ declare module 'vue' {
     ElCollapseItem: typeof import('element-plus/es')['ElCollapseItem']
     ElDialog: typeof import('element-plus/es')['ElDialog']
     ElInput: typeof import('element-plus/es')['ElInput']
+    FindingCard: typeof import('./components/FindingCard.vue')['default']
     Inspector: typeof import('./components/Inspector.vue')['default']
     PhotoField: typeof import('./components/PhotoField.vue')['default']
     Quantity: typeof import('./components/Quantity.vue')['default']

@@ -7,7 +7,7 @@ import RemedyList from "../floor/RemedyList.vue";
 import { store } from "../job/store";
 import LayoutRemedies from "../loops/LayoutRemedies.vue";
 import { helpedRoom } from "../loops/remedies";
-import { whole } from "../units";
+import FindingCard from "./FindingCard.vue";
 
 const router = useRouter();
 const { design, state, job } = store;
@@ -62,8 +62,6 @@ function helpFor(f: Finding): { room: string; remedies: Remedy[] } | null {
   const room = HELPED.test(f.code) ? design.value?.rooms.find((r) => r.id === f.subject.id) : undefined;
   return room?.remedies.length ? { room: room.id, remedies: room.remedies } : null;
 }
-const words = { error: "Error", warning: "Warning", note: "Note" };
-
 function go(f: Finding) {
   const at = f.subject.at as [number, number] | undefined | null;
   store.select(f.subject.kind === "job" ? null : { kind: f.subject.kind, id: f.subject.id, at: at ?? undefined });
@@ -86,11 +84,7 @@ function go(f: Finding) {
     </p>
     <ul>
       <li v-for="(f, i) in open" :key="`${f.code}-${f.subject.id}-${i}`">
-        <button class="plain finding" :class="f.severity" @click="go(f)">
-          <span class="visually-hidden">{{ words[f.severity] }}: </span>{{ whole(f.message) }}
-          <span v-if="f.remedy && !helpFor(f)" class="remedy">{{ whole(f.remedy) }}</span>
-          <span v-if="f.rule" class="rule">{{ whole(f.rule) }}</span>
-        </button>
+        <FindingCard :finding="f" :bare="helpFor(f) !== null && !CONFLICT.has(f.code)" @click="go(f)" />
         <RemedyList v-if="helpFor(f)" :room-id="helpFor(f)!.room" :remedies="helpFor(f)!.remedies" />
         <LayoutRemedies v-if="helpedRoom(f)" :room-id="helpedRoom(f)" />
       </li>
@@ -99,11 +93,7 @@ function go(f: Finding) {
       <el-collapse-item :title="foldedWords" name="rest">
         <ul>
           <li v-for="(f, i) in folded" :key="`${f.code}-${f.subject.id}-${i}`">
-            <button class="plain finding note" @click="go(f)">
-              <span class="visually-hidden">{{ words[f.severity] }}: </span>{{ whole(f.message) }}
-              <span v-if="f.remedy" class="remedy">{{ whole(f.remedy) }}</span>
-              <span v-if="f.rule" class="rule">{{ whole(f.rule) }}</span>
-            </button>
+            <FindingCard :finding="f" @click="go(f)" />
           </li>
         </ul>
       </el-collapse-item>
@@ -121,8 +111,6 @@ ul { list-style: none; margin: 0; padding: 0; }
 .finding:hover { background: var(--ember-soft); }
 .finding.error { border-left-color: var(--ember); border-left-width: 6px; font-weight: 600; }
 .finding.warning { border-left: 4px double var(--warn); }
-.remedy, .rule { display: block; font-weight: 400; font-size: 13px; }
-.remedy::before { content: "→ "; }
 .rule { color: var(--soft); font-size: 12px; }
 .rest { margin-top: 8px; --el-collapse-header-bg-color: transparent; --el-collapse-content-bg-color: transparent; }
 </style>

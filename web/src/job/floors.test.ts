@@ -96,6 +96,15 @@ describe("own build-ups", () => {
     expect(job.rooms.map((r) => r.floor!.build_up_id)).toEqual(["build-up-1", "build-up-1"]);
     floors.takeRemedy("a", { field: { id: "", build_up_id: "wall", width_m: 2, height_m: 1 } } as never);
     expect(job.rooms[0]!.fields!.map((f) => f.id)).toEqual(["field-1", "field-2"]);
+    // a spacing that was tried before the tube was changed leaves the tube alone
+    Object.assign(job.rooms[0]!.floor!, { tube_id: "pex-20x2", spacing_core_m: 0.2, spacing_edge_m: 0.15 });
+    const tried = { tube_id: "pex-16x2", covering_id: "tile", spacing_core_m: 0.1, spacing_edge_m: 0.1 };
+    floors.takeRemedy("a", { kind: "spacing", floor: tried } as never);
+    expect(job.rooms[0]!.floor).toMatchObject({ tube_id: "pex-20x2", covering_id: "carpet", spacing_core_m: 0.1, spacing_edge_m: 0.1 });
+    floors.takeRemedy("a", { kind: "covering", floor: { ...tried, spacing_core_m: 0.3 } } as never);
+    expect(job.rooms[0]!.floor).toMatchObject({ covering_id: "tile", spacing_core_m: 0.1 });
+    floors.takeRemedy("a", { kind: "backup", emitter: { id: "", kind: "electric_heater", beside_w: 280 } } as never);
+    expect(job.rooms[0]!.emitters).toEqual([{ id: "emitter-1", kind: "electric_heater", beside_w: 280 }]);
     floors.addField("b", undefined);
     expect(job.rooms[1]!.fields![0]).toMatchObject({ build_up_id: "ceiling-board", height_m: 2 });
   });

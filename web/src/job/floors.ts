@@ -95,7 +95,9 @@ export function takeRemedy(room: string, r: Remedy): void {
   store.edit("take a remedy", (job) => {
     const of = roomOf(job, room);
     if (!of) return;
-    if (r.floor) of.floor = copy(r.floor);
+    // only what the remedy is about: the rest of the floor may have changed since it was tried
+    if (r.floor && of.floor && r.kind !== "covering") Object.assign(of.floor, { spacing_core_m: r.floor.spacing_core_m, spacing_edge_m: r.floor.spacing_edge_m });
+    if (r.floor && of.floor && r.kind !== "spacing") of.floor.covering_id = r.floor.covering_id;
     if (r.field) of.fields = [...(of.fields ?? []), { ...copy(r.field), id: newId(job, "field") }];
     if (r.emitter) of.emitters = [...(of.emitters ?? []), { ...copy(r.emitter), id: newId(job, "emitter") }];
   });
