@@ -62,6 +62,13 @@ pub enum Station {
     Floor,
     Loops,
     Water,
+    Papers,
+}
+
+impl Station {
+    /// In the order of the work.
+    pub const ALL: [Station; 7] =
+        [Self::Site, Self::Rooms, Self::HeatLoss, Self::Floor, Self::Loops, Self::Water, Self::Papers];
 }
 
 /// One finding.

@@ -14,6 +14,7 @@
 //! ```
 
 use crate::fluid::Properties;
+use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
 
 /// Roughness of plastic tube, m.
@@ -133,6 +134,43 @@ pub struct Flow {
     pub reynolds: f64,
     /// Head of tube, bends and ports, Pa.
     pub head_pa: f64,
+}
+
+/// Up to this Reynolds number flow in a tube is laminar.
+pub const LAMINAR_TO: f64 = 2300.0;
+/// From this Reynolds number on it is turbulent.
+pub const TURBULENT_FROM: f64 = 4000.0;
+
+/// How the water flows.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Regime {
+    /// It does not.
+    Still,
+    /// In layers: it takes up less heat.
+    Laminar,
+    /// Either may be.
+    Transitional,
+    /// Mixed through.
+    Turbulent,
+}
+
+impl Regime {
+    /// The regime at a Reynolds number (0 and more).
+    ///
+    /// ```
+    /// use fuoco_core::flow::Regime;
+    /// assert_eq!([0.0, 2300.0, 3000.0, 4000.0].map(Regime::at), [Regime::Still, Regime::Laminar, Regime::Transitional, Regime::Turbulent]);
+    /// ```
+    pub fn at(reynolds: f64) -> Regime {
+        match reynolds {
+            re if re <= 0.0 => Regime::Still,
+            re if re <= LAMINAR_TO => Regime::Laminar,
+            re if re < TURBULENT_FROM => Regime::Transitional,
+            _ => Regime::Turbulent,
+        }
+    }
 }
 
 /// Mean velocity of that flow, m³/s, in a bore, m/s.

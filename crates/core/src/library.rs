@@ -16,6 +16,7 @@
 use crate::floor::part::BuildUp;
 use crate::heat_loss::construction;
 use crate::heat_loss::part::{Construction, Material};
+use crate::job::Usage;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
@@ -83,6 +84,17 @@ pub struct Rug {
     pub resistance_m2k_w: f64,
 }
 
+/// A use of rooms, with the temperature for which it is designed.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct RoomUse {
+    /// The use.
+    #[serde(rename = "use")]
+    pub usage: Usage,
+    /// Design temperature, °C.
+    pub room_c: f64,
+}
+
 /// Everything a floor can be made of.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -100,6 +112,9 @@ pub struct Library {
     /// U of every construction in its own place, W/m²K.
     #[serde(default)]
     pub u_values: BTreeMap<String, f64>,
+    /// Every use of rooms.
+    #[serde(default)]
+    pub uses: Vec<RoomUse>,
 }
 
 static LIBRARY: LazyLock<Library> = LazyLock::new(|| {
@@ -115,6 +130,7 @@ static LIBRARY: LazyLock<Library> = LazyLock::new(|| {
     let u_values =
         library.constructions.iter().map(|c| (c.id.clone(), construction::u_in_place(c, c.position, material)));
     library.u_values = u_values.collect();
+    library.uses = Usage::ALL.map(|usage| RoomUse { usage, room_c: usage.usual_room_c() }).to_vec();
     library
 });
 

@@ -1184,6 +1184,8 @@ export interface components {
             outlines: components["schemas"]["RoomOutline"][];
             /** @description Every room, in the job's order. */
             rooms: components["schemas"]["RoomDesign"][];
+            /** @description How far the work is at each station, in the order of the work. */
+            stations: components["schemas"]["StationMark"][];
             /** @description Sums for the job. */
             totals: components["schemas"]["Totals"];
             /** @description What is behind each piece of wall. */
@@ -2206,6 +2208,8 @@ export interface components {
             u_values?: {
                 [key: string]: number;
             };
+            /** @description Every use of rooms. */
+            uses?: components["schemas"]["RoomUse"][];
         };
         /** @description One loop designed. */
         LoopDesign: {
@@ -2278,6 +2282,8 @@ export interface components {
              * @description Turns at its corners over all, in quarter circles.
              */
             quarter_turns: number;
+            /** @description How it flows. */
+            regime: components["schemas"]["Regime"];
             /**
              * Format: double
              * @description Return temperature, °C.
@@ -2451,6 +2457,8 @@ export interface components {
              * @description Tube of its loops, m.
              */
             tube_m: number;
+            /** @description The house rules want equal loops, and these are not. */
+            uneven: boolean;
         };
         /** @description A level to be mapped. */
         Mapped: {
@@ -2834,6 +2842,16 @@ export interface components {
             /** @description Which problem, where a program has to tell it from others of the same status. */
             type: string;
         };
+        /**
+         * @description How far the work at a station is.
+         * @enum {string}
+         */
+        Progress: "not_started" | "needs_attention" | "ok";
+        /**
+         * @description How the water flows.
+         * @enum {string}
+         */
+        Regime: "still" | "laminar" | "transitional" | "turbulent";
         /** @description One remedy. Its figures are those of the design after it is taken. */
         Remedy: {
             emitter?: components["schemas"]["Emitter"] | null;
@@ -3228,6 +3246,16 @@ export interface components {
             /** @description The room. */
             room_id: string;
         };
+        /** @description A use of rooms, with the temperature for which it is designed. */
+        RoomUse: {
+            /**
+             * Format: double
+             * @description Design temperature, °C.
+             */
+            room_c: number;
+            /** @description The use. */
+            use: components["schemas"]["Usage"];
+        };
         /** @description A rug on a covering. */
         Rug: {
             name: string;
@@ -3463,7 +3491,18 @@ export interface components {
          * @description The station of the work where the cause is mended.
          * @enum {string}
          */
-        Station: "site" | "rooms" | "heat_loss" | "floor" | "loops" | "water";
+        Station: "site" | "rooms" | "heat_loss" | "floor" | "loops" | "water" | "papers";
+        /** @description The mark of one station. */
+        StationMark: {
+            /** @description Errors to be mended here. */
+            errors: number;
+            /** @description How far its work is. */
+            progress: components["schemas"]["Progress"];
+            /** @description The station. */
+            station: components["schemas"]["Station"];
+            /** @description Warnings that belong here. */
+            warnings: number;
+        };
         /** @description A straight of a loop and the turn at its end, as the crew lays them. */
         StepDesign: {
             /**
@@ -3721,7 +3760,7 @@ export interface components {
          * @description What a room is used for.
          * @enum {string}
          */
-        Usage: "living" | "work" | "hall" | "bath" | "corridor" | "store" | "plant";
+        Usage: "living" | "bedroom" | "kitchen" | "work" | "hall" | "bath" | "corridor" | "store" | "plant";
         /** @description A combination and what it does, or why it cannot be built. */
         Variant: {
             /** @description The combination. */

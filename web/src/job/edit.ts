@@ -1,5 +1,5 @@
 /** Edits of a job: each changes a draft in place. Geometry of drawing only; the trade's sums are the server's. */
-import type { Beyond, Emitter, Job, KeepOut, Manifold, Mark, Opening, OpeningKind, Point, Room, Slope, Wall } from "../api/client";
+import type { Beyond, Emitter, Floor, Job, KeepOut, Manifold, Mark, Opening, OpeningKind, Point, Room, Slope, Wall } from "../api/client";
 
 /** Snaps to a tenth of a millimetre, so that typed and drawn sizes stay clean. */
 export const clean = (v: number) => Math.round(v * 1e4) / 1e4;
@@ -60,6 +60,20 @@ export function wallName(wall: WallLine, north = 0): string {
   return `${COMPASS[((Math.round(bearing / 45) % 8) + 8) % 8]} wall`;
 }
 
+/** "west" and so on: the end of a wall from which distances on it count. */
+export function startName(wall: WallLine, north = 0): string {
+  const bearing = (Math.atan2(-wall.along[0], -wall.along[1]) * 180) / Math.PI - north;
+  return COMPASS[((Math.round(bearing / 45) % 8) + 8) % 8]!;
+}
+
+/** The floor of a first room, or one like those that the job has. */
+export function usualFloor(job: Job): Floor {
+  const like = job.rooms.find((r) => r.floor)?.floor;
+  if (like) return JSON.parse(JSON.stringify(like)) as Floor;
+  const us = job.site.units === "us";
+  return { build_up_id: "slab", covering_id: "tile", tube_id: us ? "pex-1/2" : "pex-16x2", spacing_core_m: us ? 0.2286 : 0.2, spacing_edge_m: us ? 0.2286 : 0.2, pattern: "auto" };
+}
+
 /** Floor, spacing and temperatures of the room drawn before are the likeliest for the next one. */
 export function addRoom(job: Job, outline: Point[], level = job.levels[0]!.id): string {
   const heated = job.rooms.filter((r) => !r.unheated);
@@ -67,7 +81,7 @@ export function addRoom(job: Job, outline: Point[], level = job.levels[0]!.id): 
   const lowest = [...job.levels].sort((a, b) => (a.floor_m ?? 0) - (b.floor_m ?? 0))[0]!.id;
   const id = newId(job, "room");
   // a copy: two rooms that share an object would change together ever after
-  const alike = structuredClone({ above: last?.above, below: last?.level_id === level ? last.below : undefined, floor: last?.floor });
+  const alike = JSON.parse(JSON.stringify({ above: last?.above, below: last?.level_id === level ? last.below : undefined, floor: last?.floor })) as Partial<Room>;
   job.rooms.push({
     id,
     name: `Room ${job.rooms.length + 1}`,
@@ -83,14 +97,7 @@ export function addRoom(job: Job, outline: Point[], level = job.levels[0]!.id): 
     walls: [],
     openings: [],
     keep_outs: [],
-    floor: last ? alike.floor : {
-      build_up_id: "slab",
-      covering_id: "tile",
-      tube_id: job.site.units === "us" ? "pex-1/2" : "pex-16x2",
-      spacing_core_m: 0.2,
-      spacing_edge_m: 0.2,
-      pattern: "auto",
-    },
+    floor: last ? alike.floor : usualFloor(job),
   });
   return id;
 }
@@ -145,15 +152,56 @@ export function sharedWalls(job: Job, roomId: string, edge: number): { room: Roo
   return found;
 }
 
+/** What is left of a wall or between two rooms when a wall is pushed against it, m. */
+const LEAST_WALL_M = 0.1;
+const LEAST_PARTITION_M = 0.05;
+
 /**
  * Moves a wall sideways by `by` metres (outward positive); its neighbours stretch, what hangs on them stays put. The
- * other side of a partition moves along, unless the wall is moved alone.
+ * other side of a partition moves along, unless the wall is moved alone. It stops before it would turn a room inside out
+ * or run into another: what stopped it is answered, in words.
  */
-export function moveWall(job: Job, roomId: string, edge: number, by: number, alone = false) {
+export function moveWall(job: Job, roomId: string, edge: number, by: number, alone = false): string {
   const moved = alone ? sharedWalls(job, roomId, edge).slice(0, 1) : sharedWalls(job, roomId, edge);
   const out = moved[0]?.wall.out;
-  if (!out) return;
-  for (const { room, wall } of moved) moveOne(job, room, wall, wall.out[0] * out[0] + wall.out[1] * out[1] > 0 ? by : -by);
+  if (!out) return "";
+  let step = by;
+  let stopped = "";
+  for (const { room, wall } of moved) {
+    const side = wall.out[0] * out[0] + wall.out[1] * out[1] > 0 ? 1 : -1;
+    const [least, most, by] = travel(job, room, wall, moved);
+    const within = Math.min(Math.max(step * side, least), most) * side;
+    if (Math.abs(within) < Math.abs(step) - 1e-6) [step, stopped] = [within, `Stopped by ${by || room.name}.`];
+  }
+  for (const { room, wall } of moved) moveOne(job, room, wall, wall.out[0] * out[0] + wall.out[1] * out[1] > 0 ? step : -step);
+  return stopped;
+}
+
+/** How far a wall can go, inward (negative) and outward, and the room that stops it outward. */
+function travel(job: Job, room: Room, wall: WallLine, moved: { room: Room; wall: WallLine }[]): [number, number, string] {
+  const lines = walls(room);
+  const n = lines.length;
+  let [least, most, by] = [-Infinity, Infinity, ""];
+  // a wall beside it is not shortened to nothing
+  for (const far of [lines[(wall.edge + n - 1) % n]!.a, lines[(wall.edge + 1) % n]!.b]) {
+    const d = (far[0] - wall.a[0]) * wall.out[0] + (far[1] - wall.a[1]) * wall.out[1];
+    if (d > 1e-6) most = Math.min(most, Math.max(0, d - LEAST_WALL_M));
+    else if (d < -1e-6) least = Math.max(least, Math.min(0, d + LEAST_WALL_M));
+  }
+  for (const other of job.rooms) {
+    if (other === room || other.level_id !== room.level_id) continue;
+    for (const w of walls(other)) {
+      if (moved.some((m) => m.room === other && m.wall.edge === w.edge)) continue;
+      const facing = w.out[0] * wall.out[0] + w.out[1] * wall.out[1] < -0.999;
+      const gap = (w.a[0] - wall.a[0]) * wall.out[0] + (w.a[1] - wall.a[1]) * wall.out[1];
+      const along = (p: Point) => (p[0] - wall.a[0]) * wall.along[0] + (p[1] - wall.a[1]) * wall.along[1];
+      const [s, t] = [along(w.a), along(w.b)].sort((a, b) => a - b) as [number, number];
+      if (!facing || gap < 1e-6 || Math.min(t, wall.length) - Math.max(s, 0) < 0.05) continue;
+      const reach = Math.max(0, gap - LEAST_PARTITION_M);
+      if (reach < most) [most, by] = [reach, other.name];
+    }
+  }
+  return [least, most, by];
 }
 
 function moveOne(job: Job, room: Room, wall: WallLine, by: number) {

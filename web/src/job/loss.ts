@@ -1,6 +1,6 @@
 /** The arithmetic of a heat loss in words, in the job's units. */
 import type { LossPart, RoomDesign, Units } from "../api/client";
-import { CAUSES, OTHER_SIDES } from "../components/words";
+import { CAUSES, OTHER_SIDES } from "../words";
 import { show } from "../units";
 import { construction } from "./constructions";
 import { store } from "./store";

@@ -1,5 +1,8 @@
+import "fake-indexeddb/auto";
+import { IDBFactory } from "fake-indexeddb";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Job } from "../api/client";
+import type { Kept } from "./kept";
 
 /** A server in memory: one job, its revision, and what it was asked. */
 class Server {
@@ -18,6 +21,9 @@ class Server {
   saves = 0;
   down = false;
   refuse: string | null = null;
+  gone = false;
+  /** It cannot save, and says why. */
+  broken: string | null = null;
   /** Saves, and breaks the connection before it answers. */
   loseAnswers = false;
   lastSave: string | null = null;
@@ -42,6 +48,12 @@ class Server {
       this.added.push((await request.json()) as Job);
       return json({ id: "copy", revision: 1, job: this.added.at(-1) });
     }
+    if (url.pathname.endsWith("/restore")) {
+      this.gone = false;
+      return json({});
+    }
+    if (this.gone) return json({ status: 404, title: "gone", detail: "There is no such job." }, 404);
+    if (this.broken && request.method === "PUT") return json({ status: 507, title: "full", detail: this.broken }, 507);
     if (request.method === "GET") return json({ id: "a", revision: this.revision, job: this.job });
     if (this.refuse) return json({ status: 422, title: "no", detail: this.refuse, field: "site" }, 422);
     const save = url.searchParams.get("save");
@@ -56,18 +68,36 @@ class Server {
   };
 }
 
-const kept = new Map<string, string>();
+/** What the browser keeps of jobs: of each its name, and whether it is unsaved. */
+async function kept(): Promise<{ name: string; unsaved: boolean; tab: string }[]> {
+  const db = await new Promise<IDBDatabase>((resolve, reject) => {
+    const opening = indexedDB.open("fuoco");
+    opening.onsuccess = () => resolve(opening.result);
+    opening.onerror = () => reject(new Error("no database"));
+  });
+  const all = await new Promise<Kept[]>((resolve) => {
+    const reading = db.transaction("jobs").objectStore("jobs").getAll();
+    reading.onsuccess = () => resolve(reading.result as Kept[]);
+  });
+  db.close();
+  return all.map((k) => ({ name: k.job.name, unsaved: k.unsaved, tab: k.tab }));
+}
+const unsaved = async () => (await kept()).filter((k) => k.unsaved).map((k) => k.name);
+/** Another tab of the same browser: a store of its own over the same database. */
+async function anotherTab() {
+  sessionStorage.clear();
+  vi.resetModules();
+  return (await import("./store")).store;
+}
+
 let server: Server;
 let store: (typeof import("./store"))["store"];
 
 beforeEach(async () => {
-  kept.clear();
   server = new Server();
-  vi.stubGlobal("localStorage", {
-    getItem: (k: string) => kept.get(k) ?? null,
-    setItem: (k: string, v: string) => kept.set(k, v),
-    removeItem: (k: string) => kept.delete(k),
-  });
+  vi.stubGlobal("indexedDB", new IDBFactory());
+  const session = new Map<string, string>();
+  vi.stubGlobal("sessionStorage", { getItem: (k: string) => session.get(k) ?? null, setItem: (k: string, v: string) => session.set(k, v), clear: () => session.clear() });
   vi.stubGlobal("fetch", (r: Request) => server.fetch(r));
   const Original = Request;
   // relative addresses mean the page's own server
@@ -88,7 +118,7 @@ beforeEach(async () => {
 afterEach(() => store.close());
 
 const rename = (name: string, merge?: string) => store.edit("rename", (j) => (j.name = name), merge);
-const saved = () => vi.waitFor(() => expect(store.state.save).toBe("saved"));
+const saved = () => vi.waitFor(() => expect(store.sync.state.save).toBe("saved"));
 
 describe("editing", () => {
   it("replaces the document and leaves the old one as it was", () => {
@@ -116,7 +146,7 @@ describe("editing", () => {
     rename("Three");
     store.redo();
     expect(store.job.value!.name).toBe("Three");
-    expect([store.state.undoDepth, store.state.redoDepth]).toEqual([2, 0]);
+    expect([store.undoLabel.value, store.redoLabel.value]).toEqual(["rename", ""]);
     store.undo();
     store.undo();
     store.undo();
@@ -138,23 +168,23 @@ describe("editing", () => {
 describe("saving", () => {
   it("gathers quick edits into few saves and keeps the last", async () => {
     for (let k = 0; k < 30; k++) rename(`Name ${k}`);
-    expect(store.state.save).toBe("saving");
+    expect(store.sync.state.save).toBe("saving");
     await saved();
     expect(server.job.name).toBe("Name 29");
     expect(server.saves).toBeLessThanOrEqual(2);
-    expect(kept.size).toBe(0);
+    expect(await unsaved()).toEqual([]);
   });
 
   it("keeps an edit in the browser until the server has it", async () => {
     server.down = true;
     rename("Kept");
-    await vi.waitFor(() => expect(store.state.save).toBe("offline"));
-    expect(kept.get("fuoco-unsaved-a")).toContain("Kept");
+    await vi.waitFor(() => expect(store.sync.state.save).toBe("offline"));
+    await vi.waitFor(async () => expect(await unsaved()).toEqual(["Kept"]));
     server.down = false;
-    store.retry();
+    store.sync.retry();
     await saved();
     expect(server.job.name).toBe("Kept");
-    expect(kept.size).toBe(0);
+    expect(await unsaved()).toEqual([]);
   });
 
   it("picks up after a closed tab what was not saved", async () => {
@@ -176,14 +206,14 @@ describe("saving", () => {
     server.job = { ...server.job, name: "Theirs" };
     server.revision = 5;
     await store.open("a");
-    await vi.waitFor(() => expect(store.state.save).toBe("conflict"));
+    await vi.waitFor(() => expect(store.sync.state.save).toBe("conflict"));
     expect(server.job.name).toBe("Theirs");
   });
 
   it("takes its own save for no other's when the answer was lost, also after a reload", async () => {
     server.loseAnswers = true;
     rename("Mine");
-    await vi.waitFor(() => expect(store.state.save).toBe("offline"));
+    await vi.waitFor(() => expect(store.sync.state.save).toBe("offline"));
     expect(server.job.name).toBe("Mine");
     store.close();
     server.loseAnswers = false;
@@ -193,14 +223,14 @@ describe("saving", () => {
     rename("Mine, further");
     await saved();
     expect(server.job.name).toBe("Mine, further");
-    expect(kept.size).toBe(0);
+    expect(await unsaved()).toEqual([]);
   });
 
   it("says which field the server refuses and saves again once it is mended", async () => {
     server.refuse = "site.outdoor_c: must be between -60 and 25";
     rename("Refused");
-    await vi.waitFor(() => expect(store.state.save).toBe("refused"));
-    expect(store.state.problem?.detail).toContain("site.outdoor_c");
+    await vi.waitFor(() => expect(store.sync.state.save).toBe("refused"));
+    expect(store.sync.state.problem?.detail).toContain("site.outdoor_c");
     server.refuse = null;
     rename("Mended");
     await saved();
@@ -213,14 +243,14 @@ describe("a stale edit", () => {
     server.revision = 9;
     server.job = { ...server.job, name: "Theirs" };
     rename("Mine");
-    await vi.waitFor(() => expect(store.state.save).toBe("conflict"));
+    await vi.waitFor(() => expect(store.sync.state.save).toBe("conflict"));
   });
 
   it("never overwrites by itself, however many edits follow", async () => {
     rename("Mine, again");
     await new Promise((r) => setTimeout(r, 600));
     expect(server.job.name).toBe("Theirs");
-    expect(store.state.theirRevision).toBe(9);
+    expect(store.sync.state.theirRevision).toBe(9);
   });
 
   it("becomes a job of its own", async () => {
@@ -232,8 +262,8 @@ describe("a stale edit", () => {
   it("gives way", async () => {
     await store.resolveConflict("theirs");
     expect(store.job.value!.name).toBe("Theirs");
-    expect(store.state.save).toBe("saved");
-    expect(kept.size).toBe(0);
+    expect(store.sync.state.save).toBe("saved");
+    expect(await unsaved()).toEqual([]);
   });
 
   it("replaces the other when that is said", async () => {
@@ -246,7 +276,7 @@ describe("a stale edit", () => {
 
 describe("the design", () => {
   it("is of the newest edit, and edits made meanwhile are designed together", async () => {
-    await vi.waitFor(() => expect(store.state.designing).toBe(false));
+    await vi.waitFor(() => expect(store.designs.settled.value).toBe(true));
     server.designs = [];
     let go = () => {};
     server.hold = new Promise((resolve) => (go = resolve));
@@ -258,21 +288,21 @@ describe("the design", () => {
   });
 
   it("says when the figures shown are those of the job before, and no longer once they are not", async () => {
-    await vi.waitFor(() => expect(store.state.designing).toBe(false));
-    expect(store.state.behind).toBe(false);
+    await vi.waitFor(() => expect(store.designs.settled.value).toBe(true));
+    expect(store.designs.state.behind).toBe(false);
     let go = () => {};
     server.hold = new Promise((resolve) => (go = resolve));
     rename("Slow");
     await saved();
-    await vi.waitFor(() => expect(store.state.behind).toBe(true));
+    await vi.waitFor(() => expect(store.designs.state.behind).toBe(true));
     expect((store.design.value as unknown as { of: string }).of).toBe("Test");
     go();
-    await vi.waitFor(() => expect(store.state.behind).toBe(false));
+    await vi.waitFor(() => expect(store.designs.state.behind).toBe(false));
     expect((store.design.value as unknown as { of: string }).of).toBe("Slow");
   });
 
   it("that takes long is given up for the newest edit", async () => {
-    await vi.waitFor(() => expect(store.state.designing).toBe(false));
+    await vi.waitFor(() => expect(store.designs.settled.value).toBe(true));
     vi.useFakeTimers({ toFake: ["performance"] });
     server.hold = new Promise(() => {});
     rename("Slow");
@@ -332,28 +362,175 @@ describe("levels", () => {
       j.levels.push({ id: "up", name: "Up", floor_m: 3 });
       j.rooms = ["ground", "up"].map((level_id) => ({ id: `room-${level_id}`, level_id, name: level_id, openings: [], keep_outs: [], walls: [], outline: [] })) as never;
     });
-    store.state.level = "ground";
+    store.where.level = "ground";
     expect(store.levelJob.value!.rooms.map((r) => r.id)).toEqual(["room-ground"]);
     store.select({ kind: "room", id: "room-up" });
-    expect(store.state.level).toBe("up");
+    expect(store.where.level).toBe("up");
     expect(store.levelJob.value!.rooms.map((r) => r.id)).toEqual(["room-up"]);
   });
 });
 
 describe("an edit kept by an older Fuoco", () => {
   it("is brought to this version on its way through the server", async () => {
+    server.down = true;
+    rename("Kept long ago");
+    await vi.waitFor(async () => expect(await unsaved()).toEqual(["Kept long ago"]));
     store.close();
-    kept.set("fuoco-unsaved-a", JSON.stringify({ revision: server.revision, job: { ...server.job, version: 1, name: "Kept long ago" } }));
+    server.down = false;
+    // since then the server's documents have another version
+    server.job = { ...server.job, version: 3 } as Job;
     const put = server.fetch;
-    // the server answers with the job in its own version
     server.fetch = async (request) => {
       const answer = await put(request);
-      server.job = { ...server.job, version: 2 };
+      server.job = { ...server.job, version: 3 } as Job;
       return answer;
     };
     await store.open("a");
     await vi.waitFor(() => expect(store.job.value?.name).toBe("Kept long ago"));
-    expect(store.job.value!.version).toBe(2);
-    expect(kept.size).toBe(0);
+    expect(store.job.value!.version).toBe(3);
+    expect(await unsaved()).toEqual([]);
+  });
+});
+
+describe("two tabs of one browser", () => {
+  it("keep their unsaved edits apart, and none is lost", async () => {
+    server.down = true;
+    rename("Of the first");
+    await vi.waitFor(async () => expect(await unsaved()).toEqual(["Of the first"]));
+    server.down = false;
+    const other = await anotherTab();
+    await other.open("a");
+    server.down = true;
+    other.edit("rename", (j) => (j.name = "Of the second"));
+    await vi.waitFor(async () => expect((await unsaved()).sort()).toEqual(["Of the first", "Of the second"]));
+    expect(new Set((await kept()).map((k) => k.tab)).size).toBe(2);
+    other.close();
+  });
+
+  it("that is behind takes up what the other saved, when it has nothing of its own to save", async () => {
+    server.job = { ...server.job, name: "Saved elsewhere" };
+    server.revision = 4;
+    await store.refresh();
+    expect(store.job.value!.name).toBe("Saved elsewhere");
+    rename("Further");
+    await saved();
+    expect([server.job.name, server.revision]).toEqual(["Further", 5]);
+  });
+});
+
+describe("leaving", () => {
+  it("sends the last edit at once", async () => {
+    rename("Typed and left");
+    store.close();
+    await vi.waitFor(() => expect(server.job.name).toBe("Typed and left"));
+    expect(server.saves).toBe(1);
+  });
+
+  it("in the middle of a save loses nothing and is no conflict with oneself", async () => {
+    rename("First");
+    let go = () => {};
+    const held = new Promise<void>((resolve) => (go = resolve));
+    const put = server.fetch;
+    server.fetch = async (request) => {
+      if (request.method === "PUT") await held;
+      return put(request);
+    };
+    const saving = store.sync.save();
+    rename("Second");
+    store.close();
+    go();
+    await saving;
+    server.fetch = put;
+    await store.open("a");
+    await saved();
+    expect([server.job.name, store.job.value!.name]).toEqual(["Second", "Second"]);
+  });
+
+  it("and coming back, one can still undo", async () => {
+    rename("One");
+    rename("Two");
+    await saved();
+    store.close();
+    await vi.waitFor(async () => expect((await kept())[0]?.unsaved).toBe(false));
+    await store.open("a");
+    expect(store.undoLabel.value).toBe("rename");
+    store.undo();
+    expect(store.job.value!.name).toBe("One");
+  });
+
+  it("while a design runs does not stop the designs of the same job opened again", async () => {
+    await vi.waitFor(() => expect(store.designs.settled.value).toBe(true));
+    server.hold = new Promise(() => {});
+    rename("Slow");
+    await new Promise((r) => setTimeout(r, 5));
+    store.close();
+    server.hold = null;
+    await store.open("a");
+    await vi.waitFor(() => expect((store.design.value as unknown as { of: string }).of).toBe("Slow"));
+  });
+});
+
+describe("a job deleted elsewhere", () => {
+  beforeEach(async () => {
+    server.gone = true;
+    rename("Mine");
+    await vi.waitFor(() => expect(store.sync.state.save).toBe("gone"));
+  });
+
+  it("can be kept as a job of its own", async () => {
+    expect(await store.resolveConflict("copy")).toBe("copy");
+    expect(server.added[0]!.name).toBe("Mine (my version)");
+  });
+
+  it("can be brought back with one's edits", async () => {
+    await store.resolveConflict("mine");
+    await saved();
+    expect([server.gone, server.job.name]).toEqual([false, "Mine"]);
+  });
+
+  it("can be let go", async () => {
+    expect(await store.resolveConflict("theirs")).toBe("");
+    expect(server.added).toEqual([]);
+    expect(await unsaved()).toEqual([]);
+  });
+});
+
+describe("trouble at the server or in the browser", () => {
+  it("says what the server says when its disk is full, and tries again", async () => {
+    server.broken = "The disk is full: nothing can be saved.";
+    rename("Waits");
+    await vi.waitFor(() => expect(store.sync.state.save).toBe("failed"));
+    expect(store.sync.state.problem?.detail).toContain("disk is full");
+    server.broken = null;
+    store.sync.retry();
+    await saved();
+    expect(server.job.name).toBe("Waits");
+  });
+
+  it("designs and saves with the browser's storage blocked, and says that nothing keeps an edit while the server is away", async () => {
+    store.close();
+    vi.stubGlobal("indexedDB", { open: () => { throw new DOMException("blocked", "SecurityError"); } });
+    vi.stubGlobal("sessionStorage", { getItem: () => { throw new DOMException("blocked", "SecurityError"); } });
+    vi.resetModules();
+    const { store: blocked } = await import("./store");
+    await blocked.open("a");
+    await vi.waitFor(() => expect(blocked.design.value).not.toBeNull());
+    blocked.edit("rename", (j) => (j.name = "In memory"));
+    await vi.waitFor(() => expect(server.job.name).toBe("In memory"));
+    server.down = true;
+    blocked.edit("rename", (j) => (j.name = "Nowhere"));
+    await vi.waitFor(() => expect([blocked.sync.state.save, blocked.sync.state.nowhere]).toEqual(["offline", true]));
+    blocked.close();
+  });
+});
+
+describe("the viewer's units", () => {
+  it("are those in which findings are asked for, and leave the job alone", async () => {
+    const { viewer } = await import("./viewer");
+    await vi.waitFor(() => expect(store.designs.settled.value).toBe(true));
+    viewer.units.value = "us";
+    await vi.waitFor(() => expect(server.designs.at(-1)!.site.units).toBe("us"));
+    expect([store.job.value!.site.units, store.units.value, server.saves]).toEqual(["metric", "us", 0]);
+    viewer.units.value = "job";
   });
 });

@@ -34,7 +34,7 @@ const chosen = computed(() => (props.selection?.kind === "loop" ? props.selectio
 
 <style>
 .loops .tube { fill: none; stroke-width: 2.4; vector-effect: non-scaling-stroke; stroke-linejoin: round; }
-.loops .broken { fill: none; stroke: #fffdf8; stroke-width: 0.9; stroke-dasharray: 5 4; vector-effect: non-scaling-stroke; pointer-events: none; }
+.loops .broken { fill: none; stroke: var(--floor); stroke-width: 0.9; stroke-dasharray: 5 4; vector-effect: non-scaling-stroke; pointer-events: none; }
 .loops .hole { fill: var(--sheet); stroke: var(--ink); stroke-width: 1; vector-effect: non-scaling-stroke; pointer-events: none; }
 .loops .arrow { fill: var(--ink); pointer-events: none; }
 .loops.faded { opacity: 0.35; }

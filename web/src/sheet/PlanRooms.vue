@@ -115,27 +115,27 @@ const manifolds = computed(() =>
 
 <style>
 .rooms * { vector-effect: non-scaling-stroke; }
-.rooms .mass { fill: #6b6055; stroke: #6b6055; stroke-width: 1; }
-.rooms .floor.unheated { fill: #e6e1d6; stroke-dasharray: 6 3; }
+.rooms .mass { fill: var(--mass); stroke: var(--mass); stroke-width: 1; }
+.rooms .floor.unheated { fill: var(--floor-unheated); stroke-dasharray: 6 3; }
 .rooms .mark-on-plan polyline { fill: none; stroke: var(--ink); stroke-width: 1.6; stroke-dasharray: 9 3 2 3; }
-.rooms .mark-on-plan path { fill: #fff6c8; stroke: var(--ink); stroke-width: 1; }
+.rooms .mark-on-plan path { fill: var(--ember-soft); stroke: var(--ink); stroke-width: 1; }
 .rooms .mark-on-plan.chosen * { stroke: var(--ember); stroke-width: 2.4; }
-.rooms .floor { fill: #fffdf8; stroke: var(--ink); stroke-width: 1.3; }
-.rooms .joist { fill: #efe4cd; stroke: #d9c9a8; stroke-width: 0.7; pointer-events: none; }
-.rooms .floor.bare { fill: #f1ece1; }
+.rooms .floor { fill: var(--floor); stroke: var(--ink); stroke-width: 1.3; }
+.rooms .joist { fill: var(--joist); stroke: var(--joist-edge); stroke-width: 0.7; pointer-events: none; }
+.rooms .floor.bare { fill: var(--floor-bare); }
 .rooms .floor.chosen { stroke: var(--ember); stroke-width: 2; }
-.rooms .keep-out { fill: #ddd4c3; stroke: #82786a; stroke-width: 1; }
+.rooms .keep-out { fill: var(--keep-out); stroke: var(--keep-out-edge); stroke-width: 1; }
 .rooms .keep-out.chosen { stroke: var(--ember); stroke-width: 2; }
 .rooms .outside { fill: none; stroke: var(--ink); stroke-width: 4; stroke-linecap: square; pointer-events: none; }
 .rooms .wall-grip { stroke: transparent; stroke-width: 11; }
 .rooms .wall-grip:hover { stroke: rgb(168 62 18 / 25%); }
 .rooms .wall-grip.chosen { stroke: var(--ember); stroke-width: 4; }
 .rooms .opening { stroke-width: 7; stroke: var(--sheet); }
-.rooms .opening.window { stroke: #5f8fb0; stroke-width: 5; }
-.rooms .roof-window { fill: rgb(95 143 176 / 12%); stroke: #5f8fb0; stroke-width: 1.5; stroke-dasharray: 6 3; }
+.rooms .opening.window { stroke: var(--glass); stroke-width: 5; }
+.rooms .roof-window { fill: rgb(95 143 176 / 12%); stroke: var(--glass); stroke-width: 1.5; stroke-dasharray: 6 3; }
 .rooms .roof-window.chosen { stroke: var(--ember); }
-.rooms .opening.outside_door { stroke: #9c6b3b; stroke-width: 6; }
-.rooms .opening.sleeve { stroke: #b9ac97; }
+.rooms .opening.outside_door { stroke: var(--door); stroke-width: 6; }
+.rooms .opening.sleeve { stroke: var(--shade); }
 .rooms .opening.chosen { stroke: var(--ember); }
 .rooms .manifold { fill: var(--ink); stroke: var(--sheet); stroke-width: 1; }
 .rooms .manifold.riser { fill: var(--sheet); stroke: var(--ink); stroke-width: 2; stroke-dasharray: 3 2; }

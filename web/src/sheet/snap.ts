@@ -5,6 +5,11 @@ import { clean, walls, type WallLine } from "../job/edit";
 /** Usual thickness of a partition, m: the next room starts that far off. */
 export const PARTITION_M = 0.12;
 
+/** Grid of the unit system, m. */
+const GRID_M = { metric: 0.05, us: 0.0254 };
+/** A length on the grid. */
+export const snapStep = (m: number, units: Units): number => clean(Math.round(m / GRID_M[units]) * GRID_M[units]);
+
 export interface Snapped {
   at: Point;
   /** Lines that were met, to be shown. */
@@ -13,7 +18,6 @@ export interface Snapped {
 }
 
 export function snap(job: Job, p: Point, reach: number, units: Units, without?: string, others: Point[] = []): Snapped {
-  const grid = units === "us" ? 0.0254 : 0.05;
   const lines: [Set<number>, Set<number>] = [new Set(), new Set()];
   for (const room of job.rooms) {
     if (room.id === without) continue;
@@ -27,8 +31,7 @@ export function snap(job: Job, p: Point, reach: number, units: Units, without?: 
     return best;
   };
   const [x, y] = [meet(0), meet(1)];
-  const even = (v: number) => clean(Math.round(v / grid) * grid);
-  return { at: [x ?? even(p[0]), y ?? even(p[1])], x, y };
+  return { at: [x ?? snapStep(p[0], units), y ?? snapStep(p[1], units)], x, y };
 }
 
 export interface NearWall {

@@ -25,12 +25,15 @@ use crate::study::Study;
 use crate::survey::report::{climate, outlines, walls};
 use serde::{Deserialize, Serialize};
 
+mod stations;
+
 pub use crate::floor::report::{FieldDesign, FloorDesign, PatchDesign};
 pub use crate::heat_loss::report::ConstructionDesign;
 pub use crate::loops::report::{ColdSpot, LoopDesign, ManifoldDesign, StepDesign, TurnDesign, WarmSpot};
 pub use crate::study::room::RoomDesign;
 pub use crate::study::totals::{FlatRateHeat, Totals};
 pub use crate::survey::report::{ClimateDesign, ColdestGround, DegreeDays, RoomOutline, WallDesign};
+pub use stations::{Progress, StationMark};
 
 /// The design of a job.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -58,6 +61,8 @@ pub struct Design {
     pub conflict: Option<Conflict>,
     /// What is wrong, doubtful or worth knowing; gravest first.
     pub findings: Vec<Finding>,
+    /// How far the work is at each station, in the order of the work.
+    pub stations: Vec<StationMark>,
 }
 
 /// Designs a job: studies it, and writes down what came out.
@@ -71,7 +76,9 @@ pub fn design(job: &CheckedJob) -> Result<Design, FieldError> {
 impl Design {
     /// The document of a study: places to a tenth of a millimetre, temperatures along a loop to a hundredth of a kelvin.
     pub fn of(study: &Study) -> Design {
+        let findings = chapters::findings(study);
         Design {
+            stations: stations::marks(study, &findings),
             rooms: study.rooms.iter().map(rounded_room).collect(),
             loops: study.loops.iter().map(rounded_loop).collect(),
             manifolds: study.manifolds.clone(),
@@ -82,7 +89,7 @@ impl Design {
             climate: climate(&study.job),
             totals: study.totals.clone(),
             conflict: study.conflict.clone(),
-            findings: chapters::findings(study),
+            findings,
         }
     }
 }

@@ -10,6 +10,7 @@
 //! assert!(flux(Face::Floor, Mode::Cooling, 9.0) < q);
 //! ```
 
+use crate::flow::{LAMINAR_TO, TURBULENT_FROM};
 use crate::fluid::Properties;
 use crate::heat_loss::construction::Direction;
 use serde::{Deserialize, Serialize};
@@ -99,13 +100,13 @@ pub fn water(bore_m: f64, velocity_m_s: f64, fluid: &Properties) -> f64 {
         let f = (0.79 * re.ln() - 1.64).powi(-2) / 8.0;
         f * (re - 1000.0) * prandtl / (1.0 + 12.7 * f.sqrt() * (prandtl.powf(2.0 / 3.0) - 1.0))
     };
-    let nusselt = if reynolds <= 2300.0 {
+    let nusselt = if reynolds <= LAMINAR_TO {
         LAMINAR
-    } else if reynolds >= 4000.0 {
+    } else if reynolds >= TURBULENT_FROM {
         gnielinski(reynolds)
     } else {
-        let part = (reynolds - 2300.0) / 1700.0;
-        LAMINAR + (gnielinski(4000.0) - LAMINAR) * part
+        let part = (reynolds - LAMINAR_TO) / (TURBULENT_FROM - LAMINAR_TO);
+        LAMINAR + (gnielinski(TURBULENT_FROM) - LAMINAR) * part
     };
     nusselt.max(LAMINAR) * fluid.conductivity / bore_m
 }

@@ -20,6 +20,31 @@ fn findings(job: &Job) -> Vec<Finding> {
     design(job).expect("designs").findings
 }
 
+#[test]
+fn every_station_has_its_mark() {
+    use fuoco_core::design::Progress::{self, *};
+    let marks = |job: &Job| design(job).expect("designs").stations;
+    let progress = |job: &Job| marks(job).iter().map(|m| m.progress).collect::<Vec<Progress>>();
+    let mut job = job_of(vec![]);
+    job.site.place = String::new();
+    assert!(progress(&job).iter().all(|p| *p == NotStarted), "{:?}", marks(&job));
+    let mut job = sound();
+    job.site.place = "Alderfell".into();
+    assert_eq!(marks(&job).iter().map(|m| m.station).collect::<Vec<_>>(), Station::ALL);
+    assert_eq!(marks(&job).iter().map(|m| m.errors).sum::<usize>(), 0);
+    assert_eq!(progress(&job)[6], Ok, "papers can be printed");
+    // a job that cannot be built is told at its own station and at the papers
+    job.rooms[0].room_c = 35.0;
+    let findings = findings(&job);
+    let errors = |s| findings.iter().filter(|f| f.severity == Severity::Error && f.station == s).count();
+    assert!(findings.iter().any(|f| f.severity == Severity::Error), "{findings:?}");
+    for m in marks(&job) {
+        assert_eq!(m.errors, errors(m.station));
+        assert!(m.errors == 0 || m.progress == NeedsAttention, "{m:?}");
+    }
+    assert_eq!(progress(&job)[6], NeedsAttention);
+}
+
 fn find(job: &Job, code: &str) -> Finding {
     let all = findings(job);
     all.iter()

@@ -4,6 +4,7 @@ use crate::findings::{Findings, Rule, Said, Severity, Station, Subject, SubjectK
 use crate::geometry::{distance, segment};
 use crate::job::{Job, OpeningKind};
 use crate::layout::rules::audit::{Violation, ViolationKind};
+use crate::layout::rules::score::EQUAL;
 use crate::layout::topology::task::Obstruction;
 use crate::layout::{Problem, manifold_place};
 use crate::study::Study;
@@ -586,7 +587,7 @@ fn equal_loops(study: &Study, out: &mut Findings) {
         let mean = own.iter().map(|l| l.length_m).sum::<f64>() / own.len().max(1) as f64;
         for l in own.iter().filter(|_| own.len() > 1) {
             let off = l.length_m / mean - 1.0;
-            if off.abs() <= 0.1 {
+            if off.abs() <= EQUAL {
                 continue;
             }
             let word = if off > 0.0 { "longer" } else { "shorter" };

@@ -4,6 +4,7 @@ use super::report::{LoopDesign, ManifoldDesign, RiserDesign};
 use crate::floor::report::FieldDesign;
 use crate::job::{Job, Riser};
 use crate::layout;
+use crate::layout::rules::score::EQUAL;
 use crate::layout::rules::score::Score;
 use crate::layout::topology::risers::{as_manifold, one_way_m, place_on_level, risers};
 use crate::layout::{LaidLoop, Layout};
@@ -41,6 +42,7 @@ pub(crate) fn manifold_designs<'a>(
                 return_c: mixed_return(own(), fields().copied()),
                 tube_m: own().map(|l| l.length_m).chain(fields().map(|f| f.tube_m)).sum(),
                 spread: scored.map_or(0.0, |s| s.spread),
+                uneven: job.rules.equal_loops && scored.is_some_and(|s| s.spread > EQUAL),
                 of_limit: scored.map_or(0.0, |s| s.of_limit),
                 leaders: scored.map_or(0.0, |s| s.leaders),
                 bends: scored.map_or(0.0, |s| s.bends),

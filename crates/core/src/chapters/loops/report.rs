@@ -1,5 +1,6 @@
 //! The loops' part of the report: every loop and manifold as the design tells them.
 
+use crate::flow::Regime;
 use crate::geometry::Point;
 use serde::{Deserialize, Serialize};
 
@@ -57,6 +58,8 @@ pub struct LoopDesign {
     pub velocity_m_s: f64,
     /// Reynolds number.
     pub reynolds: f64,
+    /// How it flows.
+    pub regime: Regime,
     /// Supply temperature, °C.
     pub supply_c: f64,
     /// Return temperature, °C.
@@ -133,6 +136,8 @@ pub struct ManifoldDesign {
     pub tube_m: f64,
     /// Largest deviation of a loop's length from their mean, as share of the mean.
     pub spread: f64,
+    /// The house rules want equal loops, and these are not.
+    pub uneven: bool,
     /// Largest share of its limit that a loop takes.
     pub of_limit: f64,
     /// Leaders' share of the tube.

@@ -177,12 +177,39 @@ pub enum EmitterKind {
 #[allow(missing_docs)]
 pub enum Usage {
     Living,
+    Bedroom,
+    Kitchen,
     Work,
     Hall,
     Bath,
     Corridor,
     Store,
     Plant,
+}
+
+impl Usage {
+    /// Every use, those of a dwelling first.
+    pub const ALL: [Usage; 9] = [
+        Self::Living,
+        Self::Bedroom,
+        Self::Kitchen,
+        Self::Bath,
+        Self::Corridor,
+        Self::Work,
+        Self::Hall,
+        Self::Store,
+        Self::Plant,
+    ];
+
+    /// Temperature for which a room of this use is designed unless the job says otherwise, °C: after the defaults of
+    /// EN 12831-1:2017, annex B; what local rules ask for goes before it.
+    pub fn usual_room_c(self) -> f64 {
+        match self {
+            Usage::Living | Usage::Bedroom | Usage::Kitchen | Usage::Work | Usage::Hall => 20.0,
+            Usage::Bath => 24.0,
+            Usage::Corridor | Usage::Store | Usage::Plant => 15.0,
+        }
+    }
 }
 
 /// What lies on the other side of a wall, ceiling or floor.

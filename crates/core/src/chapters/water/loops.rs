@@ -3,7 +3,7 @@
 use super::circuit::Circuit;
 use crate::error::FieldError;
 use crate::floor::report::FieldDesign;
-use crate::flow;
+use crate::flow::{self, Regime};
 use crate::fluid;
 use crate::geometry::{self, segment};
 use crate::job::Job;
@@ -70,6 +70,7 @@ pub(crate) fn loop_designs(
             flow_l_min: flow_kg_s / properties.density * 60_000.0,
             velocity_m_s: flow.velocity_m_s,
             reynolds: flow.reynolds,
+            regime: Regime::at(flow.reynolds),
             supply_c,
             return_c,
             output_up_w: heat.field + heat.leaders,

@@ -1,0 +1,197 @@
+/**
+ * Saving the open job. What the server has not acknowledged is also kept in the browser, so that neither a closed tab
+ * nor a dead server loses an edit; nothing of another's is ever overwritten without being asked.
+ */
+import { reactive, type ShallowRef } from "vue";
+import { answer, api, Refused, type Job, type Problem } from "../api/client";
+import type { History } from "./document";
+import { newSaveId, type Kept, type KeptStore } from "./kept";
+
+/**
+ * `offline`: no answer; `failed`: the server says that it cannot (a full disk, a damaged store); `refused`: a field is
+ * wrong; `conflict`: saved elsewhere; `gone`: deleted elsewhere.
+ */
+export type SaveState = "saved" | "saving" | "offline" | "failed" | "conflict" | "refused" | "gone";
+export type Settlement = "copy" | "theirs" | "mine";
+
+const SAVE_AFTER_MS = 350;
+const KEEP_AFTER_MS = 80;
+const RETRY_MS = [1000, 2000, 4000, 8000];
+/** What browsers let a page send that is being left. */
+const MOST_KEEPALIVE = 60_000;
+
+/** One opening of a job: answers that come after it was closed touch nothing else. */
+interface Session {
+  id: string;
+  revision: number;
+  save: string;
+  /** The document as it was when the job was closed. */
+  left?: { job: Job; steps: History };
+}
+
+export function createSync(job: ShallowRef<Job | null>, history: () => History, kept: KeptStore) {
+  const state = reactive({
+    id: "",
+    revision: 0,
+    save: "saved" as SaveState,
+    /** Why the server would not save it. */
+    problem: null as Problem | null,
+    /** Another revision was saved elsewhere and this one is not its child. */
+    theirRevision: null as number | null,
+    /** The browser cannot keep what is not saved: its store is full or blocked. */
+    nowhere: false,
+  });
+  let session: Session | null = null;
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  let keepTimer: ReturnType<typeof setTimeout> | undefined;
+  let running: Promise<void> | null = null;
+  let retries = 0;
+  const channel = typeof BroadcastChannel === "undefined" ? null : new BroadcastChannel("fuoco-saved");
+
+  /** Begins with a job as the server has it, or as this browser kept it. */
+  function begin(id: string, revision: number, from?: Kept) {
+    session = { id, revision: from?.revision ?? revision, save: from?.save ?? newSaveId() };
+    Object.assign(state, { id, revision: session.revision, save: "saved", problem: null, theirRevision: null, nowhere: false });
+    retries = 0;
+    // whether it is in already, follows what is stored, or has been overtaken: the server knows
+    if (from?.unsaved) schedule(0);
+  }
+
+  /** Ends with the job; what is not saved yet goes off at once. */
+  function end() {
+    if (session && job.value) session.left = { job: job.value, steps: history() };
+    flush();
+    clearTimeout(timer);
+    session = null;
+    Object.assign(state, { id: "", revision: 0, save: "saved", problem: null, theirRevision: null, nowhere: false });
+  }
+
+  /** The document has changed. */
+  function changed() {
+    keepSoon();
+    if (state.save !== "conflict" && state.save !== "gone") schedule(SAVE_AFTER_MS);
+  }
+
+  const record = (of: Session, unsaved: boolean) => ({ id: of.id, revision: of.revision, save: of.save, job: job.value!, unsaved, ...history() });
+  /** Off the pointer's path: a drag changes the job at each of its steps. */
+  function keepSoon() {
+    keepTimer ??= setTimeout(() => void keep(), KEEP_AFTER_MS);
+  }
+  async function keep(unsaved = state.save !== "saved") {
+    clearTimeout(keepTimer);
+    keepTimer = undefined;
+    if (!session || !job.value) return;
+    const of = session;
+    const done = await kept.put(record(of, unsaved));
+    if (session === of) state.nowhere = !done;
+  }
+
+  function schedule(after: number) {
+    clearTimeout(timer);
+    if (state.save === "saved" || state.save === "refused") state.save = "saving";
+    timer = setTimeout(() => void save(), after);
+  }
+
+  /** The page, or the job, is being left: what is not saved is sent now, and kept should that not arrive. */
+  function flush() {
+    if (!session || !job.value || state.save === "saved" || state.save === "conflict" || state.save === "gone") return;
+    clearTimeout(timer);
+    void keep();
+    if (!running) void save(true);
+  }
+
+  async function save(leaving = false): Promise<void> {
+    if (running) {
+      await running;
+      return save(leaving);
+    }
+    const sent = job.value;
+    if (!session || !sent || state.save === "conflict" || state.save === "gone") return;
+    running = send(session, sent, leaving);
+    await running;
+    running = null;
+  }
+
+  async function send(of: Session, sent: Job, leaving: boolean) {
+    const steps = history();
+    try {
+      const keepalive = leaving && JSON.stringify(sent).length < MOST_KEEPALIVE;
+      const saved = await answer(
+        api.PUT("/api/jobs/{id}", { params: { path: { id: of.id }, query: { revision: of.revision, save: of.save } }, body: sent, keepalive }),
+      );
+      of.revision = saved.revision;
+      of.save = newSaveId();
+      channel?.postMessage({ id: of.id, revision: of.revision });
+      if (session !== of) {
+        // closed meanwhile: what was edited during this save goes after it
+        const last = of.left ?? { job: sent, steps };
+        await kept.put({ id: of.id, revision: of.revision, save: of.save, job: last.job, unsaved: last.job !== sent, ...last.steps });
+        if (last.job !== sent) await send(of, last.job, leaving);
+        return;
+      }
+      retries = 0;
+      Object.assign(state, { revision: of.revision, problem: null });
+      state.save = job.value === sent ? "saved" : "saving";
+      await keep();
+      if (state.save === "saving") schedule(0);
+    } catch (e) {
+      if (session === of) fail(e);
+    }
+  }
+
+  function fail(e: unknown) {
+    const problem = e instanceof Refused ? e.problem : null;
+    state.problem = problem;
+    if (problem?.status === 409) {
+      state.theirRevision = problem.current_revision ?? null;
+      state.save = "conflict";
+    } else if (problem?.status === 404) state.save = "gone";
+    else if (problem && problem.status < 500) state.save = "refused";
+    else {
+      state.save = problem ? "failed" : "offline";
+      clearTimeout(timer);
+      timer = setTimeout(() => void save(), RETRY_MS[Math.min(retries++, RETRY_MS.length - 1)]);
+    }
+  }
+
+  /** Tries again at once: the browser is online again, or the user asked. */
+  function retry() {
+    retries = 0;
+    if (state.save === "offline" || state.save === "failed") schedule(0);
+  }
+
+  /** Adds a document as a job of its own; its id. */
+  async function addCopy(mine: Job): Promise<string> {
+    return (await answer(api.POST("/api/jobs/from-file", { body: { ...mine, name: `${mine.name} (my version)` } }))).id;
+  }
+
+  /**
+   * Settles a stale edit as the user wants: mine as a new job, theirs, or mine over theirs (a job deleted elsewhere is
+   * brought back for it). Returns the id of the job to show, empty for none; with `theirs` the caller opens it anew.
+   */
+  async function resolve(how: Settlement): Promise<string> {
+    const of = session;
+    if (!of || !job.value) return "";
+    const gone = state.save === "gone";
+    if (how === "copy") {
+      const id = await addCopy(job.value);
+      state.save = "saved";
+      await kept.drop(of.id);
+      return id;
+    }
+    if (how === "theirs") {
+      state.save = "saved";
+      await kept.drop(of.id);
+      return gone ? "" : of.id;
+    }
+    if (gone) await answer(api.PUT("/api/jobs/{id}/restore", { params: { path: { id: of.id } } }));
+    const stored = await answer(api.GET("/api/jobs/{id}", { params: { path: { id: of.id } } }));
+    of.revision = stored.revision;
+    Object.assign(state, { revision: stored.revision, theirRevision: null, save: "saving" });
+    await keep();
+    await save();
+    return of.id;
+  }
+
+  return { state, begin, end, changed, flush, save, retry, resolve, addCopy, channel };
+}

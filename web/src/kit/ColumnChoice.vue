@@ -1,0 +1,20 @@
+<script setup lang="ts">
+/** Button that opens the choice of a table's columns. */
+import { Operation } from "@element-plus/icons-vue";
+import type { Columns } from "./columns";
+
+defineProps<{ columns: Columns }>();
+</script>
+
+<template>
+  <ElPopover trigger="click" placement="top-end" :width="200">
+    <template #reference><ElButton size="small" text :icon="Operation">Columns</ElButton></template>
+    <ElCheckboxGroup v-model="columns.shown" class="list" aria-label="Columns">
+      <ElCheckbox v-for="(name, key) in columns.names" :key="key" :value="key">{{ name }}</ElCheckbox>
+    </ElCheckboxGroup>
+  </ElPopover>
+</template>
+
+<style scoped>
+.list { display: flex; flex-direction: column; }
+</style>

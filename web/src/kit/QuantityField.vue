@@ -1,0 +1,69 @@
+<script setup lang="ts">
+/** A field for one figure: shown in the viewer's units, typed in either system, changed on Enter or when left. */
+import { computed, ref, watch } from "vue";
+import { store } from "../job/store";
+import { parse, show, type Quantity } from "../units";
+
+const props = defineProps<{
+  modelValue: number | null | undefined;
+  quantity: Quantity;
+  label: string;
+  /** Allowed range, SI. */
+  min: number;
+  max: number;
+  hint?: string;
+  /** What an empty field means; without it a field may not be emptied. */
+  empty?: string;
+  wide?: boolean;
+}>();
+const emit = defineEmits<{ "update:modelValue": [value: number | undefined] }>();
+
+const shown = computed(() =>
+  props.modelValue === null || props.modelValue === undefined ? "" : show(props.quantity, props.modelValue, store.units.value),
+);
+const text = ref(shown.value);
+const wrong = ref("");
+function reset() {
+  text.value = shown.value;
+  wrong.value = "";
+}
+watch(shown, reset);
+
+const range = computed(() => `${show(props.quantity, props.min, store.units.value)} to ${show(props.quantity, props.max, store.units.value)}`);
+
+function change() {
+  const typed = text.value.trim();
+  if (typed === shown.value) return reset();
+  if (typed === "" && props.empty !== undefined) {
+    wrong.value = "";
+    emit("update:modelValue", undefined);
+    return;
+  }
+  const value = parse(props.quantity, typed, store.units.value);
+  if (value === null) wrong.value = `“${typed}” does not read as a ${props.label.toLowerCase()}`;
+  else if (value < props.min - 1e-9 || value > props.max + 1e-9) wrong.value = `${props.label} must be ${range.value}`;
+  else {
+    wrong.value = "";
+    emit("update:modelValue", value);
+    text.value = show(props.quantity, value, store.units.value);
+  }
+}
+</script>
+
+<template>
+  <span class="quantity-field">
+    <ElInput
+      v-model="text" class="quantity" :class="{ wide }" size="small" :aria-label="label" :aria-invalid="wrong !== ''"
+      :title="wrong || `${hint ?? label}: ${range}`" :placeholder="empty" autocomplete="off"
+      @change="change" @keydown.enter="change" @keydown.esc="reset" @focus="($event.target as HTMLInputElement).select()" />
+    <span v-if="wrong" class="wrong" role="alert">{{ wrong }}</span>
+  </span>
+</template>
+
+<style>
+.quantity-field { display: inline-block; vertical-align: middle; }
+.quantity.el-input { width: 96px; }
+.quantity.el-input.wide { width: 138px; }
+.quantity .el-input__inner { text-align: right; }
+.quantity-field .wrong { color: var(--ember); font-size: 12px; line-height: 1.25; white-space: normal; display: block; max-width: 190px; text-align: left; }
+</style>

@@ -1,0 +1,239 @@
+<script setup lang="ts">
+/** Floors for one room side by side: what is varied, how far the sweep has come, chart and table of the variants, the best first. */
+import { computed, onBeforeUnmount, reactive, ref, watch } from "vue";
+import { scaleLinear } from "d3-scale";
+import { answer, api, type PlateChoice, type Sweep, type Variant } from "../../api/client";
+import { ticks } from "../../kit/charts";
+import { BREACHES, PLATES, PREFERENCES } from "../../words";
+import * as floors from "../../job/floors";
+import { store } from "../../job/store";
+import { parse, show } from "../../units";
+import ChoiceField from "../../kit/ChoiceField.vue";
+import CheckField from "../../kit/CheckField.vue";
+
+const props = defineProps<{ roomId: string }>();
+const { job, library, units } = store;
+const s = (q: Parameters<typeof show>[0], v: number | null | undefined) => show(q, v, units.value);
+
+const sweep = reactive<Sweep>({ build_up_ids: [], covering_ids: [], tube_ids: [], spacings_m: [...(job.value?.rules.spacings_m ?? [])], covers_m: [], insulations_m2k_w: [], plates: [], supplies_c: [] });
+type List = "build_up_ids" | "covering_ids" | "tube_ids" | "spacings_m" | "plates";
+const axes = computed(() => [
+  { key: "spacings_m" as const, name: "Spacing", options: (job.value?.rules.spacings_m ?? []).map((v) => ({ value: v as string | number, name: s("size", v) })) },
+  { key: "tube_ids" as const, name: "Tube", options: (library.value?.tubes ?? []).map((t) => ({ value: t.id as string | number, name: t.name })) },
+  { key: "covering_ids" as const, name: "Covering", options: (library.value?.coverings ?? []).map((c) => ({ value: c.id as string | number, name: c.name })) },
+  { key: "build_up_ids" as const, name: "Build-up", options: floors.buildUpsFor("floor").map((b) => ({ value: b.id as string | number, name: b.name })) },
+  { key: "plates" as const, name: "Plate", options: Object.entries(PLATES).map(([value, name]) => ({ value: value as string | number, name })) },
+]);
+function toggle(key: List, value: string | number) {
+  const list = sweep[key] as (string | number)[];
+  const at = list.indexOf(value);
+  if (at >= 0) list.splice(at, 1);
+  else list.push(value);
+}
+const has = (key: List, value: string | number) => (sweep[key] as (string | number)[]).includes(value);
+const wrong = ref("");
+const LISTS = [
+  { key: "covers_m", quantity: "size", name: "Covers of tube", label: "Covers over the tube to compare", low: 0, high: 1, metric: "20; 40; 60 mm", us: "1; 2; 3 in" },
+  { key: "insulations_m2k_w", quantity: "resistance", name: "Insulation", label: "Insulations to compare", low: 0, high: 20, metric: "1; 2; 4", us: "5; 10; 20" },
+  { key: "supplies_c", quantity: "temperature", name: "Given supply", label: "Supply temperatures to compare", low: 15, high: 90, metric: "35; 45 °C", us: "95; 110 °F" },
+] as const;
+type Typed = (typeof LISTS)[number];
+/** What is being typed stays while results come in. */
+const texts = reactive({ covers_m: "", insulations_m2k_w: "", supplies_c: "" });
+const retell = () => LISTS.forEach((l) => (texts[l.key] = sweep[l.key].map((v) => s(l.quantity, v).split(" ")[0]).join("; ")));
+watch(units, retell);
+/** "20; 40; 60 mm" in the job's units: a unit at the end counts for what stands before it too. */
+function type(l: Typed) {
+  const parts = texts[l.key].split(/;|,\s/).map((part) => part.trim()).filter(Boolean);
+  const unit = /^[\d.,-]+\s*(\D+)$/.exec(parts.at(-1) ?? "")?.[1] ?? "";
+  const values = parts.map((part) => parse(l.quantity, /\d$/.test(part) && unit ? `${part} ${unit}` : part, units.value));
+  const bad = parts.find((_, i) => values[i] === null || values[i]! < l.low - 1e-9 || values[i]! > l.high + 1e-9);
+  wrong.value = bad === undefined ? "" : `“${bad}” is not between ${s(l.quantity, l.low)} and ${s(l.quantity, l.high)}`;
+  if (bad !== undefined) return;
+  sweep[l.key] = values as number[];
+  retell();
+}
+
+const variants = ref<Variant[]>([]);
+const total = ref(0);
+const busy = ref(false);
+const trouble = ref("");
+let run = 0;
+const BATCH = 40;
+async function start() {
+  const mine = ++run;
+  busy.value = true;
+  trouble.value = "";
+  total.value = 0;
+  const got: Variant[] = [];
+  try {
+    do {
+      const body = { job: job.value as never, room_id: props.roomId, sweep: { ...sweep }, from: got.length, most: BATCH };
+      const part = await answer(api.POST("/api/floor/compare", { body }));
+      if (mine !== run) return;
+      got.push(...part.variants);
+      total.value = part.total;
+      variants.value = [...got].sort(floors.byRank);
+      if (part.variants.length === 0) break;
+    } while (got.length < total.value);
+  } catch (e) {
+    if (mine === run) trouble.value = e instanceof Error ? e.message : String(e);
+  } finally {
+    if (mine === run) busy.value = false;
+  }
+}
+function stop() {
+  run += 1;
+  busy.value = false;
+}
+let soon: ReturnType<typeof setTimeout> | undefined;
+watch(
+  () => [JSON.stringify(sweep), job.value],
+  () => {
+    clearTimeout(soon);
+    // edits of lists come in bursts
+    soon = setTimeout(() => void start(), 150);
+  },
+  { immediate: true },
+);
+onBeforeUnmount(() => {
+  clearTimeout(soon);
+  run += 1;
+});
+
+const SHOWN = 200;
+const shown = computed(() => variants.value.slice(0, SHOWN));
+const done = computed(() => variants.value.filter((v) => v.outcome));
+const coverings = (id: string) => library.value?.coverings.find((c) => c.id === id)?.name ?? id;
+const tubes = (id: string) => library.value?.tubes.find((t) => t.id === id)?.name ?? id;
+const builds = (v: Variant) => v.choice.build_up?.name ?? floors.buildUp(v.choice.floor.build_up_id)?.name ?? "";
+/** The spacing, and that of the perimeter zone where it is another. */
+const spacing = ({ choice: { floor } }: Variant) => s("size", floor.spacing_core_m) + (floor.spacing_edge_m < floor.spacing_core_m ? `, perimeter ${s("size", floor.spacing_edge_m)}` : "");
+const words = (v: Variant) => `${spacing(v)}, ${tubes(v.choice.floor.tube_id)}, ${coverings(v.choice.floor.covering_id)}`;
+const broken = (v: Variant) => (v.outcome?.breaches ?? []).map((b) => BREACHES[b]).join("; ");
+
+/** Columns that tell the variants apart; what all have in common needs none. */
+const differs = (get: (v: Variant) => unknown) => new Set(variants.value.map((v) => JSON.stringify(get(v)))).size > 1;
+const columns = computed(() => ({
+  tube: differs((v) => v.choice.floor.tube_id),
+  covering: differs((v) => v.choice.floor.covering_id),
+  build: differs((v) => [v.choice.floor.build_up_id, v.choice.build_up?.name]),
+  insulation: differs((v) => v.choice.floor.insulation_m2k_w),
+  missing: variants.value.some((v) => (v.outcome?.short_w ?? 0) > 0),
+}));
+
+const W = 380;
+const H = 190;
+const PAD = { left: 44, right: 10, top: 8, bottom: 30 };
+const extent = (get: (v: Variant) => number) => {
+  const all = done.value.map(get);
+  const [low, high] = [Math.min(...all), Math.max(...all)];
+  const room = Math.max(0.08 * (high - low), 0.5);
+  return [low - room, high + room] as [number, number];
+};
+const x = computed(() => scaleLinear().domain(done.value.length ? extent((v) => v.outcome!.supply_c) : [20, 60]).range([PAD.left, W - PAD.right]));
+const y = computed(() => scaleLinear().domain(done.value.length ? [0, extent((v) => v.outcome!.striping_k)[1]] : [0, 5]).range([H - PAD.bottom, PAD.top]));
+const setPrefer = (to: keyof typeof PREFERENCES) => store.edit("change what is preferred", (j) => (j.rules.prefer = to));
+const hover = ref<Variant | null>(null);
+const isPlate = (v: PlateChoice) => (v === "as_built" ? "" : `, ${PLATES[v]}`);
+</script>
+
+<template>
+  <div class="compare">
+    <aside class="axes" tabindex="0" role="region" aria-label="What is varied">
+      <p class="soft">Vary what you like; what is left alone stays as the room has it.</p>
+      <details v-for="a in axes" :key="a.key" :open="a.key === 'spacings_m'">
+        <summary>{{ a.name }} <b v-if="sweep[a.key].length">{{ sweep[a.key].length }}</b></summary>
+        <CheckField v-for="o in a.options" :key="o.value" :model-value="has(a.key, o.value)" :label="o.name" @update:model-value="toggle(a.key, o.value)">{{ o.name }}</CheckField>
+      </details>
+      <label v-for="l in LISTS" :key="l.key" class="typed">{{ l.name }} <ElInput v-model="texts[l.key]" size="small" :placeholder="l[units]" :aria-label="l.label" @change="type(l)" /></label>
+      <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
+      <label class="typed">First by <ChoiceField :model-value="job?.rules.prefer ?? 'cool_water'" :options="PREFERENCES" label="What comes first" @update:model-value="setPrefer" /></label>
+    </aside>
+    <div class="results">
+      <div class="head">
+        <p role="status" class="progress">
+          <template v-if="trouble">Not compared: {{ trouble }}</template>
+          <template v-else>{{ variants.length }} of {{ total }} {{ total === 1 ? "variant" : "variants" }}<template v-if="variants.length > SHOWN">, the best {{ SHOWN }} listed</template></template>
+          <progress v-if="busy && total > BATCH" :max="total" :value="variants.length" aria-label="Variants solved"></progress>
+          <ElButton v-if="busy && total > BATCH" size="small" class="do" @click="stop">Stop</ElButton>
+        </p>
+        <figure v-if="done.length > 1">
+          <figcaption>What does cooler water cost in surface ripple?</figcaption>
+          <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="`Surface ripple over supply temperature of ${done.length} variants`" @mouseleave="hover = null">
+            <g v-for="t in ticks('temperature', x.domain()[0]!, x.domain()[1]!, units, 6)" :key="`x${t.value}`"><line :x1="x(t.value)" :x2="x(t.value)" :y1="PAD.top" :y2="H - PAD.bottom" class="grid" /><text :x="x(t.value)" :y="H - PAD.bottom + 13" class="mid">{{ t.text }}</text></g>
+            <g v-for="t in ticks('difference', 0, y.domain()[1]!, units, 4)" :key="`y${t.value}`"><line :x1="PAD.left" :x2="W - PAD.right" :y1="y(t.value)" :y2="y(t.value)" class="grid" /><text :x="PAD.left - 5" :y="y(t.value) + 4" class="end">{{ t.text }}</text></g>
+            <line v-if="(job?.rules.striping_limit_k ?? 9) < y.domain()[1]!" :x1="PAD.left" :x2="W - PAD.right" :y1="y(job!.rules.striping_limit_k!)" :y2="y(job!.rules.striping_limit_k!)" class="limit" />
+            <template v-for="(v, i) in done" :key="i">
+              <circle v-if="v.outcome!.carries" :cx="x(v.outcome!.supply_c)" :cy="y(v.outcome!.striping_k)" :r="v.now || v === hover ? 6 : 4" :class="{ now: v.now, best: v === variants[0] }" class="dot" @mouseenter="hover = v"><title>{{ words(v) }}</title></circle>
+              <path v-else :d="`M${x(v.outcome!.supply_c) - 4} ${y(v.outcome!.striping_k) - 4}l8 8m0 -8l-8 8`" class="cross" @mouseenter="hover = v"><title>{{ words(v) }}: {{ broken(v) }}</title></path>
+            </template>
+            <text :x="(PAD.left + W - PAD.right) / 2" :y="H - 4" class="mid">supply it needs, {{ units === "us" ? "°F" : "°C" }} (✕ does not meet the load)</text>
+            <text :transform="`translate(11 ${(H - PAD.bottom + PAD.top) / 2}) rotate(-90)`" class="mid">surface ripple, {{ units === "us" ? "°F" : "K" }}</text>
+          </svg>
+        </figure>
+      </div>
+      <div class="scroll" tabindex="0" role="region" aria-label="Variants">
+        <table class="grid-table">
+          <thead><tr><th></th><th class="num">Spacing</th><th v-if="columns.tube">Tube</th><th v-if="columns.covering">Covering</th><th v-if="columns.build">Build-up</th><th v-if="columns.insulation" class="num">Insulation</th><th class="num">Water</th><th v-if="columns.missing" class="num">Short by</th><th class="num">Surface</th><th class="num">Ripple</th><th class="num">Down</th><th class="num">Tube laid</th><th class="num">Height</th><th class="num">Delay</th></tr></thead>
+          <tbody>
+            <tr v-for="(v, i) in shown" :key="i" :class="{ now: v.now, lit: v === hover }">
+              <template v-if="v.outcome">
+                <td><span v-if="v.now" class="here">current</span><ElButton v-else size="small" class="do" :aria-label="`Take ${words(v)}`" @click="floors.takeVariant(roomId, v)">Take</ElButton></td>
+                <td class="num"><span :class="v.outcome.carries ? 'yes' : 'no'" :title="broken(v) || 'meets the load, breaks no rule'">{{ v.outcome.carries ? (v.outcome.breaches.length ? "!" : "✓") : "✗" }}</span> {{ spacing(v) }}</td>
+                <td v-if="columns.tube">{{ tubes(v.choice.floor.tube_id) }}</td>
+                <td v-if="columns.covering">{{ coverings(v.choice.floor.covering_id) }}</td>
+                <td v-if="columns.build" :title="builds(v)" class="cut">{{ builds(v) }}{{ v.choice.build_up ? "" : isPlate(v.choice.plate) }}</td>
+                <td v-if="columns.insulation" class="num">{{ v.choice.floor.insulation_m2k_w == null ? "as built" : s("resistance", v.choice.floor.insulation_m2k_w) }}</td>
+                <td class="num">{{ s("temperature", v.outcome.supply_c) }}</td>
+                <td v-if="columns.missing" class="num">{{ v.outcome.short_w > 0 ? s("heat", v.outcome.short_w) : "" }}</td>
+                <td class="num">{{ s("temperature", v.outcome.surface_mean_c) }}</td>
+                <td class="num">{{ s("difference", v.outcome.striping_k) }}</td>
+                <td class="num">{{ s("flux", v.outcome.down_w_m2) }}</td>
+                <td class="num">{{ s("tube", v.outcome.tube_m) }}</td>
+                <td class="num">{{ s("size", v.outcome.height_m) }}</td>
+                <td class="num">{{ s("time", v.outcome.time_constant_s) }}</td>
+              </template>
+              <template v-else><td></td><td colspan="12" class="soft">{{ words(v) }}, {{ builds(v) }}: {{ v.refused }}</td></template>
+            </tr>
+          </tbody>
+        </table>
+      </div>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.compare { flex: 1; min-height: 0; display: grid; grid-template-columns: 190px minmax(0, 1fr); }
+.axes { overflow-y: auto; padding: 4px 10px; border-right: 1px solid var(--faint); font-size: 13px; }
+.axes details { border-bottom: 1px solid var(--faint); padding: 3px 0; }
+.axes summary { cursor: pointer; font-weight: 600; }
+.axes summary b { color: var(--ember); }
+.axes label { display: block; }
+.axes .typed { margin-top: 4px; }
+.axes .typed input, .axes .typed select { width: 100%; }
+.results { display: flex; flex-direction: column; min-height: 0; min-width: 0; }
+.head { display: flex; gap: 16px; align-items: flex-start; padding: 4px 10px; }
+.progress { margin: 2px 0; min-width: 150px; font-size: 13px; }
+.progress progress { display: block; width: 130px; margin: 4px 0; }
+figure { margin: 0; flex: 1; max-width: 430px; }
+figcaption { font-weight: 600; font-size: 13px; }
+svg { width: 100%; height: auto; display: block; max-height: 190px; }
+text { font-size: 10.5px; fill: var(--soft); }
+.mid { text-anchor: middle; }
+.end { text-anchor: end; }
+.grid { stroke: var(--faint); }
+.limit { stroke: var(--ember); stroke-dasharray: 5 3; }
+.cross { stroke: #837868; fill: none; stroke-width: 1.3; }
+.scroll { overflow: auto; flex: 1; min-height: 0; border-top: 1px solid var(--faint); }
+.here { color: var(--soft); }
+tr.now td { font-weight: 600; }
+tr.lit td { background: #f6ecd8; }
+.yes { color: var(--sound); }
+.no { color: var(--ember); font-weight: 700; }
+.soft { color: var(--soft); }
+.cut { max-width: 150px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+.wrong { color: var(--ember); margin: 2px 0; }
+td { white-space: nowrap; }
+@media (max-width: 900px) { .compare { grid-template-columns: minmax(0, 1fr); overflow: auto; } .results { min-height: 400px; } }
+</style>

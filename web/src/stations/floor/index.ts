@@ -1,0 +1,28 @@
+/** Floor: what lies over and under the tube, and what that does to the water. */
+import { store } from "../../job/store";
+import { glyphs } from "../../kit/glyphs";
+import { show } from "../../units";
+import { defineStation } from "../station";
+import FloorLedger from "./FloorLedger.vue";
+import FloorPlanBar from "./FloorPlanBar.vue";
+import FloorStation from "./FloorStation.vue";
+import SurfaceLegend from "./SurfaceLegend.vue";
+import { useSurfaceShades } from "./shades";
+
+export const floor = defineStation({
+  id: "floor",
+  name: "Floor",
+  path: "floor",
+  icon: glyphs.layers,
+  views: { section: { component: FloorStation } },
+  first: "section",
+  sheet: {
+    bar: FloorPlanBar,
+    legend: SurfaceLegend,
+    rooms: () => ({
+      shades: useSurfaceShades().shades,
+      lines: (room, d) => (d && room.floor ? [`surface ${show("temperature", d.surface_mean_c, store.units.value)}`, `needs ${show("temperature", d.supply_needed_c, store.units.value)} water`] : []),
+    }),
+  },
+  ledgers: { Floors: FloorLedger },
+});

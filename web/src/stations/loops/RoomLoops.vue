@@ -1,0 +1,48 @@
+<script setup lang="ts">
+/** What is wanted of a room's loops: how many, from which manifold, in which pattern, parted where. */
+import { computed } from "vue";
+import type { Floor, Room } from "../../api/client";
+import { PATTERNS } from "../../words";
+import QuantityField from "../../kit/QuantityField.vue";
+import { roomOf } from "../../job/edit";
+import { store } from "../../job/store";
+import { show } from "../../units";
+import LatticeFields from "./LatticeFields.vue";
+import ZoneField from "./ZoneField.vue";
+import ChoiceField from "../../kit/ChoiceField.vue";
+
+const props = defineProps<{ room: Room & { floor: Floor } }>();
+const { job, design, units } = store;
+const found = computed(() => design.value?.rooms.find((r) => r.id === props.room.id));
+const own = computed(() => (design.value?.loops ?? []).filter((l) => l.room_ids.includes(props.room.id)));
+const locked = computed(() => own.value.filter((l) => l.locked).length);
+function set(label: string, change: (floor: Floor) => void) {
+  store.edit(label, (draft) => {
+    const floor = roomOf(draft, props.room.id)?.floor;
+    if (floor) change(floor);
+  });
+}
+</script>
+
+<template>
+  <dl class="facts">
+    <dt>Loops</dt><dd>{{ own.map((l) => l.tag).join(", ") || "none" }}<template v-if="locked"> ({{ locked }} locked)</template></dd>
+    <dt>Loops wanted</dt><dd><QuantityField :model-value="room.floor.loops" quantity="count" label="Loops wanted in this room" hint="At least so many; more where the longest loop asks for them" :min="1" :max="16" empty="as few as will do" wide @update:model-value="set('want loops', (f) => (f.loops = $event === undefined ? undefined : Math.round($event)))" /></dd>
+    <dt>Served by</dt>
+    <dd><ChoiceField :model-value="room.floor.manifold_id" :options="(job?.manifolds ?? []).map((m) => ({ value: m.id, text: `manifold ${m.letter}` }))" label="Manifold of this room" empty="the nearest manifold" @update:model-value="set('choose manifold', (f) => (f.manifold_id = $event))" /></dd>
+    <dt>Thermostat zone</dt><dd><ZoneField :room="room" /></dd>
+    <dt>Pattern</dt>
+    <dd><ChoiceField :model-value="room.floor.pattern" :options="PATTERNS" label="Pattern of this room" @update:model-value="set('choose pattern', (f) => (f.pattern = $event as Floor['pattern']))" /></dd>
+    <LatticeFields :room="room" />
+    <dt>Within reach of tube</dt><dd>{{ show("share", found?.coverage, units) }}</dd>
+    <template v-if="found?.coldest"><dt>Farthest spot</dt><dd>{{ show("length", found.coldest.distance_m, units) }} from tube</dd></template>
+    <template v-if="found?.warmest"><dt>Warmest spot</dt><dd>{{ show("temperature", found.warmest.surface_c, units) }}</dd></template>
+  </dl>
+  <ul v-if="room.floor.splits?.length" class="splits">
+    <li v-for="(p, i) in room.floor.splits" :key="i">Split {{ i + 1 }}, {{ show("length", Math.hypot(p[1]![0]! - p[0]![0]!, p[1]![1]! - p[0]![1]!), units) }} <ElButton link type="primary" :aria-label="`Delete split ${i + 1}`" @click="set('delete split', (f) => (f.splits = f.splits?.filter((_, k) => k !== i)))">Delete</ElButton></li>
+  </ul>
+</template>
+
+<style scoped>
+.splits { list-style: none; margin: 0 0 6px; padding: 0; }
+</style>

@@ -1,0 +1,94 @@
+<script setup lang="ts">
+/** Each manifold as the fitter sees it: port by port, what flows, how warm it comes and goes, how far its valve closes. */
+import { computed } from "vue";
+import type { LoopDesign, ManifoldDesign } from "../../api/client";
+import { store } from "../../job/store";
+import ManifoldPlaces from "../loops/ManifoldPlaces.vue";
+import { waterColour, waterRange } from "../../sheet/water";
+import { show } from "../../units";
+import { PLAN, useStationView } from "../view";
+
+const { job, design, where, units } = store;
+const { show: showView } = useStationView();
+const range = computed(() => waterRange(design.value?.loops ?? []));
+const colour = (c: number) => waterColour((c - range.value[0]) / (range.value[1] - range.value[0] || 1));
+/** The strongest flow of all loops fills a meter. */
+const most = computed(() => Math.max(1e-9, ...(design.value?.loops ?? []).map((l) => l.flow_l_min)));
+const INDEX_PA = 1;
+const roomName = (id?: string) => job.value?.rooms.find((r) => r.id === id)?.name ?? "";
+
+interface Port {
+  number: number;
+  loop: LoopDesign | null;
+}
+const manifolds = computed(() =>
+  (design.value?.manifolds ?? []).map((m: ManifoldDesign) => {
+    const of = (design.value?.loops ?? []).filter((l) => l.manifold_id === m.id);
+    const ports: Port[] = Array.from({ length: Math.max(m.ports, ...of.map((l) => l.port)) }, (_, k) => ({ number: k + 1, loop: of.find((l) => l.port === k + 1) ?? null }));
+    return { m, ports, room: roomName(job.value?.manifolds.find((x) => x.id === m.id)?.room_id) };
+  }),
+);
+const METER_PX = 58;
+const supply = computed(() => design.value?.totals.supply_c ?? range.value[1]);
+</script>
+
+<template>
+  <section class="manifolds" aria-label="Manifolds" tabindex="0">
+    <header class="no-print">
+      <h2>Manifolds</h2>
+      <ElButton size="small" @click="showView(PLAN)">Show the plan</ElButton>
+    </header>
+    <template v-if="!manifolds.length">
+      <ElEmpty v-if="!job?.rooms.length" description="No rooms yet. Draw them at Rooms." :image-size="60" />
+      <template v-else>
+        <p class="quiet">No manifold yet: hang one at Rooms, or take a place here.</p>
+        <ManifoldPlaces />
+      </template>
+    </template>
+    <article v-for="{ m, ports, room } in manifolds" :key="m.id" :class="{ chosen: where.selection?.id === m.id }">
+      <h3><ElButton link type="primary" @click="store.select({ kind: 'manifold', id: m.id })">{{ m.letter }}</ElButton> {{ room }}</h3>
+      <dl>
+        <div><dt>Ports</dt><dd>{{ m.ports_used }} of {{ m.ports }}</dd></div>
+        <div><dt>Flow</dt><dd>{{ show("flow", m.flow_l_min, units) }}</dd></div>
+        <div><dt>Supply</dt><dd>{{ show("temperature", design?.totals.supply_c, units) }}</dd></div>
+        <div><dt>Return, mixed</dt><dd>{{ show("temperature", m.return_c, units) }}</dd></div>
+        <div><dt>Head wanted</dt><dd>{{ show("head", m.head_needed_pa, units) }}</dd></div>
+      </dl>
+      <ol class="ports" :style="{ '--supply': colour(supply), '--return': colour(m.return_c ?? supply) }">
+        <li v-for="p in ports" :key="p.number" :class="{ free: !p.loop, chosen: p.loop && where.selection?.id === p.loop.id }">
+          <template v-if="p.loop">
+            <ElButton link type="primary" class="tag" @click="store.select({ kind: 'loop', id: p.loop.id })">{{ p.loop.tag }}</ElButton>
+            <span class="meter" role="img" :aria-label="`Flow ${show('flow', p.loop.flow_l_min, units)}`"><i :style="{ height: `${(p.loop.flow_l_min / most) * METER_PX}px` }"></i></span>
+            <b>{{ show("flow", p.loop.flow_l_min, units) }}</b>
+            <span class="room" :title="p.loop.room_ids.map(roomName).join(', ')">{{ p.loop.room_ids.map(roomName).join(", ") }}</span>
+            <span>{{ show("tube", p.loop.length_m, units) }}</span>
+            <span><i class="dot" :style="{ background: colour(p.loop.return_c) }"></i> {{ show("temperature", p.loop.return_c, units) }}</span>
+            <span class="valve">{{ p.loop.balancing_pa < INDEX_PA ? "index loop: open" : `closes ${show("head", p.loop.balancing_pa, units)}` }}</span>
+          </template>
+          <template v-else><span class="tag">{{ p.number }}</span><span class="room">free</span></template>
+        </li>
+      </ol>
+    </article>
+  </section>
+</template>
+
+<style scoped>
+.manifolds { overflow: auto; padding: 10px 16px; background: var(--sheet); }
+header { display: flex; justify-content: space-between; align-items: center; gap: 12px; }
+article { margin: 10px 0 18px; }
+h3 { display: flex; gap: 8px; align-items: baseline; }
+dl { display: flex; flex-wrap: wrap; gap: 2px 22px; margin: 4px 0 8px; }
+dl div { display: flex; gap: 6px; }
+dt { color: var(--soft); }
+dd { margin: 0; font-weight: 600; }
+.ports { list-style: none; margin: 0; padding: 0; display: flex; flex-wrap: wrap; gap: 10px 0; }
+.ports li { width: 66px; min-height: 176px; padding: 14px 2px 12px; display: flex; flex-direction: column; align-items: center; gap: 1px; border-top: 9px solid var(--supply); border-bottom: 9px solid var(--return); border-left: 1px solid var(--faint); text-align: center; font-size: 12px; line-height: 1.2; }
+.ports li.free { color: var(--soft); }
+.ports li.chosen { background: var(--ember-soft); }
+.tag { font-size: 14px; font-weight: 650; }
+.meter { width: 12px; height: 60px; border: 1px solid var(--ink); border-radius: 3px; display: flex; align-items: flex-end; background: var(--paper); }
+.meter i { display: block; width: 100%; background: var(--supply); }
+.room { max-width: 100%; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; color: var(--soft); }
+.valve { color: var(--soft); }
+.quiet { color: var(--soft); }
+</style>

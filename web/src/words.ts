@@ -1,0 +1,62 @@
+/** The trade's words for what the document calls by codes. */
+export const USES = { living: "Living", bedroom: "Bedroom", kitchen: "Kitchen", bath: "Bath, shower", corridor: "Corridor", work: "Work", hall: "Hall", store: "Store", plant: "Plant room" } as const;
+export const BEYOND = {
+  outside: "outside",
+  ground: "ground",
+  heated: "heated to the same temperature",
+  unheated: "unheated, known temperature",
+  reduced: "unheated, by its share b",
+  crawl_space: "crawl space",
+} as const;
+export const OPENINGS = { window: "Window", outside_door: "Outside door", doorway: "Doorway", sleeve: "Sleeve", roof_window: "Roof window" } as const;
+export const KEEP_OUTS = { cabinet: "Cabinet", furniture: "Fixed furniture", fixture: "Plumbing fixture", drain: "Drain", column: "Column", bolt_down: "Bolt-down spot" } as const;
+export const MARKS = { note: "Note", saw_cut: "Saw cut" } as const;
+export const EMITTERS = { radiator: "Radiator", baseboard: "Baseboard", convector: "Convector", towel_rail: "Towel rail", electric_heater: "Electric heater" } as const;
+export const PATTERNS = { auto: "by the room", serpentine: "Serpentine", double_serpentine: "Double serpentine", counterflow: "Counterflow" } as const;
+export const POSITIONS = { wall: "Outside wall", window: "Window", door: "Outside door", roof: "Roof, ceiling under attic", partition: "Partition", ceiling: "Ceiling between storeys", floor: "Floor" } as const;
+export const CAUSES = {
+  outside_wall: "Walls",
+  window: "Windows",
+  outside_door: "Doors",
+  roof: "Roof",
+  partition: "Rooms beside",
+  floor: "Floor",
+  bridge: "Bridges",
+  air: "Air",
+  ventilation: "Ventilation",
+} as const;
+/** One tint for each cause, told apart by lightness too; the words stand beside them wherever they are used. */
+export const CAUSE_TINTS: Record<keyof typeof CAUSES, string> = {
+  outside_wall: "#8a4b2d",
+  window: "#5f8fb0",
+  outside_door: "#c08b4f",
+  roof: "#5d5347",
+  partition: "#b9ac97",
+  floor: "#7d8f5a",
+  bridge: "#2f2a25",
+  air: "#cfdbe0",
+  ventilation: "#93b3a4",
+};
+export const OTHER_SIDES = { outdoors: "outdoors", ground: "the ground", room: "a room", unheated: "an unheated space", crawl_space: "the crawl space", same: "a space heated to the same temperature" } as const;
+export const AIR_BY = { typed: "typed", people: "for people", leaks: "by leaks", extract: "drawn in by the extract" } as const;
+export const PLATES = { as_built: "plate as built", none: "no plate", narrow: "plate half as wide", loose: "plate loose, 0.5 mm of air", sealed: "plate with a bead of sealant" } as const;
+export const PREFERENCES = { cool_water: "the coolest water", little_tube: "the least tube", quick: "the quickest response", low: "the lowest height" } as const;
+export const BREACHES = {
+  surface: "surface too warm before it meets the load",
+  supply: "water too hot for covering or build-up",
+  short: "does not meet the load at this supply",
+  striping: "bare feet feel the tubes",
+  spacing: "a spacing the firm does not lay",
+  covering: "covering holds back too much heat",
+} as const;
+export const REMEDIES = {
+  spacing: "Tighter spacing",
+  covering: "Another covering",
+  spacing_and_covering: "Tighter spacing and another covering",
+  wall_field: "Wall field",
+  ceiling_field: "Ceiling field",
+  backup: "Backup heat",
+  own_circuit: "A circuit of its own, mixed",
+} as const;
+/** Where the flow is neither, figures of either may be true. */
+export const REGIMES = { still: "still", laminar: "laminar", transitional: "between", turbulent: "turbulent" } as const;
