@@ -65,6 +65,30 @@ export class App {
     await this.page.mouse.up();
   }
 
+  /** What a choice shows, to click or to read. */
+  choice(label: string | RegExp): Locator {
+    return this.page.locator(".el-select__wrapper").filter({ has: this.page.getByRole("combobox", { name: label, exact: true }) });
+  }
+
+  /** Chooses by the words in the list. */
+  async choose(label: string | RegExp, option: string | RegExp) {
+    await this.choice(label).click();
+    await this.page.getByRole("option", { name: option, exact: typeof option === "string" }).click();
+    await expect(this.page.getByRole("listbox")).toHaveCount(0);
+  }
+
+  /** Ticks a box, or takes the tick out: the box itself is drawn by its label. */
+  async tick(name: string, on = true) {
+    const box = this.page.getByRole("checkbox", { name });
+    await this.page.locator("label.el-checkbox").filter({ has: box }).click();
+    await expect(box).toBeChecked({ checked: on });
+  }
+
+  /** One of several views or tables, by its name. */
+  segment(name: string): Locator {
+    return this.page.locator(".el-segmented__item").filter({ hasText: new RegExp(`^${name}$`) });
+  }
+
   async accessible() {
     const found = await new AxeBuilder({ page: this.page }).withTags(["wcag2a", "wcag2aa", "wcag21a", "wcag21aa"]).analyze();
     expect(found.violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(" ")).join("; ")}`)).toEqual([]);

@@ -7,9 +7,9 @@ const one = (name: string, more: object = {}) => ({ ...blank(name), rooms: [box(
 test("three spacings are compared and one is taken, and undone", async ({ app, page }) => {
   const id = await app.makeJob({ ...DEMO, name: "Compare spacings" });
   await app.open(id, "floor");
-  await page.getByLabel("Room whose floor is shown").selectOption({ label: "Studio A" });
-  await page.getByRole("button", { name: "Compare", exact: true }).click();
-  for (const out of ["250 mm", "300 mm"]) await page.getByRole("checkbox", { name: out }).uncheck();
+  await app.choose("Room whose floor is shown", "Studio A");
+  await app.segment("Compare").click();
+  for (const out of ["250 mm", "300 mm"]) await app.tick(out, false);
   await expect(page.getByText("3 of 3 variants")).toBeVisible();
   const rows = page.getByRole("region", { name: "Variants" }).locator("tbody tr");
   await expect(rows).toHaveCount(3);
@@ -30,7 +30,7 @@ test("three spacings are compared and one is taken, and undone", async ({ app, p
 
 test("a sweep of hundreds shows its progress and ends, bad figures are named", async ({ app, page }) => {
   await app.open(await app.makeJob(one("Sweep")), "floor");
-  await page.getByRole("button", { name: "Compare", exact: true }).click();
+  await app.segment("Compare").click();
   await expect(page.getByText("5 of 5 variants")).toBeVisible();
   await page.getByLabel("Insulations to compare").fill("1; 2; ninety");
   await page.keyboard.press("Enter");
@@ -39,11 +39,11 @@ test("a sweep of hundreds shows its progress and ends, bad figures are named", a
   await page.keyboard.press("Enter");
   const varied = page.getByRole("region", { name: "What is varied" });
   await varied.getByText("Covering", { exact: true }).click();
-  for (const name of ["Tile, 10 mm in thin bed", "Carpet on thin pad", "Solid timber, 19 mm"]) await page.getByRole("checkbox", { name }).check();
+  for (const name of ["Tile, 10 mm in thin bed", "Carpet on thin pad", "Solid timber, 19 mm"]) await app.tick(name);
   await varied.getByText("Tube", { exact: true }).click();
-  for (const name of ["14 × 2 mm", "16 × 2 mm", "17 × 2 mm", "20 × 2 mm"]) await page.getByRole("checkbox", { name }).check();
+  for (const name of ["14 × 2 mm", "16 × 2 mm", "17 × 2 mm", "20 × 2 mm"]) await app.tick(name);
   await expect(page.getByText("180 of 180 variants")).toBeVisible({ timeout: 30_000 });
-  await page.getByLabel("What comes first").selectOption("little_tube");
+  await app.choose("What comes first", "the least tube");
   await expect(page.getByRole("region", { name: "Variants" }).locator("tbody tr").first()).toContainText("300 mm");
   // a tube that does not fit is told, not left out
   await page.getByLabel("Covers over the tube to compare").fill("500");
@@ -83,7 +83,7 @@ test("layers are thickened, moved and put in on the drawn section, by mouse and 
   await page.keyboard.press("Enter");
   await expect(height).toContainText("163 mm");
   await page.getByRole("button", { name: "Put a layer below it" }).click();
-  await page.getByLabel("Material of the layer").selectOption("cork");
+  await app.choose("Material of the layer", "Cork board");
   await page.getByRole("button", { name: "Move the layer down" }).click();
   await app.saved();
   const own = (await app.read(id)).job.build_ups[0];
@@ -102,9 +102,9 @@ test("a floor that cannot carry its room offers a field, which is taken and carr
   await expect(answers).toContainText("Backup heat");
   const before = Number(/Short by ([\d]+) W/.exec(await answers.innerText())![1]);
   await answers.getByRole("listitem").filter({ hasText: "Wall field" }).getByRole("button", { name: /^Take it/ }).click();
-  await expect(page.getByRole("button", { name: "Wall field 1" })).toBeVisible();
+  await expect(app.segment("Wall field 1")).toBeVisible();
   await expect(answers).not.toContainText(`Short by ${before} W`);
-  await page.getByRole("button", { name: "Patches and fields" }).click();
+  await app.segment("Patches and fields").click();
   await page.getByRole("button", { name: "Add a patch" }).click();
   await page.getByLabel("Area of patch 1").fill("3");
   await page.keyboard.press("Enter");
@@ -120,10 +120,10 @@ test("a room without tube gets a ceiling field, and the section of it hangs upsi
   const job = one("Ceiling", { floor: null });
   const id = await app.makeJob({ ...job, rooms: [...job.rooms, box("b", "Office", 5.1, 0, 9, 4, { floor: slab })] });
   await app.open(id, "floor");
-  await expect(page.getByLabel("Room whose floor is shown")).toHaveValue("b");
-  await page.getByLabel("Room whose floor is shown").selectOption({ label: "Workshop" });
+  await expect(app.choice("Room whose floor is shown")).toHaveText("Office");
+  await app.choose("Room whose floor is shown", "Workshop");
   await expect(page.getByText("Workshop has no tube.")).toBeVisible();
-  await page.getByRole("button", { name: "Patches and fields" }).click();
+  await app.segment("Patches and fields").click();
   await page.getByRole("button", { name: "Add a ceiling field" }).click();
   await page.getByLabel("Width of field 1").fill("9");
   await page.keyboard.press("Enter");
@@ -133,10 +133,10 @@ test("a room without tube gets a ceiling field, and the section of it hangs upsi
   await page.keyboard.press("Enter");
   await expect(page.getByRole("alert").filter({ hasText: "does not read" })).toBeVisible();
   await page.keyboard.press("Escape");
-  await page.getByRole("button", { name: "Section", exact: true }).click();
+  await app.segment("Section").click();
   await expect(page.getByRole("group", { name: /^Section/ })).toContainText("above");
   await app.accessible();
-  await page.getByRole("button", { name: "Plan", exact: true }).click();
+  await app.segment("Plan").click();
   await expect(page.locator('polygon.floor[data-id="a"]')).toBeVisible();
   await page.getByRole("button", { name: "Back to the section" }).click();
   await expect(page.getByRole("group", { name: /^Section/ })).toBeVisible();
@@ -145,8 +145,8 @@ test("a room without tube gets a ceiling field, and the section of it hangs upsi
 test("lists for a comparison are typed in either unit system", async ({ app, page }) => {
   const job = one("Typed lists");
   await app.open(await app.makeJob({ ...job, site: { ...job.site, units: "us" } }), "floor");
-  await page.getByRole("button", { name: "Compare", exact: true }).click();
-  for (const out of ["3.9 in", "5.9 in", "9.8 in", "11.8 in"]) await page.getByRole("checkbox", { name: out }).uncheck();
+  await app.segment("Compare").click();
+  for (const out of ["3.9 in", "5.9 in", "9.8 in", "11.8 in"]) await app.tick(out, false);
   const given = page.getByLabel("Supply temperatures to compare");
   await given.fill("85; 95; 110 °F");
   await page.keyboard.press("Enter");
@@ -192,7 +192,7 @@ test("a window goes into the roof, and what only says OK is folded", async ({ ap
   const id = await app.makeJob(one("Loft", { slopes: [{ edge: 0, knee_m: 1, pitch_deg: 45 }] }));
   await app.open(id, "rooms");
   await page.keyboard.press("w");
-  await page.getByLabel("in the roof").check();
+  await app.tick("in the roof");
   await expect(page.getByLabel("Sill height")).toHaveCount(0);
   await app.click(2, 0);
   await expect(page.getByRole("heading", { name: /^Roof window/ })).toBeVisible();

@@ -1,10 +1,11 @@
 import { App, blank, DEMO, expect, test } from "./app";
 
-test("a stale edit is refused and kept as the user wants", async ({ app, page, context }) => {
+test("a stale edit is refused and kept as the user wants", async ({ app, page, browser }) => {
   app.expectedErrors = [/409/];
   const id = await app.makeJob({ ...DEMO, name: "Two windows" });
   await app.open(id, "rooms");
-  const other = new App(await context.newPage());
+  // another browser: tabs of one tell each other what they saved
+  const other = new App(await browser.newPage({ baseURL: test.info().project.use.baseURL }));
   await other.page.goto(`/jobs/${id}/rooms`);
   await other.page.getByLabel("Design temperature of Studio A").fill("17");
   await other.page.keyboard.press("Enter");
@@ -114,7 +115,7 @@ test("a covering chosen for one room drawn after another stays with it", async (
   }
   await app.saved();
   await page.keyboard.press("4");
-  await page.getByLabel("Covering of Room 2").selectOption("carpet");
+  await app.choose("Covering of Room 2", "Carpet on thin pad");
   await app.saved();
   expect((await app.read(id)).job.rooms.map((r: { floor: { covering_id: string } }) => r.floor.covering_id)).toEqual(["tile", "carpet"]);
 });

@@ -17,17 +17,17 @@ test("pictures", async ({ app, page }) => {
     if (view === "floor") await expect(page.getByRole("group", { name: /^Section/ })).toBeVisible();
     await page.screenshot({ path: `${folder}/${view}.png` });
     if (view === "floor") {
-      await page.getByRole("button", { name: "Compare", exact: true }).click();
+      await app.segment("Compare").click();
       await page.getByRole("region", { name: "What is varied" }).getByText("Covering", { exact: true }).click();
-      for (const name of ["Tile, 10 mm in thin bed", "Dance vinyl on foam, 8 mm", "Solid timber, 19 mm"]) await page.getByRole("checkbox", { name }).check();
+      for (const name of ["Tile, 10 mm in thin bed", "Dance vinyl on foam, 8 mm", "Solid timber, 19 mm"]) await app.tick(name);
       await expect(page.getByText("15 of 15 variants")).toBeVisible();
       await page.screenshot({ path: `${folder}/compare.png` });
-      await page.getByRole("button", { name: "Patches and fields" }).click();
+      await app.segment("Patches and fields").click();
       await page.getByRole("button", { name: "Add a patch" }).click();
       await page.getByRole("button", { name: "Add a wall field" }).click();
       await expect(page.getByLabel("Place of field 1")).toBeVisible();
-      await page.getByRole("button", { name: "Section", exact: true }).click();
-      await page.getByRole("button", { name: "Wall field 1" }).click();
+      await app.segment("Section").click();
+      await app.segment("Wall field 1").click();
       await expect(page.getByText("behind", { exact: false }).first()).toBeVisible();
       await page.screenshot({ path: `${folder}/wall-field.png` });
       for (let i = 0; i < 2; i++) await page.getByRole("button", { name: "Undo" }).click();
@@ -46,8 +46,8 @@ test("pictures", async ({ app, page }) => {
       await page.screenshot({ path: `${folder}/construction.png`, animations: "disabled" });
     }
     if (view === "loops") {
-      await page.getByRole("button", { name: "Score card" }).click();
-      await page.getByLabel("Picture on the floor").selectOption("surface");
+      await app.segment("Score card").click();
+      await app.choose("Picture on the floor", "Where does the floor get warm?");
       await expect(page.locator("image.map")).toBeAttached();
       await page.screenshot({ path: `${folder}/floor-map.png` });
       await page.getByRole("button", { name: "Compare layouts" }).click();
@@ -58,7 +58,7 @@ test("pictures", async ({ app, page }) => {
       await page.screenshot({ path: `${folder}/one-loop.png` });
     }
     if (view === "heat-loss") {
-      await page.getByRole("tab", { name: "Building" }).click();
+      await app.segment("Building").click();
       await page.screenshot({ path: `${folder}/building.png` });
     }
   }

@@ -12,6 +12,9 @@ export function newId(job: Job, kind: string): string {
   for (let n = 1; ; n++) if (!used.has(`${kind}-${n}`)) return `${kind}-${n}`;
 }
 
+/** A copy with nothing shared, of a draft too. */
+export const plain = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
+
 export const roomOf = (job: Job, id: string) => job.rooms.find((r) => r.id === id);
 
 /** Whether a point lies within an outline. */
@@ -69,7 +72,7 @@ export function startName(wall: WallLine, north = 0): string {
 /** The floor of a first room, or one like those that the job has. */
 export function usualFloor(job: Job): Floor {
   const like = job.rooms.find((r) => r.floor)?.floor;
-  if (like) return JSON.parse(JSON.stringify(like)) as Floor;
+  if (like) return plain(like);
   const us = job.site.units === "us";
   return { build_up_id: "slab", covering_id: "tile", tube_id: us ? "pex-1/2" : "pex-16x2", spacing_core_m: us ? 0.2286 : 0.2, spacing_edge_m: us ? 0.2286 : 0.2, pattern: "auto" };
 }
@@ -81,7 +84,7 @@ export function addRoom(job: Job, outline: Point[], level = job.levels[0]!.id): 
   const lowest = [...job.levels].sort((a, b) => (a.floor_m ?? 0) - (b.floor_m ?? 0))[0]!.id;
   const id = newId(job, "room");
   // a copy: two rooms that share an object would change together ever after
-  const alike = JSON.parse(JSON.stringify({ above: last?.above, below: last?.level_id === level ? last.below : undefined, floor: last?.floor })) as Partial<Room>;
+  const alike = plain<Partial<Room>>({ above: last?.above, below: last?.level_id === level ? last.below : undefined, floor: last?.floor });
   job.rooms.push({
     id,
     name: `Room ${job.rooms.length + 1}`,

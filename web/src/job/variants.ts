@@ -1,5 +1,6 @@
 /** Layouts to compare: the job with other patterns, spacings or limits, and the figures that tell them apart. */
 import type { Design, Job } from "../api/client";
+import { plain } from "./edit";
 
 /** What a variant changes; what is left out stays as the job has it. */
 export interface Variant {
@@ -13,7 +14,7 @@ export interface Variant {
 
 /** The job as the variant wants it. Locked loops stay where they lie. */
 export function varied(job: Job, v: Variant, tubes: string[]): Job {
-  const out = structuredClone(job);
+  const out = plain(job);
   for (const room of out.rooms) {
     if (!room.floor) continue;
     if (v.pattern) room.floor.pattern = v.pattern;

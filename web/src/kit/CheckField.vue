@@ -5,5 +5,5 @@ const emit = defineEmits<{ "update:modelValue": [value: boolean] }>();
 </script>
 
 <template>
-  <ElCheckbox :model-value="Boolean(modelValue)" :aria-label="label" :disabled="disabled" @update:model-value="emit('update:modelValue', Boolean($event))"><slot /></ElCheckbox>
+  <ElCheckbox :model-value="Boolean(modelValue)" :aria-label="$slots.default ? undefined : label" :disabled="disabled" @update:model-value="emit('update:modelValue', Boolean($event))"><slot /></ElCheckbox>
 </template>

@@ -1,16 +1,15 @@
 <script setup lang="ts">
 /** Button that opens the choice of a table's columns. */
 import { Operation } from "@element-plus/icons-vue";
-import type { Columns } from "./columns";
-
-defineProps<{ columns: Columns }>();
+defineProps<{ names: Record<string, string> }>();
+const shown = defineModel<string[]>({ required: true });
 </script>
 
 <template>
   <ElPopover trigger="click" placement="top-end" :width="200">
     <template #reference><ElButton size="small" text :icon="Operation">Columns</ElButton></template>
-    <ElCheckboxGroup v-model="columns.shown" class="list" aria-label="Columns">
-      <ElCheckbox v-for="(name, key) in columns.names" :key="key" :value="key">{{ name }}</ElCheckbox>
+    <ElCheckboxGroup v-model="shown" class="list" aria-label="Columns">
+      <ElCheckbox v-for="(name, key) in names" :key="key" :value="key">{{ name }}</ElCheckbox>
     </ElCheckboxGroup>
   </ElPopover>
 </template>

@@ -28,6 +28,12 @@ function reset() {
   wrong.value = "";
 }
 watch(shown, reset);
+/** Esc takes back what was typed; with nothing typed it is not the field's. */
+function giveUp(e: Event) {
+  if (text.value === shown.value && !wrong.value) return;
+  e.stopPropagation();
+  reset();
+}
 
 const range = computed(() => `${show(props.quantity, props.min, store.units.value)} to ${show(props.quantity, props.max, store.units.value)}`);
 
@@ -55,7 +61,7 @@ function change() {
     <ElInput
       v-model="text" class="quantity" :class="{ wide }" size="small" :aria-label="label" :aria-invalid="wrong !== ''"
       :title="wrong || `${hint ?? label}: ${range}`" :placeholder="empty" autocomplete="off"
-      @change="change" @keydown.enter="change" @keydown.esc="reset" @focus="($event.target as HTMLInputElement).select()" />
+      @change="change" @keydown.enter="change" @keydown.esc="giveUp" @focus="($event.target as HTMLInputElement).select()" />
     <span v-if="wrong" class="wrong" role="alert">{{ wrong }}</span>
   </span>
 </template>

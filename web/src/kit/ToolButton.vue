@@ -2,12 +2,13 @@
 /** A tool in a bar: its sign over its word; the key that chooses it in the tooltip. */
 import type { Component } from "vue";
 
+defineOptions({ inheritAttrs: false });
 defineProps<{ name: string; icon?: Component; hotkey?: string; on?: boolean; expands?: boolean }>();
 </script>
 
 <template>
-  <ElTooltip :content="hotkey ? `${name} (${hotkey})` : name" :show-after="600" placement="bottom">
-    <ElButton class="tool" text :class="{ on }" :aria-pressed="expands ? undefined : Boolean(on)" :aria-expanded="expands ? Boolean(on) : undefined">
+  <ElTooltip :trigger-keys="[]" :content="hotkey ? `${name} (${hotkey})` : name" :show-after="600" placement="bottom">
+    <ElButton class="tool" text v-bind="$attrs" :class="{ on }" :aria-pressed="expands ? undefined : Boolean(on)" :aria-expanded="expands ? Boolean(on) : undefined">
       <span class="face"><ElIcon v-if="icon" :size="19"><component :is="icon" /></ElIcon><span>{{ name }}</span></span>
     </ElButton>
   </ElTooltip>

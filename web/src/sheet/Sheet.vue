@@ -14,7 +14,7 @@ import { breadth, labelPlace, LINES_FROM_PX } from "./places";
 import PlanRooms from "./PlanRooms.vue";
 import ScaleBar from "./ScaleBar.vue";
 import type { SheetPointer } from "./tool";
-import { matrix } from "./underlay";
+import { corners as pictureCorners, matrix } from "./underlay";
 import { useView } from "./view";
 
 const props = defineProps<{ station: StationPart }>();
@@ -34,14 +34,20 @@ watch(() => props.station.id, (_, before) => {
   last?.choose(last.tools[0]!.id);
 });
 
-const corners = () => (job.value?.rooms ?? []).flatMap((r) => r.outline);
+const roomCorners = () => (job.value?.rooms ?? []).flatMap((r) => r.outline);
+/** All that is to be seen: where rooms are drawn, or there are none yet, the picture under them too. */
+function corners(): Point[] {
+  const picture = store.level.value?.underlay;
+  const rooms = roomCorners();
+  return picture && (part.value.drawing || !rooms.length) ? [...rooms, ...pictureCorners(picture)] : rooms;
+}
 provideSheet({
   view: v,
   get box() {
     return box.value;
   },
   fit: () => v.fit(corners()),
-  showNew: () => v.show(corners(), corners()),
+  showNew: () => v.show(roomCorners(), corners()),
 });
 
 let fitted = "";

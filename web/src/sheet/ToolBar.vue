@@ -26,7 +26,8 @@ const sheet = useSheet();
 <style scoped>
 .bar { position: relative; z-index: 3; border-bottom: 1px solid var(--line); padding: 1px 6px; background: var(--paper); display: flex; gap: 4px 12px; align-items: center; min-width: 0; }
 .tools { display: flex; min-width: 0; overflow-x: auto; scrollbar-width: none; }
-.stack { position: absolute; top: 100%; left: 0; display: flex; flex-direction: column; align-items: flex-start; /* leaves the levels free */ max-width: calc(100% - 140px); }
+.stack { position: absolute; top: 100%; left: 0; display: flex; flex-direction: column; align-items: flex-start; /* leaves the levels free */ max-width: calc(100% - 140px); pointer-events: none; }
+.stack > :deep(*) { pointer-events: auto; }
 .stack :deep(.float) { margin: 0; padding: 4px 10px; background: var(--paper); border: 1px solid var(--line); border-top: 0; border-left: 0; }
 .hint { color: var(--soft); }
 .wrong { color: var(--ember); font-weight: 600; }

@@ -24,6 +24,15 @@ export function matrix(u: Underlay, view: View): string {
   return `matrix(${px * c}, ${-px * s}, ${px * s}, ${px * c}, ${e}, ${f})`;
 }
 
+/** The picture's four corners on the plan, m. */
+export function corners(u: Underlay): Point[] {
+  const turn = ((u.turn_deg ?? 0) * Math.PI) / 180;
+  const [c, s] = [Math.cos(turn), Math.sin(turn)];
+  const [w, h] = [u.width_px * u.m_per_px, u.height_px * u.m_per_px];
+  const [x, y] = u.at as Point;
+  return ([[0, 0], [w, 0], [w, h], [0, h]] as Point[]).map(([a, b]) => [x + a * c - b * s, y + a * s + b * c]);
+}
+
 /** Grows or shrinks the picture about its first point so that the two points are `distance` metres apart. */
 export function scaled(u: Underlay, a: Point, b: Point, distance: number): Underlay {
   const now = Math.hypot(b[0] - a[0], b[1] - a[1]);

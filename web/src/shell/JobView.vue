@@ -41,7 +41,7 @@ onBeforeUnmount(() => {
 
 /** A field has the keys, or something lies over the sheet. */
 const typing = (e: KeyboardEvent) => e.target instanceof HTMLElement && (e.target.isContentEditable || (/^(INPUT|SELECT|TEXTAREA)$/.test(e.target.tagName) && !["checkbox", "radio"].includes((e.target as HTMLInputElement).type)));
-const covered = () => document.querySelector(".el-overlay:not([style*='display: none']) [role='dialog']") !== null;
+const covered = () => document.querySelector(".el-overlay:not([style*='display: none'], .dialog-fade-leave-active) [role='dialog']") !== null;
 function key(e: KeyboardEvent) {
   const command = e.ctrlKey || e.metaKey;
   const letter = e.key.toLowerCase();
@@ -51,6 +51,8 @@ function key(e: KeyboardEvent) {
     if (letter === "escape") (e.target as HTMLElement).blur();
     return;
   }
+  // a button that has the focus takes Enter and space itself
+  if ((letter === "enter" || letter === " ") && e.target instanceof HTMLElement && e.target.closest("button, a, [role='tab'], [role='radio']")) return;
   if (command && (letter === "z" || letter === "y")) {
     e.preventDefault();
     if (letter === "y" || e.shiftKey) store.redo();

@@ -53,14 +53,14 @@ function download() {
     <ElButton v-if="bad && sync.state.nowhere" size="small" type="primary" @click="download">Download my edits</ElButton>
     <span class="behind" role="status">{{ behind }}</span>
     <span class="spacer"></span>
-    <ElTooltip :content="undoLabel ? `Undo: ${undoLabel} (Ctrl+Z)` : 'Nothing to undo'" :show-after="400">
+    <ElTooltip :trigger-keys="[]" :content="undoLabel ? `Undo: ${undoLabel} (Ctrl+Z)` : 'Nothing to undo'" :show-after="400">
       <span><ElButton text :icon="RefreshLeft" :disabled="!undoLabel" aria-label="Undo" @click="store.undo()">Undo</ElButton></span>
     </ElTooltip>
-    <ElTooltip :content="redoLabel ? `Redo: ${redoLabel} (Ctrl+Shift+Z)` : 'Nothing to redo'" :show-after="400">
+    <ElTooltip :trigger-keys="[]" :content="redoLabel ? `Redo: ${redoLabel} (Ctrl+Shift+Z)` : 'Nothing to redo'" :show-after="400">
       <span><ElButton text :icon="RefreshRight" :disabled="!redoLabel" aria-label="Redo" @click="store.redo()">Redo</ElButton></span>
     </ElTooltip>
     <span class="units"><ChoiceField v-model="viewer.units.value" :options="UNITS" label="Units" :disabled="!job" /></span>
-    <ElTooltip :content="dark ? 'Light' : 'Dark'" :show-after="400"><ElButton text circle :icon="dark ? Sunny : Moon" :aria-label="dark ? 'Light theme' : 'Dark theme'" @click="toggle" /></ElTooltip>
+    <ElTooltip :trigger-keys="[]" :content="dark ? 'Light' : 'Dark'" :show-after="400"><ElButton text circle :icon="dark ? Sunny : Moon" :aria-label="dark ? 'Light theme' : 'Dark theme'" @click="toggle" /></ElTooltip>
   </header>
 </template>
 

@@ -211,7 +211,7 @@ const isPlate = (v: PlateChoice) => (v === "as_built" ? "" : `, ${PLATES[v]}`);
 .axes summary b { color: var(--ember); }
 .axes label { display: block; }
 .axes .typed { margin-top: 4px; }
-.axes .typed input, .axes .typed select { width: 100%; }
+.axes .typed > :deep(.el-input), .axes .typed > :deep(.choice) { flex: 1; width: auto; min-width: 0; }
 .results { display: flex; flex-direction: column; min-height: 0; min-width: 0; }
 .head { display: flex; gap: 16px; align-items: flex-start; padding: 4px 10px; }
 .progress { margin: 2px 0; min-width: 150px; font-size: 13px; }

@@ -30,7 +30,7 @@ const carries = (d: RoomDesign | undefined) => d !== undefined && d.supplement_w
 </script>
 
 <template>
-  <div class="choice-of"><ColumnChoice :columns="columns" /></div>
+  <div class="choice-of"><ColumnChoice v-model="columns.shown" :names="columns.names" /></div>
   <div class="scroll" tabindex="0" role="region" aria-label="Table of floors">
     <table class="grid-table">
       <thead>

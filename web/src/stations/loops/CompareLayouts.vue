@@ -155,7 +155,7 @@ header { display: flex; gap: 16px; align-items: baseline; }
 header .do { margin-left: auto; }
 .sides { display: grid; grid-template-columns: 1fr 1fr; gap: 12px; margin: 8px 0; }
 .choices { display: flex; flex-wrap: wrap; gap: 4px 10px; align-items: center; font-size: 13px; min-height: 62px; }
-.short { width: 72px; }
+.short.el-input { width: 80px; }
 .plan { width: 100%; height: 250px; background: var(--paper); border: 1px solid var(--line); }
 .plan.busy { opacity: 0.5; }
 .quiet { color: var(--soft); }

@@ -9,21 +9,23 @@ import { show } from "../../units";
 import { release, reroute } from "./release";
 import ChoiceField from "../../kit/ChoiceField.vue";
 
-const props = defineProps<{ loop: LoopDesign }>();
 const { job, design, state, where, units } = store;
 const router = useRouter();
+const loop = computed(() => design.value?.loops.find((l) => l.id === where.selection?.id));
 const s = (q: Parameters<typeof show>[0], v: number | null | undefined) => show(q, v, units.value);
-const names = computed(() => props.loop.room_ids.map((id) => job.value?.rooms.find((r) => r.id === id)?.name ?? "a room").join(", "));
-const mates = computed(() => (design.value?.loops ?? []).filter((l) => l.manifold_id === props.loop.manifold_id));
-const others = computed(() => mates.value.filter((l) => l.id !== props.loop.id));
-const manifold = computed(() => design.value?.manifolds.find((m) => m.id === props.loop.manifold_id));
-const ports = computed(() => Array.from({ length: Math.max(manifold.value?.ports ?? 1, props.loop.port) }, (_, i) => ({ port: i + 1, tag: mates.value.find((l) => l.port === i + 1)?.tag })));
+const names = computed(() => (loop.value?.room_ids ?? []).map((id) => job.value?.rooms.find((r) => r.id === id)?.name ?? "a room").join(", "));
+const mates = computed(() => (design.value?.loops ?? []).filter((l) => l.manifold_id === loop.value?.manifold_id));
+const others = computed(() => mates.value.filter((l) => l.id !== loop.value?.id));
+const manifold = computed(() => design.value?.manifolds.find((m) => m.id === loop.value?.manifold_id));
+const ports = computed(() => Array.from({ length: Math.max(manifold.value?.ports ?? 1, loop.value?.port ?? 1) }, (_, i) => ({ port: i + 1, tag: mates.value.find((l) => l.port === i + 1)?.tag })));
+
+const portText = (p: { port: number; tag?: string }) => (!p.tag ? `${p.port}, free` : p.port === loop.value?.port ? String(p.port) : `${p.port}, swap with ${p.tag}`);
 
 /** After locking, the loop goes on under its new id. */
 function withLocked(label: string, also: LoopDesign[], change: (draft: NonNullable<typeof job.value>, id: string) => void) {
-  let now = props.loop.id;
+  let now = loop.value!.id;
   store.edit(label, (draft) => {
-    now = loops.lock(draft, [props.loop, ...also]).get(props.loop.id)!;
+    now = loops.lock(draft, [loop.value!, ...also]).get(loop.value!.id)!;
     change(draft, now);
   });
   store.select({ kind: "loop", id: now });
@@ -40,7 +42,7 @@ function lockOthers() {
 }
 async function give(which: LoopDesign[], label: string, how = release) {
   const done = await how(which.map((l) => l.id), label);
-  if (done && which.some((l) => l.id === props.loop.id)) reselect = props.loop.tag;
+  if (done && which.some((l) => l.id === loop.value!.id)) reselect = loop.value!.tag;
 }
 /** An unlocked loop has another id once it is laid anew: the one with its tag is chosen. */
 let reselect = "";
@@ -53,8 +55,8 @@ watch(
   },
 );
 const rooms = computed(() => (job.value?.rooms ?? []).filter((r) => r.floor));
-const room = ref(props.loop.room_ids[0]);
-watch(() => props.loop.id, () => (room.value = props.loop.room_ids[0]));
+const room = ref(loop.value?.room_ids[0]);
+watch(loop, (l) => l && (room.value = l.room_ids[0]));
 function toRoom() {
   const to = room.value;
   if (to) withLocked("give loop another room", [], (draft, id) => {
@@ -65,10 +67,11 @@ function toRoom() {
     }
   });
 }
-const print = () => router.push({ path: `/jobs/${state.id}/papers`, query: { sheet: "loop", loop: props.loop.tag } });
+const print = () => router.push({ path: `/jobs/${state.id}/papers`, query: { sheet: "loop", loop: loop.value!.tag } });
 </script>
 
 <template>
+  <template v-if="loop">
   <h2>Loop {{ loop.tag }}, {{ names }}</h2>
   <p v-if="loop.locked" class="state">{{ loop.by_hand ? "Shaped by hand: it lies where you put it." : "Locked: it stays where it lies." }}</p>
   <dl class="facts">
@@ -81,7 +84,7 @@ const print = () => router.push({ path: `/jobs/${state.id}/papers`, query: { she
     <dt>Pressure drop</dt><dd>{{ s("head", loop.head_loss_pa) }}</dd>
     <template v-if="where.station === 'loops'">
       <dt>Port</dt>
-      <dd><ChoiceField :model-value="loop.port" :options="ports.map((p) => ({ value: p.port, text: `${p.port}${p.tag && p.port !== loop.port ? `, swap with ${p.tag}` : p.tag ? '' : ', free'}` }))" label="Port of the loop" @update:model-value="toPort($event)" /></dd>
+      <dd><ChoiceField :model-value="loop.port" :options="ports.map((p) => ({ value: p.port, text: portText(p) }))" label="Port of the loop" @update:model-value="toPort($event)" /></dd>
       <template v-if="loop.locked">
         <dt>Heats</dt>
         <dd><ChoiceField v-model="room" :options="rooms.map((r) => ({ value: r.id, text: r.name }))" label="Room that the loop heats" @update:model-value="toRoom" /></dd>
@@ -96,6 +99,7 @@ const print = () => router.push({ path: `/jobs/${state.id}/papers`, query: { she
     <ElButton v-if="others.some((l) => l.locked)" size="small" class="do" @click="give(others.filter((l) => l.locked), 're-route the others', reroute)">Re-route the others of {{ manifold?.letter }}</ElButton>
     <ElButton size="small" @click="print">Print this loop</ElButton>
   </div>
+  </template>
 </template>
 
 <style scoped>

@@ -11,20 +11,28 @@ import LatticeFields from "./LatticeFields.vue";
 import ZoneField from "./ZoneField.vue";
 import ChoiceField from "../../kit/ChoiceField.vue";
 
-const props = defineProps<{ room: Room & { floor: Floor } }>();
-const { job, design, units } = store;
-const found = computed(() => design.value?.rooms.find((r) => r.id === props.room.id));
-const own = computed(() => (design.value?.loops ?? []).filter((l) => l.room_ids.includes(props.room.id)));
+
+const { job, design, where, units } = store;
+const of = computed(() => job.value?.rooms.find((r) => r.id === where.selection?.id));
+/** With its floor: without one there are no loops to want. */
+const room = computed(() => (of.value?.floor ? (of.value as Room & { floor: Floor }) : undefined));
+const found = computed(() => design.value?.rooms.find((r) => r.id === room.value?.id));
+const own = computed(() => (design.value?.loops ?? []).filter((l) => l.room_ids.includes(room.value?.id ?? "")));
 const locked = computed(() => own.value.filter((l) => l.locked).length);
 function set(label: string, change: (floor: Floor) => void) {
   store.edit(label, (draft) => {
-    const floor = roomOf(draft, props.room.id)?.floor;
+    const floor = roomOf(draft, room.value!.id)?.floor;
     if (floor) change(floor);
   });
 }
 </script>
 
 <template>
+  <template v-if="of">
+  <h2>{{ of.name }}</h2>
+  <p v-if="!room" class="hint">Its floor is not heated: heat it at Rooms.</p>
+  </template>
+  <template v-if="room">
   <dl class="facts">
     <dt>Loops</dt><dd>{{ own.map((l) => l.tag).join(", ") || "none" }}<template v-if="locked"> ({{ locked }} locked)</template></dd>
     <dt>Loops wanted</dt><dd><QuantityField :model-value="room.floor.loops" quantity="count" label="Loops wanted in this room" hint="At least so many; more where the longest loop asks for them" :min="1" :max="16" empty="as few as will do" wide @update:model-value="set('want loops', (f) => (f.loops = $event === undefined ? undefined : Math.round($event)))" /></dd>
@@ -41,6 +49,7 @@ function set(label: string, change: (floor: Floor) => void) {
   <ul v-if="room.floor.splits?.length" class="splits">
     <li v-for="(p, i) in room.floor.splits" :key="i">Split {{ i + 1 }}, {{ show("length", Math.hypot(p[1]![0]! - p[0]![0]!, p[1]![1]! - p[0]![1]!), units) }} <ElButton link type="primary" :aria-label="`Delete split ${i + 1}`" @click="set('delete split', (f) => (f.splits = f.splits?.filter((_, k) => k !== i)))">Delete</ElButton></li>
   </ul>
+  </template>
 </template>
 
 <style scoped>

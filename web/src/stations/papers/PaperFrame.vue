@@ -48,6 +48,4 @@ const printNow = () => window.print();
   .papers { overflow: visible; background: none; padding: 0; }
   .page { margin: 0; padding: 0; }
 }
-.bar :deep(label) { display: inline-flex; gap: 6px; align-items: center; }
-.bar :deep(.choice) { width: 150px; }
 </style>

@@ -27,8 +27,8 @@ const draw = tools.hand;
 
 watch(
   () => draw.tool,
-  // a tool to draw with wants the sheet, not the panel of files
-  (tool) => tool !== "select" && !tool.startsWith("picture") && extra.value === "files" && (extra.value = ""),
+  // a tool to draw with wants the sheet, not the panels over it
+  (tool) => tool !== "select" && !tool.startsWith("picture") && (extra.value = ""),
 );
 
 /** A file dropped on the sheet: a picture goes under it, rooms come onto it. */
@@ -42,7 +42,7 @@ watch(() => props.file, (file) => file && void drop(file));
 
 /** The next corner of a shape by its distance and its direction from the last one. */
 const side = ref({ length: "", direction: "", rise: "" });
-const lengthField = ref<HTMLInputElement>();
+const lengthField = ref<{ focus(): void }>();
 function addSide() {
   const last = draw.marks.at(-1);
   if (!side.value.length && draw.marks.length > 2) return tools.close();
@@ -67,7 +67,7 @@ function addSide() {
 const isRoom = computed(() => draw.tool === "room" || draw.tool === "l-room");
 const typed = ref({ x: "", y: "", width: "", depth: "", notchWidth: "", notchDepth: "" });
 const wrong = ref("");
-const widthField = ref<HTMLInputElement>();
+const widthField = ref<{ focus(): void }>();
 
 /** A corner for a typed room: right of everything drawn so far, a partition away. */
 const free = computed<Point>(() => {
@@ -129,7 +129,7 @@ function create() {
       <ToolButton name="Files" :icon="glyphs.files" :on="extra === 'files'" expands @click="extra = extra === 'files' ? '' : 'files'" />
     </template>
     <template #stack>
-      <UnderlayBar v-if="extra === 'picture'" ref="underlayBar" />
+      <UnderlayBar v-if="extra === 'picture'" ref="underlayBar" @laid="sheet.fit()" />
       <ExchangeBar v-if="extra === 'files'" ref="exchangeBar" @read="sheet.fit()" />
       <form v-if="isRoom" class="typed float" aria-label="Typed room" @submit.prevent="create" @keydown.esc="tools.choose('select')">
         <label>from <ElInput v-model="typed.x" size="small" aria-label="Corner, to the right" :placeholder="show('length', (draw.start ?? free)[0], units)" /></label>
@@ -163,7 +163,7 @@ function create() {
 
 <style scoped>
 .typed { display: flex; flex-wrap: wrap; gap: 4px 8px; align-items: center; }
-.typed input { width: 84px; }
-.typed input.short { width: 64px; }
+.typed .el-input { width: 92px; }
+.typed .el-input.short { width: 72px; }
 .wrong { color: var(--ember); }
 </style>

@@ -94,7 +94,7 @@ const adding = computed(() => ADD[tab.value]);
   <ElTabs v-model="tab" class="tabs" aria-label="Ledger">
     <ElTabPane v-for="t in TABS" :key="t" :name="t" :label="t[0]!.toUpperCase() + t.slice(1)" />
   </ElTabs>
-  <div v-if="tab === 'rooms'" class="choice-of"><ColumnChoice :columns="columns" /></div>
+  <div v-if="tab === 'rooms'" class="choice-of"><ColumnChoice v-model="columns.shown" :names="columns.names" /></div>
   <div class="scroll" tabindex="0" role="region" :aria-label="`Table of ${tab}`">
     <table v-if="tab === 'rooms'" class="grid-table">
       <thead><tr><th>Room</th><th v-if="has('level')">Level</th><th v-if="has('use')">Use</th><template v-if="has('size')"><th class="num">Width</th><th class="num">Depth</th></template><th v-if="has('height')" class="num">Height</th><th class="num">Design temp.</th><th v-if="has('air')" class="num">Air / h</th><th v-if="has('above')">Above</th><th v-if="has('below')">Below</th><th v-if="has('area')" class="num">Area</th><th v-if="has('heatable')" class="num">Heatable</th></tr></thead>

@@ -11,6 +11,8 @@ import { useSheet } from "../../sheet/context";
 import type { RoomTools } from "./tools";
 import FilePick from "../../kit/FilePick.vue";
 
+/** The picture has come under the plan, or has another size: all of it is to be seen. */
+const emit = defineEmits<{ laid: [] }>();
 const { view, box: tools } = useSheet<RoomTools>();
 const draw = tools.hand;
 const { level, units } = store;
@@ -19,7 +21,7 @@ const busy = ref("");
 const wrong = ref("");
 const pdf = ref<{ file: Pdf; name: string; page: number } | null>(null);
 const distance = ref("");
-const distanceField = ref<HTMLInputElement>();
+const distanceField = ref<{ focus(): void }>();
 
 const set = (label: string, u: Underlay | null, merge?: string) =>
   store.edit(label, (j) => (j.levels.find((l) => l.id === level.value!.id)!.underlay = u), merge);
@@ -62,6 +64,7 @@ async function takePage() {
 async function keep(blob: Blob, name: string) {
   const kept = await keepPicture(blob);
   set("lay a picture under", placed(kept, name.slice(0, 200), view));
+  emit("laid");
   tools.choose("picture-scale");
 }
 defineExpose({ take });
@@ -86,6 +89,7 @@ function scale() {
   }
   wrong.value = "";
   set("scale the picture", scaled(underlay.value, draw.marks[0]!, draw.marks[1]!, m));
+  emit("laid");
   distance.value = "";
   tools.choose("select");
 }
@@ -100,9 +104,9 @@ const middle = (u: Underlay): [number, number] => [u.at[0]! + (u.width_px * u.m_
       <ElButton size="small" @click="takePage">Take this page</ElButton>
     </template>
     <template v-if="underlay">
-      <ElButton size="small" :class="{ on: draw.tool === 'picture-scale' }" @click="tools.choose('picture-scale')">Scale</ElButton>
-      <ElButton size="small" :class="{ on: draw.tool === 'picture-move' }" @click="tools.choose('picture-move')">Move</ElButton>
-      <ElButton size="small" :class="{ on: draw.tool === 'picture-level' }" @click="tools.choose('picture-level')">Straighten</ElButton>
+      <ElButton size="small" :type="draw.tool === 'picture-scale' ? 'primary' : 'default'" :aria-pressed="draw.tool === 'picture-scale'" @click="tools.choose('picture-scale')">Scale</ElButton>
+      <ElButton size="small" :type="draw.tool === 'picture-move' ? 'primary' : 'default'" :aria-pressed="draw.tool === 'picture-move'" @click="tools.choose('picture-move')">Move</ElButton>
+      <ElButton size="small" :type="draw.tool === 'picture-level' ? 'primary' : 'default'" :aria-pressed="draw.tool === 'picture-level'" @click="tools.choose('picture-level')">Straighten</ElButton>
       <label>Turn <QuantityField :model-value="underlay.turn_deg ?? 0" quantity="angle" label="Turn of the picture" :min="-360" :max="360" @update:model-value="set('turn the picture', turned(underlay!, middle(underlay!), $event! - (underlay!.turn_deg ?? 0)))" /></label>
       <span class="strength">Strength <ElSlider :model-value="underlay.strength" :min="0.05" :max="1" :step="0.05" size="small" :show-tooltip="false" aria-label="Strength of the picture" @input="set('dim the picture', { ...underlay!, strength: Number($event) }, 'dim')" @change="store.settle()" /></span>
       <ElButton size="small" @click="set('take the picture away', null)">Take away</ElButton>
@@ -119,6 +123,7 @@ const middle = (u: Underlay): [number, number] => [u.at[0]! + (u.width_px * u.m_
 <style scoped>
 .picture { display: flex; flex-wrap: wrap; gap: 4px 10px; align-items: center; padding: 4px 10px; background: var(--paper); border: 1px solid var(--line); border-top: 0; border-left: 0; }
 .scale { display: inline-flex; gap: 6px; align-items: center; }
-.scale input { width: 90px; margin: 0 4px; }
+.strength { display: inline-flex; gap: 10px; align-items: center; color: var(--soft); }
+.strength .el-slider { width: 90px; }
 .wrong { color: var(--ember); font-weight: 600; }
 </style>

@@ -8,7 +8,7 @@ import type { Construction, Job, Layer, Material, Position } from "../../api/cli
 import QuantityField from "../../kit/QuantityField.vue";
 import { POSITIONS } from "../../words";
 import { construction, uOf } from "../../job/constructions";
-import { newId } from "../../job/edit";
+import { newId, plain } from "../../job/edit";
 import { store } from "../../job/store";
 import { tone } from "../../kit/tone";
 import { show } from "../../units";
@@ -35,7 +35,7 @@ function add(from: Construction | undefined) {
   let id = "";
   store.edit("add construction", (j) => {
     id = newId(j, "construction");
-    const start: Construction = from ? { ...structuredClone(JSON.parse(JSON.stringify(from)) as Construction), name: `${from.name}, own` } : { id, name: "New construction", position: props.position, layers: [{ material_id: "brick-1200", thickness_m: 0.24 }] };
+    const start: Construction = from ? { ...plain(from), name: `${from.name}, own` } : { id, name: "New construction", position: props.position, layers: [{ material_id: "brick-1200", thickness_m: 0.24 }] };
     delete start.class;
     j.constructions.push({ ...start, id, position: props.position });
   });
@@ -142,7 +142,7 @@ const u = computed(() => (own.value ? design.value?.constructions.find((c) => c.
           <label>name <ElInput v-model="wanted.name" size="small" aria-label="Name of the material" maxlength="200" /></label>
           <label>λ <QuantityField v-model="wanted.conductivity" quantity="linear" label="Conductivity of the material" :min="0.001" :max="500" empty="needed" /></label>
           <label>density <QuantityField v-model="wanted.density" quantity="density" label="Density of the material" :min="0.5" :max="12000" empty="1000" /></label>
-          <ElButton size="small" :disabled="!wanted.name.trim() || !wanted.conductivity">Add it</ElButton>
+          <ElButton size="small" native-type="submit" :disabled="!wanted.name.trim() || !wanted.conductivity">Add it</ElButton>
         </form>
       </div>
     </div>

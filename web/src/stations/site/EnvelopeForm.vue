@@ -139,10 +139,10 @@ const setOld = (set: { name?: string; input_w?: number; output_w?: number }) => 
 </template>
 
 <style scoped>
-dd { display: flex; flex-wrap: wrap; gap: 4px 6px; align-items: center; }
+dd { display: flex; gap: 4px 6px; align-items: center; }
 .parts dd { min-width: 0; }
-.parts select { flex: 1 1 130px; min-width: 0; max-width: 260px; }
-.parts button { min-width: 66px; white-space: nowrap; }
+.parts dd > .choice { flex: 1 1 130px; width: auto; min-width: 0; max-width: 260px; }
+.parts dd > .el-button { min-width: 66px; margin: 0; }
 .parts dd :deep(.quantity) { flex: none; }
 .sub { padding-left: 14px; }
 </style>

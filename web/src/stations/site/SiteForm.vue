@@ -110,7 +110,7 @@ dd { margin: 0; }
 .site :deep(dl) { display: grid; grid-template-columns: minmax(120px, 38%) minmax(0, 1fr); gap: 4px 14px; margin: 0 0 18px; align-items: center; }
 .site :deep(dt) { color: var(--soft); }
 .site :deep(dd) { margin: 0; }
-.site :deep(dd > input:not(.quantity)) { width: 100%; max-width: 260px; }
+.site :deep(dd > .el-input) { max-width: 260px; }
 .rate { width: 100%; }
 .why { color: var(--soft); max-width: 46ch; }
 </style>
