@@ -34,6 +34,12 @@ export class App {
     await this.saved();
   }
 
+  /** Of a job in the list: rename it, copy it, and so on. */
+  async more(job: string, what: string) {
+    await this.page.getByRole("button", { name: `More of ${job}`, exact: true }).click();
+    await this.page.getByRole("menuitem", { name: what }).click();
+  }
+
   async saved() {
     await expect(this.page.locator(".top .save")).toHaveText("Saved");
   }

@@ -119,3 +119,89 @@ test("a covering chosen for one room drawn after another stays with it", async (
   await app.saved();
   expect((await app.read(id)).job.rooms.map((r: { floor: { covering_id: string } }) => r.floor.covering_id)).toEqual(["tile", "carpet"]);
 });
+
+const office = (job: typeof DEMO) => job.rooms.find((r: { name: string }) => r.name === "Office").room_c;
+
+test("a job left in the middle of a save is whole when one comes back", async ({ app, page }) => {
+  const id = await app.makeJob({ ...DEMO, name: "Left early" });
+  await app.open(id, "rooms");
+  let go = () => {};
+  const held = new Promise<void>((resolve) => (go = resolve));
+  await page.route("**/api/jobs/**", async (route) => {
+    if (route.request().method() === "PUT") await held;
+    await route.continue();
+  });
+  const field = page.getByLabel("Design temperature of Office");
+  await field.fill("18");
+  await page.keyboard.press("Enter");
+  await expect(page.locator(".top .save")).toHaveText("Saving…");
+  await field.fill("17");
+  await page.keyboard.press("Enter");
+  await page.getByRole("link", { name: "All jobs" }).click();
+  await expect(page.getByRole("button", { name: "New job" })).toBeVisible();
+  go();
+  await expect.poll(async () => office((await app.read(id)).job)).toBe(17);
+  await page.getByRole("link", { name: "Left early", exact: true }).click();
+  await expect(field).toHaveValue("17.0 °C");
+  await app.saved();
+  await expect(page.getByRole("dialog")).toHaveCount(0);
+  // what was done before can still be taken back
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(field).toHaveValue("18.0 °C");
+});
+
+test("two tabs keep what they have not saved apart; a saved edit comes to the other by itself", async ({ app, page, context }) => {
+  const id = await app.makeJob({ ...DEMO, name: "Two tabs" });
+  await app.open(id, "rooms");
+  const other = new App(await context.newPage());
+  await other.open(id, "rooms");
+  const fields = [page, other.page].map((p) => p.getByLabel("Design temperature of Office"));
+  await fields[1]!.fill("23");
+  await other.page.keyboard.press("Enter");
+  await expect(fields[0]!).toHaveValue("23.0 °C");
+
+  app.expectedErrors = other.expectedErrors = [/ERR_FAILED|Failed to load|409/];
+  await context.route("**/api/jobs/**", (route) => (route.request().method() === "PUT" ? route.abort() : route.continue()));
+  await fields[0]!.fill("16");
+  await page.keyboard.press("Enter");
+  await fields[1]!.fill("25");
+  await other.page.keyboard.press("Enter");
+  for (const p of [page, other.page]) await expect(p.locator(".top .save")).toContainText("kept in this browser");
+  await page.reload();
+  await other.page.reload();
+  await expect(fields[0]!).toHaveValue("16.0 °C");
+  await expect(fields[1]!).toHaveValue("25.0 °C");
+});
+
+test("a job deleted elsewhere can be brought back with one's edits", async ({ app, page }) => {
+  app.expectedErrors = [/404/];
+  const id = await app.makeJob({ ...DEMO, name: "Deleted elsewhere" });
+  await app.open(id, "rooms");
+  expect((await page.request.delete(`/api/jobs/${id}`)).ok()).toBe(true);
+  await page.getByLabel("Design temperature of Office").fill("18");
+  await page.keyboard.press("Enter");
+  const dialog = page.getByRole("dialog", { name: "This job was deleted elsewhere" });
+  await expect(dialog).toBeVisible();
+  // keys of the sheet do nothing behind it
+  await page.keyboard.press("Delete");
+  await app.accessible();
+  await dialog.getByRole("button", { name: "Bring it back with my edits" }).click();
+  await app.saved();
+  expect(office((await app.read(id)).job)).toBe(18);
+});
+
+test("a save that is refused says which figure, and goes on once it is mended", async ({ app, page }) => {
+  app.expectedErrors = [/422/];
+  const id = await app.makeJob({ ...DEMO, name: "Refused" });
+  await app.open(id, "rooms");
+  const problem = { type: "about:blank", title: "Not taken", status: 422, detail: "rooms[5].room_c: must be between 5 and 35", field: "rooms[5].room_c" };
+  await page.route("**/api/jobs/**", (route) => (route.request().method() === "PUT" ? route.fulfill({ status: 422, contentType: "application/problem+json", body: JSON.stringify(problem) }) : route.continue()));
+  await page.getByLabel("Design temperature of Office").fill("18");
+  await page.keyboard.press("Enter");
+  await expect(page.locator(".top .save")).toHaveText("Not saved: rooms[5].room_c: must be between 5 and 35");
+  await page.unroute("**/api/jobs/**");
+  await page.getByLabel("Design temperature of Office").fill("19");
+  await page.keyboard.press("Enter");
+  await app.saved();
+  expect(office((await app.read(id)).job)).toBe(19);
+});

@@ -443,3 +443,16 @@ test("a garage finds its temperature, and the cellar its ground", async ({ app, 
   await expect(page.getByRole("row", { name: /^Hall/ }).locator('td[title*="to the ground"]').first()).toBeVisible();
   await app.accessible();
 });
+
+test("a partition that cannot be is refused with the reason", async ({ app, page }) => {
+  app.expectedErrors = [/422/];
+  const id = await app.makeJob({ ...blank("No partition"), rooms: [box("a", "Hall", 0, 0, 5, 4)] });
+  await app.open(id, "rooms");
+  const floor = (await app.plan.locator('[data-kind="room"]').boundingBox())!;
+  await page.mouse.click(floor.x + floor.width / 2, floor.y + floor.height);
+  await page.getByLabel("Distance of the cut from the corner").fill("0.05");
+  await page.keyboard.press("Enter");
+  await page.getByRole("button", { name: "Split", exact: true }).last().click();
+  await expect(page.getByRole("complementary").getByRole("alert")).not.toBeEmpty();
+  expect((await app.read(id)).job.rooms).toHaveLength(1);
+});

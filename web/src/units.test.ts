@@ -34,6 +34,27 @@ describe("typed lengths", () => {
   });
 });
 
+describe("American habits", () => {
+  const BTU_H = 1 / 3.412141633;
+  it("tell heat to the ten, with thousands parted", () => {
+    expect([40_071, 996, -1_004, 1_234_567, 3].map((b) => show("heat", b * BTU_H, "us"))).toEqual(["40,070 BTU/h", "1,000 BTU/h", "-1,000 BTU/h", "1,234,570 BTU/h", "0 BTU/h"]);
+    expect(show("heat", 11_744, "metric")).toBe("11744 W");
+  });
+  it("read thousands parted by commas, and decimal commas still", () => {
+    expect(parse("heat", "80,000 BTU/h", "metric")).toBeCloseTo(80_000 * BTU_H, 6);
+    expect(parse("heat", "1,250,000", "us")).toBeCloseTo(1_250_000 * BTU_H, 3);
+    expect(parse("heat", "12,000", "metric")).toBe(12_000);
+    expect(parse("flow", "1,25", "metric")).toBe(1.25);
+    expect(parse("heat", "80,00,000", "us")).toBeNull();
+  });
+  it("read the R of insulation as it is sold", () => {
+    expect(parse("resistance", "R-21", "metric")).toBeCloseTo(21 / 5.678263341, 9);
+    expect(parse("resistance", "r38", "us")).toBeCloseTo(38 / 5.678263341, 9);
+    expect(parse("transmittance", "R-20", "us")).toBeCloseTo(5.678263341 / 20, 9);
+    expect([parse("transmittance", "R-0", "us"), parse("heat", "R-20", "us")]).toEqual([null, null]);
+  });
+});
+
 describe("other quantities", () => {
   it("reads both systems whatever the job shows", () => {
     expect(parse("temperature", "68 °F", "metric")).toBeCloseTo(20, 9);

@@ -7,6 +7,16 @@ export { table };
 import type { Units } from "./api/client";
 
 export type Quantity = keyof typeof table;
+interface Unit {
+  symbol: string;
+  factor: number;
+  offset: number;
+  digits: number;
+  /** Shown rounded to whole multiples of this. */
+  shown_to?: number;
+  /** Shown with its thousands parted by commas. */
+  grouped?: boolean;
+}
 
 export function symbol(quantity: Quantity, units: Units): string {
   return table[quantity][units].symbol;
@@ -27,9 +37,12 @@ export function figure(quantity: Quantity, si: number, units: Units): string {
 export function show(quantity: Quantity, si: number | null | undefined, units: Units): string {
   if (si === null || si === undefined || !Number.isFinite(si)) return "–";
   if (quantity === "length" && units === "us") return feetAndInches(si);
-  const unit = symbol(quantity, units);
-  const gap = unit === "" || unit === "%" ? "" : " ";
-  return figure(quantity, si, units) + gap + unit;
+  const unit: Unit = table[quantity][units];
+  const gap = unit.symbol === "" || unit.symbol === "%" ? "" : " ";
+  // rounded in the unit, back to SI for the figure
+  const round = unit.shown_to ? (Math.round(convert(quantity, si, units) / unit.shown_to) * unit.shown_to - unit.offset) / unit.factor : si;
+  const text = figure(quantity, round, units);
+  return (unit.grouped ? text.replace(/\B(?=(\d{3})+(?!\d))/g, ",") : text) + gap + unit.symbol;
 }
 
 function feetAndInches(m: number): string {
@@ -71,10 +84,20 @@ export function parseLength(text: string, units: Units, bare: "length" | "size" 
   return ((plain[1] ? -1 : 1) * number(plain[2])) / table[bare][units].factor;
 }
 
+/** "80,000" is eighty thousand; "4,2" has a decimal comma. */
+const ungrouped = (text: string) => text.replace(/^(-?\d{1,3}(?:,\d{3})+)(?![\d,])/, (digits) => digits.replaceAll(",", ""));
+/** "R-21", as insulation is sold in feet and inches: h·ft²·°F/BTU. */
+const R_VALUE = /^r-?(\d+(?:[.,]\d+)?)$/;
+
 /** The SI value of what was typed for a quantity, or null when it does not read. */
 export function parse(quantity: Quantity, text: string, units: Units): number | null {
   if (quantity === "length" || quantity === "size" || quantity === "tube" || quantity === "thickness") return parseLength(text, units, quantity);
-  const t = text.trim().toLowerCase().replace("−", "-").replace(/\s+/g, "");
+  const t = ungrouped(text.trim().toLowerCase().replace("−", "-").replace(/\s+/g, ""));
+  const r = R_VALUE.exec(t);
+  if (r && (quantity === "resistance" || quantity === "transmittance")) {
+    const si = number(r[1]) / table.resistance.us.factor;
+    return quantity === "resistance" ? si : si > 0 ? 1 / si : null;
+  }
   const got = new RegExp(`^(-?)${NUMBER}(.*)$`).exec(t);
   if (!got) return null;
   const value = (got[1] ? -1 : 1) * number(got[2]);

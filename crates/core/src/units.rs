@@ -65,6 +65,11 @@ struct Unit {
     factor: f64,
     offset: f64,
     digits: usize,
+    /// In sentences and tables it is rounded to whole multiples of this.
+    shown_to: Option<f64>,
+    /// In sentences and tables its thousands are parted by commas.
+    #[serde(default)]
+    grouped: bool,
 }
 
 #[derive(Debug, Deserialize)]
@@ -111,8 +116,30 @@ impl Units {
         }
         let symbol = self.symbol(quantity);
         let gap = if symbol.is_empty() || symbol == "%" { "" } else { " " };
-        format!("{}{gap}{symbol}", self.figure(quantity, si))
+        let unit = self.unit(quantity);
+        let text = match unit.shown_to {
+            // rounded in the unit, back to SI for the figure
+            Some(step) => self.figure(quantity, ((self.convert(quantity, si) / step).round() * step - unit.offset) / unit.factor),
+            None => self.figure(quantity, si),
+        };
+        let text = if unit.grouped { grouped(&text) } else { text };
+        format!("{text}{gap}{symbol}")
     }
+}
+
+/// "40070" as "40,070".
+fn grouped(text: &str) -> String {
+    let digits = text.trim_start_matches('-');
+    let whole = digits.find('.').unwrap_or(digits.len());
+    let sign = &text[..text.len() - digits.len()];
+    let mut out = String::from(sign);
+    for (i, c) in digits.char_indices() {
+        if i > 0 && i < whole && (whole - i) % 3 == 0 {
+            out.push(',');
+        }
+        out.push(c);
+    }
+    out
 }
 
 /// Lengths of the building as a tape reads: feet and inches to the half inch.
@@ -126,6 +153,17 @@ fn feet_and_inches(m: f64) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn american_heat_is_told_to_the_ten_with_thousands_parted() {
+        let told = |btu_h: f64| Units::Us.show(Quantity::Heat, btu_h / 3.412141633);
+        assert_eq!(told(40_071.0), "40,070 BTU/h");
+        assert_eq!(told(1_234_567.0), "1,234,570 BTU/h");
+        assert_eq!([told(996.0), told(-1_004.0), told(3.0)], ["1,000 BTU/h", "-1,000 BTU/h", "0 BTU/h"]);
+        assert_eq!(Units::Metric.show(Quantity::Heat, 11_744.0), "11744 W");
+        // tables for programs keep every unit
+        assert_eq!(Units::Us.figure(Quantity::Heat, 40_071.0 / 3.412141633), "40071");
+    }
 
     #[test]
     fn shows_both_systems() {

@@ -8,3 +8,4 @@ pub mod loop_files;
 pub mod pictures;
 pub mod plan_svg;
 pub mod tables;
+pub mod thumbnail;

@@ -4,13 +4,15 @@ use crate::body::Json;
 use crate::guard::JsonText;
 use crate::problem::Problem;
 use crate::work::{Window, Workshop};
-use fuoco_core::design::{Design, design};
+use fuoco_core::design::{Design, Progress, design};
 use fuoco_core::error::FieldError;
-use fuoco_core::job::{CheckedJob, Job};
+use fuoco_core::findings::Station;
+use fuoco_core::job::{CheckedJob, Job, Start};
 use fuoco_core::library::{Library, library};
 use fuoco_core::study::Study;
 use fuoco_core::watch::Watch;
 use fuoco_documents::tables;
+use fuoco_documents::thumbnail::thumbnail as thumbnail_of;
 use fuoco_store::{JobEntry, Store, StoreError, StoredJob};
 use rocket::http::{ContentType, Header, Status};
 use rocket::{Responder, State, delete, get, post, put};
@@ -18,7 +20,7 @@ use serde::{Deserialize, Serialize};
 
 pub(crate) type Answer<T> = Result<Json<T>, Problem>;
 
-/// The name for a new, copied or renamed job.
+/// The name for a copied or renamed job.
 #[derive(Debug, Deserialize, Serialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct NewName {
@@ -90,12 +92,13 @@ pub async fn list_jobs(store: &State<Store>) -> Answer<Vec<JobEntry>> {
     Ok(Json(store.list().await?))
 }
 
-/// Adds an empty job of that name.
-#[utoipa::path(context_path = "/api", request_body = NewName, responses((status = 200, body = StoredJob), (status = 422, body = Problem)))]
+/// Adds an empty job with what is usual for its kind and in its units.
+#[utoipa::path(context_path = "/api", request_body = Start, responses((status = 200, body = StoredJob), (status = 422, body = Problem)))]
 #[post("/jobs", data = "<body>")]
 pub async fn create_job(store: &State<Store>, body: JsonText) -> Answer<StoredJob> {
-    let NewName { name } = parse(&body.0)?;
-    Ok(Json(store.add(CheckedJob::new(Job::new(name.trim()))?).await?))
+    let start: Start = parse(&body.0)?;
+    let start = Start { name: start.name.trim().to_owned(), ..start };
+    Ok(Json(store.add(CheckedJob::new(start.job())?).await?))
 }
 
 /// Adds the job of a file.
@@ -127,6 +130,63 @@ pub async fn save_job(
         return Err(FieldError::new("save", "must have 8 to 64 characters").into());
     }
     Ok(Json(Saved { revision: store.save(id, revision, save, &body.job()?).await? }))
+}
+
+/// A job at a glance.
+#[derive(Debug, Deserialize, Serialize, utoipa::ToSchema)]
+pub struct JobSummary {
+    /// Heat loss, W.
+    pub heat_loss_w: f64,
+    /// Number of loops.
+    pub loops: usize,
+    /// Supply temperature, °C; none without loops.
+    pub supply_c: Option<f64>,
+    /// Errors in the verdict.
+    pub errors: usize,
+    /// Warnings in it.
+    pub warnings: usize,
+    /// The last station at which work has begun.
+    pub stage: Station,
+}
+
+/// A job at a glance: what its design comes to.
+#[utoipa::path(context_path = "/api", responses((status = 200, body = JobSummary), (status = 404, body = Problem)))]
+#[get("/jobs/<id>/summary")]
+pub async fn sum_up(store: &State<Store>, work: &State<Workshop>, id: &str) -> Answer<JobSummary> {
+    let (_, design) = designed(store, work, id).await?;
+    let begun = design.stations.iter().rfind(|m| m.progress != Progress::NotStarted && m.station != Station::Papers);
+    Ok(Json(JobSummary {
+        heat_loss_w: design.totals.heat_loss_w,
+        loops: design.loops.len(),
+        supply_c: design.totals.supply_c,
+        errors: design.stations.iter().map(|m| m.errors).sum(),
+        warnings: design.stations.iter().map(|m| m.warnings).sum(),
+        stage: begun.map_or(Station::Site, |m| m.station),
+    }))
+}
+
+/// The plan in small: the rooms of the level on which most of them lie, as a picture.
+#[utoipa::path(context_path = "/api", responses((status = 200, body = String, content_type = "image/svg+xml"), (status = 404, body = Problem)))]
+#[get("/jobs/<id>/thumbnail.svg")]
+pub async fn thumbnail(store: &State<Store>, id: &str) -> Result<(ContentType, String), Problem> {
+    let job = store.get(id).await?.job;
+    Ok((ContentType::SVG, thumbnail_of(&job)))
+}
+
+/// Puts a job by: it stays, and is listed apart.
+#[utoipa::path(context_path = "/api", responses((status = 204), (status = 404, body = Problem)))]
+#[put("/jobs/<id>/archive")]
+pub async fn archive_job(store: &State<Store>, id: &str) -> Result<Status, Problem> {
+    store.archive(id, true).await?;
+    Ok(Status::NoContent)
+}
+
+/// Takes a job up again that was put by.
+#[utoipa::path(context_path = "/api", responses((status = 204), (status = 404, body = Problem)))]
+#[delete("/jobs/<id>/archive")]
+pub async fn unarchive_job(store: &State<Store>, id: &str) -> Result<Status, Problem> {
+    store.archive(id, false).await?;
+    Ok(Status::NoContent)
 }
 
 /// Takes a job off the list.

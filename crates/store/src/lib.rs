@@ -28,6 +28,15 @@ pub struct JobEntry {
     pub rooms: i64,
     /// Place of the building.
     pub place: String,
+    /// For whom it is.
+    #[serde(default)]
+    pub customer: String,
+    /// Where to drive.
+    #[serde(default)]
+    pub address: String,
+    /// It has been put by.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub archived: bool,
     /// Its document is damaged: it cannot be opened until it is restored from a backup.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub damaged: bool,
@@ -265,7 +274,10 @@ impl Store {
         let rows = sqlx::query(
             "SELECT id, name, revision, changed_at, NOT json_valid(body) AS damaged,
                     CASE WHEN json_valid(body) THEN json_array_length(body, '$.rooms') END AS rooms,
-                    CASE WHEN json_valid(body) THEN body ->> '$.site.place' END AS place
+                    CASE WHEN json_valid(body) THEN body ->> '$.site.place' END AS place,
+                    CASE WHEN json_valid(body) THEN body ->> '$.customer' END AS customer,
+                    CASE WHEN json_valid(body) THEN body ->> '$.address' END AS address,
+                    archived_at IS NOT NULL AS archived
              FROM jobs WHERE deleted_at IS NULL ORDER BY changed_at DESC, id",
         )
         .fetch_all(&self.pool)
@@ -373,6 +385,14 @@ impl Store {
         self.mark(id, "UPDATE jobs SET deleted_at = NULL WHERE id = ? AND deleted_at IS NOT NULL").await
     }
 
+    /// Puts a job by, or takes it up again.
+    pub async fn archive(&self, id: &str, archived: bool) -> Result<()> {
+        const BY: &str =
+            "UPDATE jobs SET archived_at = strftime('%Y-%m-%dT%H:%M:%fZ', 'now') WHERE id = ? AND deleted_at IS NULL";
+        const UP: &str = "UPDATE jobs SET archived_at = NULL WHERE id = ? AND deleted_at IS NULL";
+        self.mark(id, if archived { BY } else { UP }).await
+    }
+
     async fn mark(&self, id: &str, statement: &'static str) -> Result<()> {
         let done = sqlx::query(statement).bind(id).execute(&self.pool).await?;
         if done.rows_affected() == 1 { Ok(()) } else { Err(StoreError::NotFound(id.into())) }
@@ -387,6 +407,9 @@ fn entry(row: &SqliteRow) -> Result<JobEntry> {
         changed_at: row.try_get("changed_at")?,
         rooms: row.try_get::<Option<i64>, _>("rooms")?.unwrap_or(0),
         place: row.try_get::<Option<String>, _>("place")?.unwrap_or_default(),
+        customer: row.try_get::<Option<String>, _>("customer")?.unwrap_or_default(),
+        address: row.try_get::<Option<String>, _>("address")?.unwrap_or_default(),
+        archived: row.try_get::<i64, _>("archived")? != 0,
         damaged: row.try_get::<i64, _>("damaged")? != 0,
     })
 }

@@ -271,3 +271,22 @@ async fn nothing_is_said_to_be_saved_in_a_folder_that_is_gone_and_files_are_priv
     assert!(lost.is_err(), "{lost:?}");
     assert!(store.add(named("Another")).await.is_err());
 }
+
+#[tokio::test]
+async fn a_job_put_by_stays_as_it_is_and_is_told_in_the_list() {
+    let folder = tempfile::tempdir().expect("folder");
+    let store = Store::open(folder.path()).await.expect("opens");
+    let mut job = Job::new("Done");
+    (job.customer, job.address) = ("A customer".into(), "1 Mill Lane".into());
+    let id = store.add(CheckedJob::new(job).expect("sound")).await.expect("adds").id;
+    store.archive(&id, true).await.expect("puts by");
+    let listed = &store.list().await.expect("lists")[0];
+    assert!(listed.archived);
+    assert_eq!((listed.revision, listed.customer.as_str(), listed.address.as_str()), (1, "A customer", "1 Mill Lane"));
+    // it can still be opened and saved
+    assert_eq!(store.save(&id, 1, None, &named("Done, again")).await.expect("saves"), 2);
+    assert!(store.list().await.expect("lists")[0].archived);
+    store.archive(&id, false).await.expect("takes up");
+    assert!(!store.list().await.expect("lists")[0].archived);
+    assert!(matches!(store.archive("none", true).await, Err(StoreError::NotFound(_))));
+}

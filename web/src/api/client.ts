@@ -5,6 +5,8 @@ import type { components, paths } from "./schema.generated";
 type Schemas = components["schemas"];
 
 export type Problem = Schemas["Problem"];
+export type JobSummary = Schemas["JobSummary"];
+export type Start = Schemas["Start"];
 export type JobEntry = Schemas["JobEntry"];
 export type Library = Schemas["Library"];
 export type Design = Schemas["Design"];

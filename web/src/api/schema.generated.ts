@@ -116,7 +116,7 @@ export interface paths {
         /** All jobs, the one saved last first. */
         get: operations["list_jobs"];
         put?: never;
-        /** Adds an empty job of that name. */
+        /** Adds an empty job with what is usual for its kind and in its units. */
         post: operations["create_job"];
         delete?: never;
         options?: never;
@@ -175,6 +175,24 @@ export interface paths {
         post?: never;
         /** Takes a job off the list. */
         delete: operations["delete_job"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Puts a job by: it stays, and is listed apart. */
+        put: operations["archive_job"];
+        post?: never;
+        /** Takes a job up again that was put by. */
+        delete: operations["unarchive_job"];
         options?: never;
         head?: never;
         patch?: never;
@@ -452,6 +470,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/summary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A job at a glance: what its design comes to. */
+        get: operations["sum_up"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/survey-openings.csv": {
         parameters: {
             query?: never;
@@ -478,6 +513,23 @@ export interface paths {
         };
         /** The rooms as a table that reads back. */
         get: operations["rooms_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/thumbnail.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The plan in small: the rooms of the level on which most of them lie, as a picture. */
+        get: operations["thumbnail"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1513,6 +1565,25 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /** @description What the first room of a job starts with; the next ones start like the one before. */
+        FirstRoom: {
+            /** @description What is under its floor. */
+            below: components["schemas"]["Beyond"];
+            /** @description How its floor is heated. */
+            floor: components["schemas"]["Floor"];
+            /**
+             * Format: double
+             * @description Clear height, m
+             */
+            height_m: number;
+            /**
+             * Format: double
+             * @description Design temperature, °C
+             */
+            room_c: number;
+            /** @description What it is used for. */
+            use: components["schemas"]["Usage"];
+        };
         /** @description Heat by floor area alone, as a rule of thumb has it. */
         FlatRate: {
             /** @description How the trade calls it. */
@@ -1961,14 +2032,19 @@ export interface components {
         };
         /** @description One heating job. */
         Job: {
+            /** @description Where to drive; up to 2000 characters. */
+            address?: string;
             /** @description Infiltration and ventilation. */
             air?: components["schemas"]["Air"];
             /** @description The job's own build-ups, beside the library's; at most 100. */
             build_ups?: components["schemas"]["BuildUp"][];
             /** @description The job's own constructions, beside the library's. */
             constructions?: components["schemas"]["Construction"][];
+            /** @description For whom it is; up to 2000 characters. */
+            customer?: string;
             /** @description How well the building keeps its heat, where a room says nothing else. */
             envelope?: components["schemas"]["Envelope"];
+            first_room?: components["schemas"]["FirstRoom"] | null;
             /** @description What flows in the tubes. */
             fluid?: components["schemas"]["Fluid"];
             /** @description Always `fuoco-job`. */
@@ -2000,8 +2076,14 @@ export interface components {
         };
         /** @description A line in the list of jobs. */
         JobEntry: {
+            /** @description Where to drive. */
+            address?: string;
+            /** @description It has been put by. */
+            archived?: boolean;
             /** @description When it was saved last, UTC, ISO 8601. */
             changed_at: string;
+            /** @description For whom it is. */
+            customer?: string;
             /** @description Its document is damaged: it cannot be opened until it is restored from a backup. */
             damaged?: boolean;
             /** @description Id of the job in this store. */
@@ -2020,6 +2102,32 @@ export interface components {
              * @description Rooms in it.
              */
             rooms: number;
+        };
+        /**
+         * @description What is to be heated.
+         * @enum {string}
+         */
+        JobKind: "house_on_slab" | "retrofit_below" | "over_old_slab" | "hall";
+        /** @description A job at a glance. */
+        JobSummary: {
+            /** @description Errors in the verdict. */
+            errors: number;
+            /**
+             * Format: double
+             * @description Heat loss, W.
+             */
+            heat_loss_w: number;
+            /** @description Number of loops. */
+            loops: number;
+            /** @description The last station at which work has begun. */
+            stage: components["schemas"]["Station"];
+            /**
+             * Format: double
+             * @description Supply temperature, °C; none without loops.
+             */
+            supply_c?: number | null;
+            /** @description Warnings in it. */
+            warnings: number;
         };
         /** @description A rectangle of floor without tube: `x0 < x1`, `y0 < y1`, m. */
         KeepOut: {
@@ -2525,7 +2633,7 @@ export interface components {
             /** @description The room that is taken in. */
             second_id: string;
         };
-        /** @description The name for a new, copied or renamed job. */
+        /** @description The name for a copied or renamed job. */
         NewName: {
             /** @description 1 to 2000 characters. */
             name: string;
@@ -3486,6 +3594,20 @@ export interface components {
              * @description Its thickness, m, 0…0.6.
              */
             wall_m: number;
+        };
+        /** @description What is asked of a new job; all but the name may be left out. */
+        Start: {
+            kind?: components["schemas"]["JobKind"] | null;
+            /** @description The job's name, 1 to 2000 characters. */
+            name: string;
+            /**
+             * Format: double
+             * @description Design outdoor temperature, °C; absent: −12.
+             */
+            outdoor_c?: number | null;
+            /** @description Place of the building. */
+            place?: string;
+            units?: components["schemas"]["Units"] | null;
         };
         /**
          * @description The station of the work where the cause is mended.
@@ -4576,7 +4698,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewName"];
+                "application/json": components["schemas"]["Start"];
             };
         };
         responses: {
@@ -5110,6 +5232,150 @@ export interface operations {
         };
     };
     delete_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request does not read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not made by a page of this server */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such method here */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A failure of the server, or its store cannot be used */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    archive_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request does not read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not made by a page of this server */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such method here */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A failure of the server, or its store cannot be used */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    unarchive_job: {
         parameters: {
             query?: never;
             header?: never;
@@ -6484,6 +6750,80 @@ export interface operations {
             };
         };
     };
+    sum_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobSummary"];
+                };
+            };
+            /** @description The request does not read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not made by a page of this server */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such method here */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A failure of the server, or its store cannot be used */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     openings_table: {
         parameters: {
             query?: never;
@@ -6575,6 +6915,80 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            /** @description The request does not read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not made by a page of this server */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such method here */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A failure of the server, or its store cannot be used */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    thumbnail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": string;
                 };
             };
             /** @description The request does not read */

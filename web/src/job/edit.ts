@@ -13,7 +13,7 @@ export function newId(job: Job, kind: string): string {
 }
 
 /** A copy with nothing shared, of a draft too. */
-export const plain = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
+export const plain = <T>(value: T): T => (value === undefined ? value : (JSON.parse(JSON.stringify(value)) as T));
 
 export const roomOf = (job: Job, id: string) => job.rooms.find((r) => r.id === id);
 
@@ -69,18 +69,16 @@ export function startName(wall: WallLine, north = 0): string {
   return COMPASS[((Math.round(bearing / 45) % 8) + 8) % 8]!;
 }
 
-/** The floor of a first room, or one like those that the job has. */
+/** A floor like those that the job has, or as its first room is to have it. */
 export function usualFloor(job: Job): Floor {
-  const like = job.rooms.find((r) => r.floor)?.floor;
-  if (like) return plain(like);
-  const us = job.site.units === "us";
-  return { build_up_id: "slab", covering_id: "tile", tube_id: us ? "pex-1/2" : "pex-16x2", spacing_core_m: us ? 0.2286 : 0.2, spacing_edge_m: us ? 0.2286 : 0.2, pattern: "auto" };
+  return plain(job.rooms.find((r) => r.floor)?.floor ?? job.first_room?.floor ?? { build_up_id: "slab", covering_id: "tile", tube_id: "pex-16x2", spacing_core_m: 0.2, spacing_edge_m: 0.2, pattern: "auto" });
 }
 
 /** Floor, spacing and temperatures of the room drawn before are the likeliest for the next one. */
 export function addRoom(job: Job, outline: Point[], level = job.levels[0]!.id): string {
   const heated = job.rooms.filter((r) => !r.unheated);
   const last = heated.filter((r) => r.level_id === level).at(-1) ?? heated.at(-1);
+  const first = job.first_room;
   const lowest = [...job.levels].sort((a, b) => (a.floor_m ?? 0) - (b.floor_m ?? 0))[0]!.id;
   const id = newId(job, "room");
   // a copy: two rooms that share an object would change together ever after
@@ -89,14 +87,14 @@ export function addRoom(job: Job, outline: Point[], level = job.levels[0]!.id): 
     id,
     name: `Room ${job.rooms.length + 1}`,
     level_id: level,
-    use: last?.use ?? "living",
+    use: last?.use ?? first?.use ?? "living",
     outline: outline.map(cleanPoint),
-    height_m: last?.height_m ?? 2.5,
-    room_c: last?.room_c ?? 20,
+    height_m: last?.height_m ?? first?.height_m ?? 2.5,
+    room_c: last?.room_c ?? first?.room_c ?? 20,
     air_changes_per_h: last?.air_changes_per_h,
     above: alike.above ?? { kind: "outside" },
     // what lies below a room upstairs is found from the plan; the rest of its floor hangs over the outside
-    below: alike.below ?? { kind: level === lowest ? "ground" : "outside" },
+    below: alike.below ?? (level === lowest ? (plain(first?.below) ?? { kind: "ground" }) : { kind: "outside" }),
     walls: [],
     openings: [],
     keep_outs: [],
@@ -280,8 +278,19 @@ export function moveKeepOut(k: KeepOut, by: Point) {
   k.y1_m = clean(k.y1_m + by[1]);
 }
 
+const INCH_M = 0.0254;
 /** Width, height and sill that an opening starts with, m. */
-export const USUAL_SIZE: Record<OpeningKind, [number, number, number]> = {
+export const usualSize = (job: Job | null, kind: OpeningKind): [number, number, number] =>
+  job?.site.units === "us" ? (US_SIZE[kind].map((inches) => inches * INCH_M) as [number, number, number]) : USUAL_SIZE[kind];
+/** The same in US jobs, inches. */
+const US_SIZE: Record<OpeningKind, [number, number, number]> = {
+  window: [48, 48, 36],
+  outside_door: [36, 80, 0],
+  doorway: [32, 80, 0],
+  sleeve: [20, 4, 0],
+  roof_window: [30, 46, 0],
+};
+const USUAL_SIZE: Record<OpeningKind, [number, number, number]> = {
   window: [1.2, 1.2, 0.9],
   outside_door: [1, 2.1, 0],
   doorway: [0.9, 2.05, 0],

@@ -10,12 +10,10 @@ import { remove } from "./edit";
 import { createKept, type Kept } from "./kept";
 import { createSelection } from "./selection";
 import { createSync, type Settlement } from "./sync";
+import { told } from "./told";
 import { viewerUnits } from "./viewer";
 
 export type { Selection } from "./selection";
-
-const NO_ANSWER = "Fuoco's server does not answer. Is it running?";
-export const told = (e: unknown) => (e instanceof Refused ? e.message : NO_ANSWER);
 
 function createJobStore() {
   const library = shallowRef<Library | null>(null);

@@ -12,5 +12,8 @@ export const viewer = {
   theme: useLocalStorage<Theme>("fuoco-theme", "system"),
 };
 
+/** Units that people of this browser's language are used to. */
+export const usualUnits = (): Units => (/^en-(US|LR)\b/i.test(globalThis.navigator?.language ?? "") ? "us" : "metric");
+
 export const viewerUnits = (job: ShallowRef<Job | null>) =>
   computed<Units>(() => (viewer.units.value === "metric" || viewer.units.value === "us" ? viewer.units.value : (job.value?.site.units ?? "metric")));

@@ -2,7 +2,7 @@
 /** A button that asks for a file. */
 import { ref } from "vue";
 
-defineProps<{ label: string; accept: string; primary?: boolean; link?: boolean }>();
+defineProps<{ label: string; accept: string; link?: boolean; large?: boolean }>();
 const emit = defineEmits<{ take: [file: File] }>();
 const picker = ref<HTMLInputElement>();
 function chosen() {
@@ -17,6 +17,6 @@ function chosen() {
 <template>
   <span class="file-pick">
     <input ref="picker" type="file" class="visually-hidden" tabindex="-1" :accept="accept" :aria-label="label" @change="chosen" />
-    <ElButton :size="link ? 'default' : 'small'" :link="link" :type="primary || link ? 'primary' : 'default'" @click="picker?.click()"><slot /></ElButton>
+    <ElButton :size="link || large ? 'default' : 'small'" :link="link" :type="link ? 'primary' : 'default'" @click="picker?.click()"><slot /></ElButton>
   </span>
 </template>

@@ -13,6 +13,7 @@ pub(crate) mod ids;
 mod lookup;
 mod migrate;
 pub mod rules;
+pub mod start;
 
 pub use crate::floor::part::*;
 pub use crate::geometry::Point;
@@ -23,6 +24,7 @@ pub use crate::survey::site::*;
 pub use crate::water::part::*;
 pub use checked::CheckedJob;
 pub use rules::*;
+pub use start::{JobKind, Start};
 
 use crate::check::{read, text};
 use crate::error::FieldError;
@@ -56,6 +58,12 @@ pub struct Job {
     pub version: u32,
     /// The job's name as the list shows it.
     pub name: String,
+    /// For whom it is; up to 2000 characters.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub customer: String,
+    /// Where to drive; up to 2000 characters.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub address: String,
     /// Where the building stands.
     pub site: Site,
     /// The firm's rules for this job.
@@ -82,6 +90,9 @@ pub struct Job {
     pub levels: Vec<Level>,
     /// The rooms.
     pub rooms: Vec<Room>,
+    /// What the first room that is drawn starts with.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub first_room: Option<FirstRoom>,
     /// The manifolds.
     pub manifolds: Vec<Manifold>,
     /// Loops that are locked or shaped by hand; all others are laid by the program.
@@ -102,6 +113,8 @@ impl Job {
             format: FORMAT.into(),
             version: VERSION,
             name: name.into(),
+            customer: String::new(),
+            address: String::new(),
             site: Site {
                 place: String::new(),
                 outdoor_c: -12.0,
@@ -121,6 +134,7 @@ impl Job {
             fluid: Fluid::default(),
             levels: vec![Level { id: "ground".into(), name: "Ground floor".into(), floor_m: 0.0, underlay: None }],
             rooms: Vec::new(),
+            first_room: None,
             manifolds: Vec::new(),
             loops: Vec::new(),
             marks: Vec::new(),
@@ -163,6 +177,8 @@ impl Job {
             return Err(FieldError::new("version", format!("must be {VERSION}")));
         }
         text("name", &self.name, 1)?;
+        text("customer", &self.customer, 0)?;
+        text("address", &self.address, 0)?;
         rules::check(&self.rules)?;
         // the root's fields have no path before them
         self.check_ranges("").map_err(|e| FieldError::new(e.field.trim_start_matches('.'), e.reason))?;

@@ -103,10 +103,9 @@ fn room(out: &mut Import, level_id: &str, row: &Row) -> Result<(), String> {
     };
     let usage: Option<Usage> = match row.text("use") {
         "" => None,
-        word => Some(
-            serde_json::from_value(serde_json::Value::String(word.to_lowercase()))
-                .map_err(|_| format!("use \"{word}\" must be living, bedroom, kitchen, bath, corridor, work, hall, store or plant"))?,
-        ),
+        word => Some(serde_json::from_value(serde_json::Value::String(word.to_lowercase())).map_err(|_| {
+            format!("use \"{word}\" must be living, bedroom, kitchen, bath, corridor, work, hall, store or plant")
+        })?),
     };
     let known = out.job.rooms.iter().position(|r| r.name == name && r.level_id == level_id);
     let index = match (known, outline) {

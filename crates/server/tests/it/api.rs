@@ -326,3 +326,40 @@ fn the_docs_tell_the_version_that_is_written() {
     let docs = include_str!("../../../../docs/job-format.md");
     assert!(docs.contains(&format!("`version` is {}.", fuoco_core::job::VERSION)));
 }
+
+#[rocket::async_test]
+async fn a_job_begins_with_what_is_usual_and_is_summed_up_and_put_by() {
+    let api = Api::new().await;
+    let start = json!({ "name": "Barn", "kind": "hall", "units": "us", "place": "Alderfell", "outdoor_c": -20.0 });
+    let (status, made) = api.json("POST", "/api/jobs", Some(&start)).await;
+    assert_eq!(status, 200, "{made}");
+    assert_eq!(made["job"]["site"]["units"], "us");
+    assert_eq!(made["job"]["first_room"]["floor"]["build_up_id"], "slab-mesh");
+    let (status, refused) = api.json("POST", "/api/jobs", Some(&json!({ "name": "Cold", "outdoor_c": -200.0 }))).await;
+    assert_eq!((status, refused["field"].as_str()), (422, Some("site.outdoor_c")), "{refused}");
+    let (status, refused) = api.json("POST", "/api/jobs", Some(&json!({ "name": "Odd", "kind": "igloo" }))).await;
+    assert_eq!(status, 422, "{refused}");
+
+    let at = format!("/api/jobs/{}", made["id"].as_str().expect("id"));
+    let (_, empty) = api.json("GET", &format!("{at}/summary"), None).await;
+    assert_eq!((empty["loops"].as_u64(), empty["stage"].as_str()), (Some(0), Some("site")), "{empty}");
+    let id = api.add_demo().await;
+    let (status, sum) = api.json("GET", &format!("/api/jobs/{id}/summary"), None).await;
+    assert_eq!(status, 200);
+    assert!(sum["loops"].as_u64() > Some(5) && sum["supply_c"].as_f64() > Some(30.0), "{sum}");
+    assert_eq!((sum["errors"].as_u64(), sum["stage"].as_str()), (Some(0), Some("water")), "{sum}");
+
+    let path = format!("/api/jobs/{id}/thumbnail.svg");
+    let picture = api.send("GET", &path, None).await;
+    assert_eq!(picture.content_type(), Some(ContentType::SVG));
+    assert!(picture.into_string().await.expect("svg").matches("<path").count() > 3);
+    for path in ["summary", "thumbnail.svg"] {
+        assert_eq!(api.json("GET", &format!("/api/jobs/none/{path}"), None).await.0, 404);
+    }
+
+    assert_eq!(api.json("PUT", &format!("{at}/archive"), None).await.0, 204);
+    let (_, list) = api.json("GET", "/api/jobs", None).await;
+    let archived: Vec<_> = list.as_array().expect("list").iter().map(|j| j["archived"].as_bool()).collect();
+    assert_eq!(archived.iter().filter(|a| **a == Some(true)).count(), 1, "{list}");
+    assert_eq!(api.json("DELETE", &format!("{at}/archive"), None).await.0, 204);
+}

@@ -46,8 +46,8 @@ const carries = (d: RoomDesign | undefined) => d !== undefined && d.supplement_w
             <td v-if="columns.has('limit')" class="num">{{ show("temperature", d?.surface_limit_c, units) }}</td>
             <td class="num">{{ show("temperature", d?.supply_needed_c, units) }}</td>
             <td><ChoiceField :model-value="room.floor.covering_id" :options="(library?.coverings ?? []).map((c) => ({ value: c.id, text: c.name }))" :label="`Covering of ${room.name}`" @update:model-value="set(room.id, { covering_id: $event })" /></td>
-            <td><ChoiceField :model-value="room.floor.spacing_core_m" :options="spacings(room.floor).map((s) => ({ value: s, text: show('size', s, units) }))" :label="`Field spacing of ${room.name}`" @update:model-value="set(room.id, { spacing_core_m: $event })" /></td>
-            <td v-if="columns.has('edge')"><ChoiceField :model-value="room.floor.spacing_edge_m" :options="spacings(room.floor).map((s) => ({ value: s, text: show('size', s, units) }))" :label="`Perimeter spacing of ${room.name}`" @update:model-value="set(room.id, { spacing_edge_m: $event })" /></td>
+            <td><ChoiceField class="narrow" :model-value="room.floor.spacing_core_m" :options="spacings(room.floor).map((s) => ({ value: s, text: show('size', s, units) }))" :label="`Field spacing of ${room.name}`" @update:model-value="set(room.id, { spacing_core_m: $event })" /></td>
+            <td v-if="columns.has('edge')"><ChoiceField class="narrow" :model-value="room.floor.spacing_edge_m" :options="spacings(room.floor).map((s) => ({ value: s, text: show('size', s, units) }))" :label="`Perimeter spacing of ${room.name}`" @update:model-value="set(room.id, { spacing_edge_m: $event })" /></td>
             <td v-if="columns.has('buildUp')"><ChoiceField :model-value="room.floor.build_up_id" :options="floors.buildUpsFor('floor').map((b) => ({ value: b.id, text: b.name }))" :label="`Build-up of ${room.name}`" @update:model-value="set(room.id, { build_up_id: $event })" /></td>
             <td v-if="columns.has('tube')"><ChoiceField :model-value="room.floor.tube_id" :options="(library?.tubes ?? []).map((t) => ({ value: t.id, text: t.name }))" :label="`Tube of ${room.name}`" @update:model-value="set(room.id, { tube_id: $event })" /></td>
             <td v-if="columns.has('pattern')"><ChoiceField :model-value="room.floor.pattern" :options="PATTERNS" :label="`Pattern of ${room.name}`" @update:model-value="set(room.id, { pattern: $event as Floor['pattern'] })" /></td>
@@ -69,4 +69,5 @@ const carries = (d: RoomDesign | undefined) => d !== undefined && d.supplement_w
 td > .choice { width: 118px; min-width: 0; }
 td :deep(.quantity.el-input) { width: 84px; }
 .choice-of { position: absolute; right: 130px; top: 0; }
+td > .choice[class*='narrow'] { width: 78px; }
 </style>

@@ -1,13 +1,16 @@
 /** Floor: what lies over and under the tube, and what that does to the water. */
+import { defineAsyncComponent } from "vue";
 import { store } from "../../job/store";
 import { glyphs } from "../../kit/glyphs";
 import { show } from "../../units";
 import { defineStation } from "../station";
 import FloorLedger from "./FloorLedger.vue";
 import FloorPlanBar from "./FloorPlanBar.vue";
-import FloorStation from "./FloorStation.vue";
 import SurfaceLegend from "./SurfaceLegend.vue";
 import { useSurfaceShades } from "./shades";
+
+// loaded when it is first shown
+const FloorStation = defineAsyncComponent(() => import("./FloorStation.vue"));
 
 export const floor = defineStation({
   id: "floor",

@@ -1,7 +1,7 @@
 /** Loops: how the tube is laid. */
+import { defineAsyncComponent } from "vue";
 import { glyphs } from "../../kit/glyphs";
 import { defineStation } from "../station";
-import CompareLayouts from "./CompareLayouts.vue";
 import LoopBar from "./LoopBar.vue";
 import LoopLegend from "./LoopLegend.vue";
 import LoopOverlay from "./LoopOverlay.vue";
@@ -10,6 +10,9 @@ import LoopTags from "./LoopTags.vue";
 import RoomLoops from "./RoomLoops.vue";
 import ScoreCard from "./ScoreCard.vue";
 import { loopTools } from "./tools";
+
+// loaded when it is first shown
+const CompareLayouts = defineAsyncComponent(() => import("./CompareLayouts.vue"));
 
 export const loops = defineStation({
   id: "loops",

@@ -44,7 +44,7 @@ function addOpening() {
   const room = addRoom.value;
   if (!room) return;
   const { edge, kind } = add.value;
-  const [width_m, height_m, sill_m] = edit.USUAL_SIZE[kind];
+  const [width_m, height_m, sill_m] = edit.usualSize(job.value, kind);
   const wall = edit.walls(room)[edge];
   let id: string | null = null;
   store.edit("add opening", (j) => (id = edit.addOpening(j, room.id, edge, (wall?.length ?? 0) / 2, { kind, width_m, height_m, sill_m })));

@@ -389,7 +389,7 @@ export function roomTools(view: View): RoomTools {
   ];
   function chosen(id: string) {
     clear();
-    if (isOpening(id)) [draw.width, draw.height, draw.sill] = lastSize.get(id) ?? edit.USUAL_SIZE[id];
+    if (isOpening(id)) [draw.width, draw.height, draw.sill] = lastSize.get(id) ?? edit.usualSize(store.job.value, id);
   }
   const box = toolbox(draw, tools, { nudge, deselect: () => store.select(null), chosen });
   return Object.assign(box, { addRoom, corner, close, cutEnd, onWall });

@@ -57,7 +57,10 @@ function setSpacings(text: string) {
       <h2>Place and climate</h2>
       <dl>
         <dt>Job</dt><dd><TextField :model-value="job.name" label="Job" required @update:model-value="change((j) => (j.name = $event))" /></dd>
+        <dt>Customer</dt><dd><TextField :model-value="job.customer" label="Customer" @update:model-value="change((j) => (j.customer = $event))" /></dd>
+        <dt>Address</dt><dd><TextField :model-value="job.address" label="Address" :max="400" @update:model-value="change((j) => (j.address = $event))" /></dd>
         <dt>Place</dt><dd><TextField :model-value="site.place" label="Place" @update:model-value="change((j) => (j.site.place = $event))" /></dd>
+        <dt>Units of the job</dt><dd><ChoiceField :model-value="site.units" :options="{ metric: 'metric', us: 'US' }" label="Units of the job" @update:model-value="change((j) => (j.site.units = $event))" /></dd>
         <dt>Heating fluid</dt>
         <dd>
           <ChoiceField :model-value="job.fluid?.kind ?? 'water'" :options="FLUIDS" label="Heating fluid" @update:model-value="change((j) => (j.fluid = { kind: $event as 'water', mass_fraction: $event === 'water' ? 0 : 0.3 }))" />

@@ -20,6 +20,9 @@ pub(crate) fn check(job: &Job) -> Result<(), FieldError> {
         }
         build_up(job, b, &path)?;
     }
+    if let Some(first) = &job.first_room {
+        floor(job, &first.floor, "first_room.floor")?;
+    }
     for (i, room) in job.rooms.iter().enumerate() {
         if let Some(f) = &room.floor {
             floor(job, f, &format!("rooms[{i}].floor"))?;

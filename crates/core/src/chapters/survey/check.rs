@@ -9,6 +9,10 @@ use std::collections::BTreeSet;
 pub(crate) fn check(job: &Job) -> Result<(), FieldError> {
     site(job)?;
     levels(job)?;
+    if let Some(first) = &job.first_room {
+        first.check_ranges("first_room")?;
+        beyond(&first.below, "first_room.below", true)?;
+    }
     for (i, room) in job.rooms.iter().enumerate() {
         self::room(job, room, &format!("rooms[{i}]"))?;
     }

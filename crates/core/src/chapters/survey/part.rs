@@ -212,6 +212,24 @@ impl Usage {
     }
 }
 
+/// What the first room of a job starts with; the next ones start like the one before.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct FirstRoom {
+    /// What it is used for.
+    #[serde(rename = "use")]
+    pub usage: Usage,
+    /// Clear height, m
+    pub height_m: f64,
+    /// Design temperature, °C
+    pub room_c: f64,
+    /// What is under its floor.
+    pub below: Beyond,
+    /// How its floor is heated.
+    pub floor: Floor,
+}
+
 /// What lies on the other side of a wall, ceiling or floor.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -484,6 +502,10 @@ pub struct OldSource {
 }
 
 ranges! {
+    of FirstRoom {
+        height_m: Length 1.5..=20.0,
+        room_c: Temperature 5.0..=35.0,
+    }
     of Room {
         outline: items 3..=128,
         outline: Length -1000.0..=1000.0,

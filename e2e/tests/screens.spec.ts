@@ -1,0 +1,64 @@
+/** The same app on a phone, in the dark, and on paper. */
+import { App, DEMO, expect, test } from "./app";
+
+const STATIONS = ["site", "rooms", "heat-loss", "floor", "loops", "water", "papers"];
+
+test("every station in the dark is accessible, stays dark, and prints on white", async ({ app, page }) => {
+  const id = await app.makeJob({ ...DEMO, name: "Dark" });
+  await app.open(id, "rooms");
+  await page.getByRole("button", { name: "Dark theme" }).click();
+  await expect(page.locator("html")).toHaveClass(/dark/);
+  for (const station of STATIONS) {
+    await app.open(id, station);
+    await expect(page.locator("html")).toHaveClass(/dark/);
+    await expect(page.getByText("Calculating…")).toHaveCount(0);
+    await app.accessible();
+  }
+  await page.emulateMedia({ media: "print" });
+  const paper = page.getByRole("article");
+  await expect(paper).toHaveCSS("background-color", "rgb(255, 255, 255)");
+  await expect(paper).toHaveCSS("color", "rgb(36, 29, 23)");
+});
+
+test("on a phone nothing goes beyond the edge, and fingers choose, pinch and scroll", async ({ browser }) => {
+  const context = await browser.newContext({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true, baseURL: test.info().project.use.baseURL });
+  const app = new App(await context.newPage());
+  const { page } = app;
+  const id = await app.makeJob({ ...DEMO, name: "Phone" });
+  const wide = () => page.evaluate(() => document.documentElement.scrollWidth);
+  await page.goto("/");
+  await expect(page.getByRole("link", { name: "Phone", exact: true })).toBeVisible();
+  expect(await wide()).toBeLessThanOrEqual(390);
+  for (const station of STATIONS) {
+    await app.open(id, station);
+    await expect(page.getByText("Calculating…")).toHaveCount(0);
+    expect(await wide(), station).toBeLessThanOrEqual(390);
+    await app.accessible();
+  }
+  await app.open(id, "rooms");
+  for (const button of await page.getByRole("toolbar").getByRole("button").all()) expect((await button.boundingBox())!.height).toBeGreaterThanOrEqual(44);
+  const name = page.locator(".labels .name", { hasText: "Studio A" });
+  const at = async () => (await name.boundingBox())!;
+  const studio = await at();
+  await page.touchscreen.tap(studio.x + studio.width / 2, studio.y + studio.height / 2);
+  await expect(page.getByLabel("Room name")).toHaveValue("Studio A");
+
+  // two fingers drawn apart: the sheet grows, the page stays
+  const touch = await context.newCDPSession(page);
+  const box = (await app.plan.boundingBox())!;
+  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+  const scroll = await page.evaluate(() => window.scrollY);
+  const gap = async () => {
+    const other = (await page.locator(".labels .name", { hasText: "Office" }).boundingBox())!;
+    return Math.abs((await at()).y - other.y);
+  };
+  const before = await gap();
+  const fingers = (d: number) => [{ x: x - d, y, id: 0 }, { x: x + d, y, id: 1 }];
+  await touch.send("Input.dispatchTouchEvent", { type: "touchStart", touchPoints: fingers(30) });
+  for (const d of [40, 50, 60]) await touch.send("Input.dispatchTouchEvent", { type: "touchMove", touchPoints: fingers(d) });
+  await touch.send("Input.dispatchTouchEvent", { type: "touchEnd", touchPoints: [] });
+  await expect.poll(gap).toBeGreaterThan(before * 1.5);
+  expect(await page.evaluate(() => window.scrollY)).toBe(scroll);
+  expect(app.errors).toEqual([]);
+  await context.close();
+});
