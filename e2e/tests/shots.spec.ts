@@ -35,8 +35,9 @@ test("pictures", async ({ app, page }) => {
     }
     if (view === "rooms") {
       await page.getByRole("button", { name: "Upper floor" }).click();
-      await page.locator('polygon.floor[data-id="music"]').dispatchEvent("pointerdown", { clientX: 500, clientY: 400, pointerId: 1, button: 0 });
-      await page.locator("svg").first().dispatchEvent("pointerup", { pointerId: 1 });
+      await page.locator(".labels .name", { hasText: "Music room" }).waitFor();
+      const name = (await page.locator(".labels .name", { hasText: "Music room" }).boundingBox())!;
+      await page.mouse.click(name.x - 6, name.y + 4);
       await expect(page.getByLabel("Room name")).toHaveValue("Music room");
       await page.screenshot({ path: `${folder}/levels.png` });
     }
@@ -65,5 +66,15 @@ test("pictures", async ({ app, page }) => {
   await page.goto(`/jobs/${id}/papers?sheet=heat-loss`);
   await expect(page.getByRole("heading", { name: "Room by room" })).toBeVisible();
   await page.screenshot({ path: `${folder}/heat-report.png` });
+  await app.open(id, "loops");
+  await page.getByRole("button", { name: "Dark theme" }).click();
+  await page.mouse.move(600, 700);
+  await expect(page.getByRole("tooltip")).toHaveCount(0);
+  await page.screenshot({ path: `${folder}/dark.png` });
+  await page.getByRole("button", { name: "Light theme" }).click();
+  await page.setViewportSize({ width: 390, height: 844 });
+  await app.open(id, "heat-loss");
+  await expect(page.getByText("Calculating…")).toHaveCount(0);
+  await page.screenshot({ path: `${folder}/phone.png` });
   await page.request.delete(`/api/jobs/${id}`);
 });

@@ -40,7 +40,7 @@ const shown = computed(() => {
   if (sort.value === "changed") return found;
   const byName = (a: JobEntry, b: JobEntry) => order.compare(a.name, b.name);
   // those without a customer last
-  return [...found].sort(sort.value === "name" ? byName : (a, b) => Number(!a.customer) - Number(!b.customer) || order.compare(a.customer, b.customer) || byName(a, b));
+  return [...found].sort(sort.value === "name" ? byName : (a, b) => Number(!a.customer) - Number(!b.customer) || order.compare(a.customer ?? "", b.customer ?? "") || byName(a, b));
 });
 const archived = computed(() => (jobs.value ?? []).filter((j) => j.archived).length);
 

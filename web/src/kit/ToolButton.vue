@@ -15,7 +15,7 @@ defineProps<{ name: string; icon?: Component; hotkey?: string; on?: boolean; exp
 </template>
 
 <style scoped>
-.tool.el-button { height: 44px; padding: 2px 5px; margin: 0; min-width: 44px; --el-button-hover-bg-color: var(--faint); --el-fill-color-light: var(--faint); }
+.tool.el-button { height: 44px; padding: 2px 5px; margin: 0; min-width: 44px; flex: none; --el-button-hover-bg-color: var(--faint); --el-fill-color-light: var(--faint); }
 .face { display: flex; flex-direction: column; align-items: center; gap: 1px; font-size: 11px; line-height: 1.15; }
 .tool.on.el-button { background: var(--ember); color: var(--on-ember); }
 </style>

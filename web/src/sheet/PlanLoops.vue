@@ -3,7 +3,7 @@
 import { computed } from "vue";
 import type { Design } from "../api/client";
 import type { Selection } from "../job/store";
-import { arrows, stretches, waterRange } from "./water";
+import { arrows, onScreen, stretches, waterRange } from "./water";
 
 const props = defineProps<{ design: Design; selection: Selection | null; faded?: boolean }>();
 
@@ -23,7 +23,7 @@ const chosen = computed(() => (props.selection?.kind === "loop" ? props.selectio
   <g class="loops" :class="{ faded }">
     <g v-for="l in drawn" :key="l.id" class="loop" :class="{ chosen: chosen === l.id, other: chosen !== null && chosen !== l.id }" data-kind="loop" :data-id="l.id">
       <template v-for="(s, i) in l.stretches" :key="i">
-        <polyline class="tube" :points="s.points" :stroke="s.colour" data-kind="loop" :data-id="l.id" />
+        <polyline class="tube" :points="s.points" :style="{ stroke: onScreen(s.colour) }" data-kind="loop" :data-id="l.id" />
         <polyline v-if="s.back" class="broken" :points="s.points" />
       </template>
       <path v-for="(a, i) in l.arrows" :key="`a${i}`" class="arrow" d="M.09 0L-.07.065L-.07-.065Z" :transform="`translate(${a.at[0]} ${a.at[1]}) rotate(${a.heading})`" />

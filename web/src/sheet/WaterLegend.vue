@@ -4,12 +4,12 @@ import { computed } from "vue";
 import { store } from "../job/store";
 import { show } from "../units";
 import Legend from "./Legend.vue";
-import { waterColour, waterRange } from "./water";
+import { onScreen, waterColour, waterRange } from "./water";
 
 const { levelDesign: design, units } = store;
 const range = computed(() => waterRange(design.value?.loops ?? []));
 const STEPS = 12;
-const colours = Array.from({ length: STEPS }, (_, i) => waterColour((i + 0.5) / STEPS));
+const colours = Array.from({ length: STEPS }, (_, i) => onScreen(waterColour((i + 0.5) / STEPS)));
 </script>
 
 <template>

@@ -6,6 +6,8 @@ import type { Point } from "../api/client";
 
 const SCALES: [number, number] = [3, 600];
 const EMPTY_SCALE = 60;
+/** Outside walls stand round the rooms, m. */
+const WALL_M = 0.35;
 
 /** What the view was of a job when its sheet was last left: another station shows the same part of the plan. */
 const remembered = new Map<string, { scale: number; x: number; y: number }>();
@@ -61,8 +63,8 @@ export function useView() {
     if (points.length === 0) return put(EMPTY_SCALE, 4, 3);
     const xs = points.map((p) => p[0]);
     const ys = points.map((p) => p[1]);
-    const [x0, x1, y0, y1] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
-    const scale = Math.min(200, Math.max(4, Math.min((view.width - 90) / (x1 - x0 || 1), (view.height - 70) / (y1 - y0 || 1))));
+    const [x0, x1, y0, y1] = [Math.min(...xs) - WALL_M, Math.max(...xs) + WALL_M, Math.min(...ys) - WALL_M, Math.max(...ys) + WALL_M];
+    const scale = Math.min(200, Math.max(4, Math.min((view.width - 60) / (x1 - x0 || 1), (view.height - 50) / (y1 - y0 || 1))));
     put(scale, (x0 + x1) / 2, (y0 + y1) / 2);
   }
 

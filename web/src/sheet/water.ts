@@ -12,6 +12,9 @@ export function waterColour(x: number): string {
   return `rgb(${[0, 1, 2].map((k) => Math.round(a[k]! + (b[k]! - a[k]!) * (t - i))).join(" ")})`;
 }
 
+/** The same on the screen: lighter in the dark, where the cool end would sink into the ground. */
+export const onScreen = (colour: string): string => `color-mix(in oklab, ${colour} var(--ramp-kept), #fff)`;
+
 export interface Stretch {
   points: string;
   colour: string;

@@ -69,5 +69,6 @@ const carries = (d: RoomDesign | undefined) => d !== undefined && d.supplement_w
 td > .choice { width: 118px; min-width: 0; }
 td :deep(.quantity.el-input) { width: 84px; }
 .choice-of { position: absolute; right: 130px; top: 0; }
+@media (max-width: 900px) { .choice-of { position: static; text-align: right; } }
 td > .choice[class*='narrow'] { width: 78px; }
 </style>

@@ -53,7 +53,7 @@ const errors = computed(() => (design.value?.findings ?? []).filter((f) => f.sev
       <label v-if="(job.levels.length ?? 0) > 1">Level <ChoiceField v-model="where.level" :options="job.levels.map((l) => ({ value: l.id, text: l.name }))" label="Level" /></label>
     </template>
     <template #more>
-      <label>Scale <ChoiceField :model-value="wanted ?? undefined" :options="scales.filter(fits).map((s) => ({ value: s, text: scaleText(s) }))" label="Scale" :empty="`as large as fits: ${scaleText(scale)}`" @update:model-value="wanted = $event ?? null" /></label>
+      <label>Scale <ChoiceField class="scale" :model-value="wanted ?? undefined" :options="scales.filter(fits).map((s) => ({ value: s, text: scaleText(s) }))" label="Scale" :empty="`as large as fits: ${scaleText(scale)}`" @update:model-value="wanted = $event ?? null" /></label>
     </template>
     <template #files>
       <a :href="`/api/jobs/${state.id}/loops.csv`" download>Loops as CSV</a>
@@ -150,4 +150,5 @@ dd { margin: 0; font-weight: 650; }
 :deep(.loops .tube) { stroke-width: 1.1; print-color-adjust: exact; }
 :deep(.loops .broken) { stroke-width: 0.45; stroke: #fff; }
 :deep(.rooms *) { print-color-adjust: exact; }
+label > .scale { width: 220px; }
 </style>

@@ -15,7 +15,7 @@ import ChoiceField from "../../kit/ChoiceField.vue";
 import TextField from "../../kit/TextField.vue";
 
 const { job, design, where, units } = store;
-const columns = useColumns("rooms", { level: "Level", use: "Use", size: "Width and depth", height: "Height", air: "Air / h", above: "Above", below: "Below", area: "Area", heatable: "Heatable area" }, ["level", "use", "size", "height", "air", "area"]);
+const columns = useColumns("rooms", { level: "Level", use: "Use", size: "Width and depth", height: "Height", air: "Air / h", above: "Above", below: "Below", area: "Area", heatable: "Heatable area" }, ["level", "use", "size", "height", "area"]);
 const has = (name: string) => columns.has(name) && (name !== "level" || (job.value?.levels.length ?? 0) > 1);
 const TABS = ["rooms", "openings", "keep-outs", "manifolds", "notes", "emitters", "bridges"] as const;
 const tab = ref<(typeof TABS)[number]>("rooms");
@@ -228,10 +228,11 @@ const adding = computed(() => ADD[tab.value]);
 .scroll { overflow: auto; flex: 1; min-height: 0; }
 .add { display: flex; flex-wrap: wrap; gap: 6px; padding: 4px 8px; }
 .none { color: var(--soft); }
-td > .el-input { width: 136px; }
+td > .el-input { width: 130px; }
 td > .el-input.long { width: 420px; }
 td :deep(.quantity.el-input) { width: 78px; }
-td > .choice { width: 104px; min-width: 0; }
+td > .choice { width: 100px; min-width: 0; }
 .add .choice { width: 170px; }
 .choice-of { position: absolute; right: 130px; top: 0; }
+@media (max-width: 900px) { .choice-of { position: static; text-align: right; } }
 </style>

@@ -4,14 +4,14 @@ import { computed } from "vue";
 import type { LoopDesign, ManifoldDesign } from "../../api/client";
 import { store } from "../../job/store";
 import ManifoldPlaces from "../loops/ManifoldPlaces.vue";
-import { waterColour, waterRange } from "../../sheet/water";
+import { onScreen, waterColour, waterRange } from "../../sheet/water";
 import { show } from "../../units";
 import { PLAN, useStationView } from "../view";
 
 const { job, design, where, units } = store;
 const { show: showView } = useStationView();
 const range = computed(() => waterRange(design.value?.loops ?? []));
-const colour = (c: number) => waterColour((c - range.value[0]) / (range.value[1] - range.value[0] || 1));
+const colour = (c: number) => onScreen(waterColour((c - range.value[0]) / (range.value[1] - range.value[0] || 1)));
 /** The strongest flow of all loops fills a meter. */
 const most = computed(() => Math.max(1e-9, ...(design.value?.loops ?? []).map((l) => l.flow_l_min)));
 const INDEX_PA = 1;
