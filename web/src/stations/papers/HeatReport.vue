@@ -151,6 +151,8 @@ td { padding: 0.4mm 1.5mm; border-bottom: 1px solid #eee7da; vertical-align: top
 .num { text-align: right; }
 tfoot td { border-top: 1px solid var(--ink); font-weight: 600; }
 tr { break-inside: avoid; }
+/* a room's table is read in one piece where a page has the height for it */
+.room { break-inside: avoid; }
 .sums { display: grid; grid-template-columns: repeat(4, auto); gap: 2mm 8mm; margin: 0; justify-content: start; }
 .sums dt, .inputs dt { color: var(--soft); }
 .sums dd { margin: 0; font-weight: 650; font-size: 12pt; }

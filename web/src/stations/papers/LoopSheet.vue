@@ -11,6 +11,7 @@ import { show } from "../../units";
 import PaperFrame from "./PaperFrame.vue";
 import { scalesFor, scaleText as scaleWords } from "./scale";
 import ChoiceField from "../../kit/ChoiceField.vue";
+import { labelPlace } from "../../sheet/places";
 
 const { state, where, units, level } = store;
 // one sheet a level: its rooms and its loops
@@ -39,6 +40,9 @@ const scaleText = (s: number) => scaleWords(s, units.value);
 /** A bar of a round length: a ruler laid on the print must agree. */
 const bar = computed(() => (units.value === "us" ? { mm: (3.048 * 1000) / scale.value, text: "10 ft" } : { mm: 2000 / scale.value, text: "2 m" }));
 
+const today = new Date().toLocaleDateString(undefined, { dateStyle: "medium" });
+const north = computed(() => store.job.value?.site.north_deg ?? 0);
+const rooms = computed(() => (job.value?.rooms ?? []).map((r) => ({ id: r.id, name: r.name, at: labelPlace(r.outline) })));
 const range = computed(() => waterRange(design.value?.loops ?? []));
 const tags = computed(() => tagPlaces(design.value?.loops ?? []));
 const names = (ids: string[]) => ids.map((id) => job.value?.rooms.find((r) => r.id === id)?.name).join(", ");
@@ -66,7 +70,7 @@ const errors = computed(() => (design.value?.findings ?? []).filter((f) => f.sev
       <a :href="`/api/jobs/${state.id}/file`" download>Job file</a>
     </template>
       <header>
-        <div><h1>{{ job.name }}</h1><p>{{ [job.site.place, level?.name].filter(Boolean).join(" · ") }} · loop sheet</p></div>
+        <div><h1>{{ job.name }}</h1><p>{{ [job.customer, job.address || job.site.place, level?.name, "loop sheet", today].filter(Boolean).join(" · ") }}</p></div>
         <dl>
           <dt>Supply</dt><dd>{{ show("temperature", design.totals.supply_c, units) }}</dd>
           <dt>Return</dt><dd>{{ show("temperature", design.totals.return_c, units) }}</dd>
@@ -84,11 +88,15 @@ const errors = computed(() => (design.value?.findings ?? []).filter((f) => f.sev
           <PlanRooms :job="job" :design="design" :selection="null" />
           <PlanLoops :design="design" :selection="null" />
         </g>
+        <g class="paper-rooms" :font-size="0.0024 * scale" :stroke-width="0.0007 * scale">
+          <text v-for="r in rooms" :key="r.id" :x="r.at[0]" :y="-r.at[1]">{{ r.name }}</text>
+        </g>
         <g class="paper-tags" :font-size="0.0026 * scale">
           <g v-for="t in tags" :key="t.tag"><rect :x="t.at[0] - 0.0034 * scale" :y="-t.at[1] - 0.0019 * scale" :width="0.0068 * scale" :height="0.0038 * scale" :rx="0.0019 * scale" /><text :x="t.at[0]" :y="-t.at[1] + 0.0009 * scale">{{ t.tag }}</text></g>
         </g>
       </svg>
       <div class="key">
+        <svg class="north" viewBox="-5 -8 10 16" role="img" :aria-label="`North is ${show('angle', north, units)} clockwise from the top`"><g :transform="`rotate(${north})`"><path d="M0-7L3 1H-3Z" /><text y="6">N</text></g></svg>
         <span class="rule" :style="{ width: `${bar.mm}mm` }">{{ bar.text }}</span>
         <span>water {{ show("temperature", range[0], units) }}</span>
         <i v-for="n in 12" :key="n" :style="{ background: waterColour((n - 0.5) / 12) }"></i>
@@ -151,4 +159,8 @@ dd { margin: 0; font-weight: 650; }
 :deep(.loops .broken) { stroke-width: 0.45; stroke: #fff; }
 :deep(.rooms *) { print-color-adjust: exact; }
 label > .scale { width: 220px; }
+.paper-rooms text { text-anchor: middle; fill: var(--soft); font-weight: 600; paint-order: stroke; stroke: #fff; }
+.north { width: 5mm; height: 8mm; margin-right: 3mm; }
+.north path { fill: var(--ink); }
+.north text { text-anchor: middle; font-size: 5px; }
 </style>

@@ -15,6 +15,8 @@ const props = defineProps<{ label: string; pages: Record<string, Page>; paper: s
 const emit = defineEmits<{ "update:paper": [paper: string] }>();
 const page = computed(() => props.pages[props.paper]!);
 const { state: saving } = store.sync;
+/** What is printed is the design of the job as it stands. */
+const { current } = store.designs;
 const style = document.createElement("style");
 watchEffect((clean) => {
   style.textContent = `@page { size: ${page.value.css}; margin: ${props.margin}mm }`;
@@ -30,7 +32,7 @@ const printNow = () => window.print();
       <slot name="bar" />
       <label>Paper <ChoiceField :model-value="paper" :options="Object.entries(pages).map(([k, p]) => ({ value: k, text: p.name }))" label="Paper" @update:model-value="emit('update:paper', $event)" /></label>
       <slot name="more" />
-      <ElButton type="primary" @click="printNow">{{ print }}</ElButton>
+      <ElButton type="primary" :disabled="!current" @click="printNow">{{ current ? print : "Calculating…" }}</ElButton>
       <span class="files"><slot name="files" /></span>
       <span v-if="saving.save !== 'saved'" class="quiet">files hold the job as last saved</span>
     </div>
