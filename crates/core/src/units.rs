@@ -119,7 +119,9 @@ impl Units {
         let unit = self.unit(quantity);
         let text = match unit.shown_to {
             // rounded in the unit, back to SI for the figure
-            Some(step) => self.figure(quantity, ((self.convert(quantity, si) / step).round() * step - unit.offset) / unit.factor),
+            Some(step) => {
+                self.figure(quantity, ((self.convert(quantity, si) / step).round() * step - unit.offset) / unit.factor)
+            }
             None => self.figure(quantity, si),
         };
         let text = if unit.grouped { grouped(&text) } else { text };
