@@ -136,7 +136,7 @@ fn grouped(text: &str) -> String {
     let sign = &text[..text.len() - digits.len()];
     let mut out = String::from(sign);
     for (i, c) in digits.char_indices() {
-        if i > 0 && i < whole && (whole - i) % 3 == 0 {
+        if i > 0 && i < whole && (whole - i).is_multiple_of(3) {
             out.push(',');
         }
         out.push(c);
