@@ -24,10 +24,10 @@ test("on a phone nothing goes beyond the edge, and fingers choose, pinch and scr
   const context = await browser.newContext({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true, baseURL: test.info().project.use.baseURL });
   const app = new App(await context.newPage());
   const { page } = app;
-  const id = await app.makeJob({ ...DEMO, name: "Phone" });
+  const id = await app.makeJob({ ...DEMO, name: "In the pocket" });
   const wide = () => page.evaluate(() => document.documentElement.scrollWidth);
   await page.goto("/");
-  await expect(page.getByRole("link", { name: "Phone", exact: true })).toBeVisible();
+  await expect(page.getByRole("link", { name: "In the pocket", exact: true })).toBeVisible();
   expect(await wide()).toBeLessThanOrEqual(390);
   for (const station of STATIONS) {
     await app.open(id, station);
