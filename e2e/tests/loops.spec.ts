@@ -71,11 +71,11 @@ test("a run is dragged, the others stay; re-routed they go round it; undo brings
   expect(left).toEqual(shaped.filter((l) => l.by_hand));
 
   // what was shaped by hand is not given up unasked
-  await page.getByRole("button", { name: "Lay it anew" }).click();
+  await page.getByRole("button", { name: "Re-route", exact: true }).click();
   await expect(page.getByRole("dialog")).toContainText("B2 was shaped by hand");
   await page.getByRole("button", { name: "Keep", exact: true }).click();
   await expect(page.getByText("One loop is locked:")).toBeVisible();
-  await page.getByRole("button", { name: "Lay it anew" }).click();
+  await page.getByRole("button", { name: "Re-route", exact: true }).click();
   await page.getByRole("button", { name: "Re-route", exact: true }).click();
   await expect(page.getByText("is locked.")).toHaveCount(0);
   await expect.poll(() => table.innerText()).toBe(before);

@@ -383,7 +383,7 @@ test("notes with photos, and the job handed on with its pictures", async ({ app,
   await app.open(id, "rooms");
   await page.keyboard.press("n");
   await app.plan.click({ position: { x: 300, y: 200 } });
-  await page.getByLabel("What is to be known").fill("Old pipes come up here");
+  await page.getByRole("complementary").getByLabel("Text of the note").fill("Old pipes come up here");
   await page.getByLabel("Photo of the mark").setInputFiles(named("photo.png", "image/png", framePng(60, 40, 4)));
   await expect(page.getByRole("img", { name: "Photo of the mark" })).toBeVisible();
   await page.getByRole("tab", { name: "Emitters" }).click();

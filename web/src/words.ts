@@ -2,8 +2,8 @@
 export const USES = { living: "Living", bedroom: "Bedroom", kitchen: "Kitchen", bath: "Bath, shower", corridor: "Corridor", work: "Work", hall: "Hall", store: "Store", plant: "Plant room" } as const;
 /** What a new job is. */
 export const JOB_KINDS = { house_on_slab: "House, floors poured with their tube", retrofit_below: "Retrofit, from below between joists", over_old_slab: "Over an old slab", hall: "Hall or workshop" } as const;
-/** How far a job is, by the last station at which work has begun. */
-export const STAGES = { site: "New", rooms: "Survey", heat_loss: "Heat loss", floor: "Floors", loops: "Loops", water: "Designed", papers: "Papers" } as const;
+/** How far a job is. */
+export const STAGES = { new: "New", surveyed: "Rooms drawn", laid: "Loops laid" } as const;
 export const BEYOND = {
   outside: "outside",
   ground: "ground",

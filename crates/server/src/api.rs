@@ -4,9 +4,8 @@ use crate::body::Json;
 use crate::guard::JsonText;
 use crate::problem::Problem;
 use crate::work::{Window, Workshop};
-use fuoco_core::design::{Design, Progress, design};
+use fuoco_core::design::{Design, design};
 use fuoco_core::error::FieldError;
-use fuoco_core::findings::Station;
 use fuoco_core::job::{CheckedJob, Job, Start};
 use fuoco_core::library::{Library, library};
 use fuoco_core::study::Study;
@@ -145,8 +144,20 @@ pub struct JobSummary {
     pub errors: usize,
     /// Warnings in it.
     pub warnings: usize,
-    /// The last station at which work has begun.
-    pub stage: Station,
+    /// How far it is.
+    pub stage: JobStage,
+}
+
+/// How far a job is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Deserialize, Serialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum JobStage {
+    /// No rooms yet.
+    New,
+    /// Rooms are drawn.
+    Surveyed,
+    /// Loops are laid.
+    Laid,
 }
 
 /// A job at a glance: what its design comes to.
@@ -154,14 +165,18 @@ pub struct JobSummary {
 #[get("/jobs/<id>/summary")]
 pub async fn sum_up(store: &State<Store>, work: &State<Workshop>, id: &str) -> Answer<JobSummary> {
     let (_, design) = designed(store, work, id).await?;
-    let begun = design.stations.iter().rfind(|m| m.progress != Progress::NotStarted && m.station != Station::Papers);
+    let stage = match (design.rooms.is_empty(), design.loops.is_empty()) {
+        (true, _) => JobStage::New,
+        (false, true) => JobStage::Surveyed,
+        (false, false) => JobStage::Laid,
+    };
     Ok(Json(JobSummary {
         heat_loss_w: design.totals.heat_loss_w,
         loops: design.loops.len(),
         supply_c: design.totals.supply_c,
         errors: design.stations.iter().map(|m| m.errors).sum(),
         warnings: design.stations.iter().map(|m| m.warnings).sum(),
-        stage: begun.map_or(Station::Site, |m| m.station),
+        stage,
     }))
 }
 

@@ -2108,6 +2108,11 @@ export interface components {
          * @enum {string}
          */
         JobKind: "house_on_slab" | "retrofit_below" | "over_old_slab" | "hall";
+        /**
+         * @description How far a job is.
+         * @enum {string}
+         */
+        JobStage: "new" | "surveyed" | "laid";
         /** @description A job at a glance. */
         JobSummary: {
             /** @description Errors in the verdict. */
@@ -2119,8 +2124,8 @@ export interface components {
             heat_loss_w: number;
             /** @description Number of loops. */
             loops: number;
-            /** @description The last station at which work has begun. */
-            stage: components["schemas"]["Station"];
+            /** @description How far it is. */
+            stage: components["schemas"]["JobStage"];
             /**
              * Format: double
              * @description Supply temperature, °C; none without loops.

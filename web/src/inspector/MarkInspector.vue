@@ -15,7 +15,7 @@ const set = (values: Partial<Mark>) => store.edit("change mark", (j) => Object.a
   <template v-if="mark">
     <h2>{{ MARKS[mark.kind] }}</h2>
     <dl class="facts">
-      <dt>What is to be known</dt><dd><TextField :model-value="mark.text" label="What is to be known" :lines="3" :max="2000" @update:model-value="set({ text: $event })" /></dd>
+      <dt>Text</dt><dd><TextField :model-value="mark.text" label="Text of the note" :lines="3" :max="2000" @update:model-value="set({ text: $event })" /></dd>
       <dt>Photo</dt><dd><PhotoField :model-value="mark.photo_id" label="Photo of the mark" @update:model-value="set({ photo_id: $event })" /></dd>
     </dl>
     <p v-if="mark.kind === 'saw_cut'" class="hint">Tube lies low under a cut, in a sleeve, and the crew is told its depth.</p>

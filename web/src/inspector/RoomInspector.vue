@@ -45,7 +45,7 @@ async function merge() {
     <h2 class="title"><TextField :model-value="room.name" label="Room name" required @update:model-value="set({ name: $event })" /></h2>
     <dl class="facts">
       <dt>Use</dt><dd><ChoiceField :model-value="room.use" :options="USES" label="Use of the room" @update:model-value="setUse" /></dd>
-      <dt>Design temperature</dt><dd><QuantityField :model-value="room.room_c" quantity="temperature" label="Design temperature" :min="5" :max="40" @update:model-value="set({ room_c: $event! })" /></dd>
+      <dt>Design temperature</dt><dd><QuantityField :model-value="room.room_c" quantity="temperature" label="Design temperature" :min="5" :max="35" @update:model-value="set({ room_c: $event! })" /></dd>
       <dt>Ceiling height</dt><dd><QuantityField :model-value="room.height_m" quantity="length" label="Ceiling height" :min="1.5" :max="20" @update:model-value="set({ height_m: $event! })" /></dd>
       <dt>Floor heated</dt><dd><CheckField :model-value="Boolean(room.floor)" label="Floor heated" @update:model-value="heatFloor" /></dd>
       <template v-if="room.floor">

@@ -20,11 +20,10 @@ export interface Kept extends History {
   at: number;
 }
 interface Schema extends DBSchema {
-  jobs: { key: [string, string]; value: Kept; indexes: { id: string } };
+  jobs: { key: [string, string]; value: Kept; indexes: { id: string; at: number } };
 }
 
 const MOST_STEPS = 60;
-/** Steps of undo of jobs that nobody came back to. */
 const FORGET_AFTER_MS = 7 * 24 * 3600 * 1000;
 /** Without locks nobody knows whether a tab lives: one that has written nothing for so long is taken for closed. */
 const QUIET_MS = 60_000;
@@ -72,13 +71,28 @@ async function living(): Promise<Set<string> | null> {
   return held ? new Set((held.held ?? []).map((l) => l.name ?? "")) : null;
 }
 
+/** Until the end of 2026 what was unsaved stood in the browser's local storage, of all tabs together. */
+const EARLIER = "earlier";
+const earlierKey = (id: string) => `fuoco-unsaved-${id}`;
+function earlier(id: string): Kept[] {
+  try {
+    const text = localStorage.getItem(earlierKey(id));
+    const was = text ? (JSON.parse(text) as { revision: number; save?: string; job: Job }) : null;
+    return was?.job ? [{ id, tab: EARLIER, revision: was.revision, save: was.save ?? random(), job: was.job, unsaved: true, past: [], future: [], at: 0 }] : [];
+  } catch {
+    return [];
+  }
+}
+
 export function createKept() {
   const tab = nameOfTab();
   let opened: Promise<IDBPDatabase<Schema>> | null = null;
   const database = () =>
     (opened ??= openDB<Schema>("fuoco", 1, {
       upgrade(db) {
-        db.createObjectStore("jobs", { keyPath: ["id", "tab"] }).createIndex("id", "id");
+        const jobs = db.createObjectStore("jobs", { keyPath: ["id", "tab"] });
+        jobs.createIndex("id", "id");
+        jobs.createIndex("at", "at");
       },
       terminated() {
         opened = null;
@@ -101,6 +115,7 @@ export function createKept() {
 
   async function drop(id: string, of?: string) {
     try {
+      if (of === EARLIER) return localStorage.removeItem(earlierKey(id));
       await (await database()).delete("jobs", [id, of ?? (await tab)]);
     } catch {
       // nothing could be kept, so there is nothing to drop
@@ -114,12 +129,23 @@ export function createKept() {
       const [mine, alive] = [await tab, await living()];
       const all = await db.getAllFromIndex("jobs", "id", id);
       const closed = all.filter((k) => k.tab !== mine && (alive ? !alive.has(lockOf(k.tab)) : Date.now() - k.at > QUIET_MS));
-      for (const k of closed) if (!k.unsaved && Date.now() - k.at > FORGET_AFTER_MS) await drop(id, k.tab);
-      return { own: all.find((k) => k.tab === mine), others: closed.filter((k) => k.unsaved).sort((a, b) => b.at - a.at) };
+      const others = closed.filter((k) => k.unsaved).sort((a, b) => b.at - a.at);
+      return { own: all.find((k) => k.tab === mine), others: [...others, ...earlier(id)] };
     } catch {
-      return { others: [] };
+      return { others: earlier(id) };
     }
   }
+
+  /** Steps of undo of jobs to which nobody came back are forgotten; what is unsaved never is. */
+  async function forget() {
+    try {
+      let old = await (await database()).transaction("jobs", "readwrite").store.index("at").openCursor(IDBKeyRange.upperBound(Date.now() - FORGET_AFTER_MS));
+      for (; old; old = await old.continue()) if (!old.value.unsaved) await old.delete();
+    } catch {
+      // the next page tries again
+    }
+  }
+  void forget();
 
   return { put, drop, left };
 }

@@ -392,6 +392,18 @@ describe("an edit kept by an older Fuoco", () => {
   });
 });
 
+describe("an edit kept where earlier versions kept it", () => {
+  it("is taken up and saved", async () => {
+    store.close();
+    const local = new Map([["fuoco-unsaved-a", JSON.stringify({ revision: server.revision, save: "0123456789ab", job: { ...server.job, name: "From local storage" } })]]);
+    vi.stubGlobal("localStorage", { getItem: (k: string) => local.get(k) ?? null, removeItem: (k: string) => local.delete(k) });
+    await store.open("a");
+    expect(store.job.value!.name).toBe("From local storage");
+    await saved();
+    expect([server.job.name, local.size]).toEqual(["From local storage", 0]);
+  });
+});
+
 describe("two tabs of one browser", () => {
   it("keep their unsaved edits apart, and none is lost", async () => {
     server.down = true;
@@ -467,6 +479,17 @@ describe("leaving", () => {
     server.hold = null;
     await store.open("a");
     await vi.waitFor(() => expect((store.design.value as unknown as { of: string }).of).toBe("Slow"));
+  });
+});
+
+describe("in a conflict", () => {
+  it("the last edit before leaving is kept too", async () => {
+    server.revision = 9;
+    rename("Mine");
+    await vi.waitFor(() => expect(store.sync.state.save).toBe("conflict"));
+    rename("Mine, the last word");
+    store.close();
+    await vi.waitFor(async () => expect(await unsaved()).toEqual(["Mine, the last word"]));
   });
 });
 

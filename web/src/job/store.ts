@@ -58,6 +58,8 @@ function createJobStore() {
       const served = stored.job as Job;
       document.show(from?.unsaved ? from.job : served, from && { past: from.past, future: from.future });
       sync.begin(id, stored.revision, from?.unsaved ? from : undefined);
+      // what another tab left is dropped there when it is kept here, not before
+      if (from && from !== left.own) void sync.keep().then((done) => (done ? kept.drop(id, from.tab) : undefined));
       selection.begin();
       designs.request();
     } catch (e) {
@@ -85,10 +87,7 @@ function createJobStore() {
       }
       await kept.drop(k.id, k.tab);
     }
-    if (shown) {
-      if (shown !== own) await kept.drop(shown.id, shown.tab);
-      return { from: shown, sent: false };
-    }
+    if (shown) return { from: shown, sent: false };
     return { from: own && !own.unsaved && own.revision === revision ? own : undefined, sent: older.length > 0 };
   }
 

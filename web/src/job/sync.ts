@@ -72,18 +72,19 @@ export function createSync(job: ShallowRef<Job | null>, history: () => History, 
     if (state.save !== "conflict" && state.save !== "gone") schedule(SAVE_AFTER_MS);
   }
 
-  const record = (of: Session, unsaved: boolean) => ({ id: of.id, revision: of.revision, save: of.save, job: job.value!, unsaved, ...history() });
   /** Off the pointer's path: a drag changes the job at each of its steps. */
   function keepSoon() {
     keepTimer ??= setTimeout(() => void keep(), KEEP_AFTER_MS);
   }
-  async function keep(unsaved = state.save !== "saved") {
+  /** Whether it is kept. */
+  async function keep(): Promise<boolean> {
     clearTimeout(keepTimer);
     keepTimer = undefined;
-    if (!session || !job.value) return;
+    if (!session || !job.value) return false;
     const of = session;
-    const done = await kept.put(record(of, unsaved));
+    const done = await kept.put({ id: of.id, revision: of.revision, save: of.save, job: job.value, unsaved: state.save !== "saved", ...history() });
     if (session === of) state.nowhere = !done;
+    return done;
   }
 
   function schedule(after: number) {
@@ -94,7 +95,7 @@ export function createSync(job: ShallowRef<Job | null>, history: () => History, 
 
   /** The page, or the job, is being left: what is not saved is sent now, and kept should that not arrive. */
   function flush() {
-    if (!session || !job.value || state.save === "saved" || state.save === "conflict" || state.save === "gone") return;
+    if (!session || !job.value || state.save === "saved") return;
     clearTimeout(timer);
     void keep();
     if (!running) void save(true);
@@ -193,5 +194,5 @@ export function createSync(job: ShallowRef<Job | null>, history: () => History, 
     return of.id;
   }
 
-  return { state, begin, end, changed, flush, save, retry, resolve, addCopy, channel };
+  return { state, begin, end, changed, keep, flush, save, retry, resolve, addCopy, channel };
 }

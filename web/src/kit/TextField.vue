@@ -11,8 +11,14 @@ function change() {
   if (props.required && !typed) text.value = props.modelValue ?? "";
   else if (typed !== (props.modelValue ?? "")) emit("update:modelValue", typed);
 }
+/** Esc takes back what was typed; with nothing typed it is not the field's. */
+function giveUp(e: Event) {
+  if (text.value === (props.modelValue ?? "")) return;
+  e.stopPropagation();
+  text.value = props.modelValue ?? "";
+}
 </script>
 
 <template>
-  <ElInput v-model="text" size="small" :type="lines ? 'textarea' : 'text'" :rows="lines" :aria-label="label" :maxlength="max ?? 200" :placeholder="placeholder" @change="change" @keydown.esc="text = modelValue ?? ''" />
+  <ElInput v-model="text" size="small" :type="lines ? 'textarea' : 'text'" :rows="lines" :aria-label="label" :maxlength="max ?? 200" :placeholder="placeholder" @change="change" @keydown.esc="giveUp" />
 </template>

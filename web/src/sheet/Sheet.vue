@@ -6,6 +6,7 @@ import type { Point } from "../api/client";
 import { store } from "../job/store";
 import { STATIONS } from "../stations";
 import type { RoomLook, StationPart } from "../stations/station";
+import { useStationView } from "../stations/view";
 import { show } from "../units";
 import { provideSheet } from "./context";
 import LevelBar from "./LevelBar.vue";
@@ -17,6 +18,7 @@ import type { SheetPointer } from "./tool";
 import { corners as pictureCorners, matrix } from "./underlay";
 import { useView } from "./view";
 
+const { show: showView } = useStationView();
 const props = defineProps<{ station: StationPart }>();
 const holder = ref<HTMLElement>();
 const svg = ref<SVGSVGElement>();
@@ -137,7 +139,8 @@ const mark = computed(() => (where.selection?.at ? v.toScreen(where.selection.at
 
 <template>
   <section class="sheet" aria-label="Sheet">
-    <component :is="part.bar" v-if="part.bar" :file="dropped" />
+    <component :is="part.bar" v-if="part.bar" v-bind="part.drawing ? { file: dropped } : {}" />
+    <div v-else-if="part.back" class="back no-print"><ElButton size="small" @click="showView()">Back to {{ part.back }}</ElButton></div>
     <div ref="holder" class="holder" @dragover.prevent @drop.prevent="dropped = $event.dataTransfer?.files[0] ?? null">
       <img v-if="underlay" class="underlay" :src="`/api/files/${underlay.file_id}`" alt="" draggable="false" :style="{ width: `${underlay.width_px}px`, height: `${underlay.height_px}px`, transform: matrix(underlay, v), opacity: part.drawing ? underlay.strength : underlay.strength * 0.4 }" />
       <svg
@@ -176,6 +179,7 @@ const mark = computed(() => (where.selection?.at ? v.toScreen(where.selection.at
 
 <style scoped>
 .sheet { display: flex; flex-direction: column; min-height: 0; min-width: 0; background: var(--sheet); }
+.back { padding: 5px 8px; border-bottom: 1px solid var(--line); background: var(--paper); }
 .holder { flex: 1; position: relative; min-height: 0; overflow: hidden; background-image: radial-gradient(var(--faint) 1px, transparent 1px); background-size: 24px 24px; }
 .plan { position: absolute; inset: 0; display: block; touch-action: none; }
 .plan.cross { cursor: crosshair; }

@@ -29,13 +29,13 @@ async function settle(how: Settlement) {
 
 <template>
   <ElDialog :model-value="shown" :title="gone ? 'This job was deleted elsewhere' : 'This job was changed elsewhere'" width="min(520px, 94vw)" :show-close="false" :close-on-click-modal="false" :close-on-press-escape="false">
-    <p v-if="gone">Another window or person deleted this job while it was open here. Your version of it is still complete. What shall happen?</p>
-    <p v-else>Another window or person saved this job after you opened it (revision {{ sync.state.theirRevision ?? "?" }}; yours began at {{ sync.state.revision }}). Nothing of yours is lost, and nothing of theirs has been overwritten. What shall happen?</p>
+    <p v-if="gone">Another window or person deleted this job while it was open here. Your version of it is still complete. What do you want to do?</p>
+    <p v-else>Another window or person saved this job after you opened it (revision {{ sync.state.theirRevision ?? "?" }}; yours began at {{ sync.state.revision }}). Nothing of yours is lost, and nothing of theirs has been overwritten. What do you want to do?</p>
     <p v-if="failed" class="wrong" role="alert">The server does not answer: nothing has happened yet.</p>
     <template #footer>
       <div class="choices">
         <ElButton type="primary" :loading="busy === 'copy'" @click="settle('copy')">Keep mine as a new job</ElButton>
-        <ElButton :loading="busy === 'theirs'" @click="settle('theirs')">{{ gone ? "Let it go" : "Take theirs, drop mine" }}</ElButton>
+        <ElButton :loading="busy === 'theirs'" @click="settle('theirs')">{{ gone ? "Discard mine" : "Take theirs, drop mine" }}</ElButton>
         <ElButton :loading="busy === 'mine'" @click="settle('mine')">{{ gone ? "Bring it back with my edits" : "Replace theirs with mine" }}</ElButton>
       </div>
     </template>

@@ -19,6 +19,8 @@ export interface RoomLook {
 export interface SheetPart {
   /** Bar above the plan. */
   bar?: Component;
+  /** What is shown first instead of the plan: the bar leads back to it. */
+  back?: string;
   tools?: MakeToolbox;
   /** Layers in metres, under the rooms and over them. */
   under?: Component;

@@ -89,6 +89,13 @@ describe("drawing a plan", () => {
     expect(store.job.value).toBe(before);
   });
 
+  it("a drag does not put back what came in between, not even its first step", () => {
+    tools.active.down(at(5, 2, wall));
+    store.edit("warmer", (j) => (j.rooms[0]!.room_c = 23));
+    tools.active.move!(at(6, 2));
+    expect([store.job.value!.rooms[0]!.room_c, store.job.value!.rooms[0]!.outline[1]]).toEqual([23, [5, 0]]);
+  });
+
   it("a wall stops before the room that it would run into, and says which", () => {
     tools.addRoom([[7, 0], [9, 0], [9, 4], [7, 4]]);
     store.edit("name", (j) => (j.rooms[1]!.name = "Kitchen"));

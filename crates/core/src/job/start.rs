@@ -15,6 +15,7 @@ use serde::{Deserialize, Serialize};
 
 const INCH_M: f64 = 0.0254;
 const FOOT_M: f64 = 12.0 * INCH_M;
+const FAHRENHEIT_PER_K: f64 = 1.8;
 
 /// What is to be heated.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
@@ -67,12 +68,14 @@ impl Start {
         job.site.outdoor_c = self.outdoor_c.unwrap_or(job.site.outdoor_c);
         if us {
             let rules = &mut job.rules;
-            rules.spacings_m = [4.0, 6.0, 8.0, 9.0, 12.0].map(|inches| inches * INCH_M).to_vec();
+            rules.spacings_m = [6.0, 8.0, 9.0, 12.0].map(|inches| inches * INCH_M).to_vec();
             rules.edge_band_m = 3.0 * FOOT_M;
             rules.wall_clearance_m = 4.0 * INCH_M;
             rules.lane_spacing_m = 2.0 * INCH_M;
             rules.sleeve_saves_m = 20.0 * FOOT_M;
             rules.share_below_m = 65.0 * FOOT_M;
+            rules.temperature_drop_k = 10.0 / FAHRENHEIT_PER_K;
+            rules.largest_drop_k = 20.0 / FAHRENHEIT_PER_K;
         }
         job.first_room = Some(first_room(self.kind.unwrap_or(JobKind::HouseOnSlab), us));
         job

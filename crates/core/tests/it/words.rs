@@ -31,6 +31,9 @@ const NOT_SAID: [(&str, &str); 28] = [
     ("another name<", "rename"),
     ("beware", "caution"),
     (">has it<", "current"),
+    ("lay it anew", "re-route"),
+    ("let it go", "discard"),
+    ("what shall", "what do you want"),
     ("valve takes", "balancing valve closes"),
     ("prevail", "Follow local code and the manufacturer's instructions"),
 ];

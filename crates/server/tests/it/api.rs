@@ -342,12 +342,12 @@ async fn a_job_begins_with_what_is_usual_and_is_summed_up_and_put_by() {
 
     let at = format!("/api/jobs/{}", made["id"].as_str().expect("id"));
     let (_, empty) = api.json("GET", &format!("{at}/summary"), None).await;
-    assert_eq!((empty["loops"].as_u64(), empty["stage"].as_str()), (Some(0), Some("site")), "{empty}");
+    assert_eq!((empty["loops"].as_u64(), empty["stage"].as_str()), (Some(0), Some("new")), "{empty}");
     let id = api.add_demo().await;
     let (status, sum) = api.json("GET", &format!("/api/jobs/{id}/summary"), None).await;
     assert_eq!(status, 200);
     assert!(sum["loops"].as_u64() > Some(5) && sum["supply_c"].as_f64() > Some(30.0), "{sum}");
-    assert_eq!((sum["errors"].as_u64(), sum["stage"].as_str()), (Some(0), Some("water")), "{sum}");
+    assert_eq!((sum["errors"].as_u64(), sum["stage"].as_str()), (Some(0), Some("laid")), "{sum}");
 
     let path = format!("/api/jobs/{id}/thumbnail.svg");
     let picture = api.send("GET", &path, None).await;

@@ -68,7 +68,7 @@ async function start() {
   const got: Variant[] = [];
   try {
     do {
-      const body = { job: job.value as never, room_id: props.roomId, sweep: { ...sweep }, from: got.length, most: BATCH };
+      const body = { job: store.seen(job.value!), room_id: props.roomId, sweep: { ...sweep }, from: got.length, most: BATCH };
       const part = await answer(api.POST("/api/floor/compare", { body }));
       if (mine !== run) return;
       got.push(...part.variants);
@@ -156,7 +156,7 @@ const isPlate = (v: PlateChoice) => (v === "as_built" ? "" : `, ${PLATES[v]}`);
           <template v-if="trouble">Not compared: {{ trouble }}</template>
           <template v-else>{{ variants.length }} of {{ total }} {{ total === 1 ? "variant" : "variants" }}<template v-if="variants.length > SHOWN">, the best {{ SHOWN }} listed</template></template>
           <progress v-if="busy && total > BATCH" :max="total" :value="variants.length" aria-label="Variants solved"></progress>
-          <ElButton v-if="busy && total > BATCH" size="small" class="do" @click="stop">Stop</ElButton>
+          <ElButton v-if="busy && total > BATCH" size="small" @click="stop">Stop</ElButton>
         </p>
         <figure v-if="done.length > 1">
           <figcaption>What does cooler water cost in surface ripple?</figcaption>
@@ -179,7 +179,7 @@ const isPlate = (v: PlateChoice) => (v === "as_built" ? "" : `, ${PLATES[v]}`);
           <tbody>
             <tr v-for="(v, i) in shown" :key="i" :class="{ now: v.now, lit: v === hover }">
               <template v-if="v.outcome">
-                <td><span v-if="v.now" class="here">current</span><ElButton v-else size="small" class="do" :aria-label="`Take ${words(v)}`" @click="floors.takeVariant(roomId, v)">Take</ElButton></td>
+                <td><span v-if="v.now" class="here">current</span><ElButton v-else size="small" :aria-label="`Take ${words(v)}`" @click="floors.takeVariant(roomId, v)">Take</ElButton></td>
                 <td class="num"><span :class="v.outcome.carries ? 'yes' : 'no'" :title="broken(v) || 'meets the load, breaks no rule'">{{ v.outcome.carries ? (v.outcome.breaches.length ? "!" : "✓") : "✗" }}</span> {{ spacing(v) }}</td>
                 <td v-if="columns.tube">{{ tubes(v.choice.floor.tube_id) }}</td>
                 <td v-if="columns.covering">{{ coverings(v.choice.floor.covering_id) }}</td>
@@ -224,11 +224,11 @@ text { font-size: 10.5px; fill: var(--soft); }
 .end { text-anchor: end; }
 .grid { stroke: var(--faint); }
 .limit { stroke: var(--ember); stroke-dasharray: 5 3; }
-.cross { stroke: #837868; fill: none; stroke-width: 1.3; }
+.cross { stroke: var(--off); fill: none; stroke-width: 1.3; }
 .scroll { overflow: auto; flex: 1; min-height: 0; border-top: 1px solid var(--faint); }
 .here { color: var(--soft); }
 tr.now td { font-weight: 600; }
-tr.lit td { background: #f6ecd8; }
+tr.lit td { background: var(--ember-soft); }
 .yes { color: var(--sound); }
 .no { color: var(--ember); font-weight: 700; }
 .soft { color: var(--soft); }

@@ -49,7 +49,7 @@ async function draw() {
   if (!of || !z || !job.value || view.value !== "section") return;
   const mine = ++asked;
   try {
-    const got = await answer(api.POST("/api/floor/section", { body: { job: job.value as never, room_id: of.id, shown: z.shown } }));
+    const got = await answer(api.POST("/api/floor/section", { body: { job: store.seen(job.value), room_id: of.id, shown: z.shown } }));
     if (mine !== asked) return;
     picture.value = got;
     trouble.value = "";

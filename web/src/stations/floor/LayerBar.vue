@@ -78,7 +78,7 @@ const contacts = computed(() => {
       <ChoiceField class="contact" :model-value="b.plate.contact_w_m2k ?? undefined" :options="contacts" label="Contact of sheet and tube" empty="perfect contact" @update:model-value="change('change the contact', (x) => ($event === undefined ? delete x.plate!.contact_w_m2k : (x.plate!.contact_w_m2k = $event)))" />
       <ElButton size="small" @click="change('leave the plate out', (x) => delete x.plate)">No plate</ElButton>
     </template>
-    <ElButton v-else size="small" class="do" @click="change('put a plate in', (x) => (x.plate = { thickness_m: 0.0005, width_m: 0.15, conductivity_w_mk: 200, wrap: 'none', contact_w_m2k: 500 }))">Heat-transfer plate</ElButton>
+    <ElButton v-else size="small" @click="change('put a plate in', (x) => (x.plate = { thickness_m: 0.0005, width_m: 0.15, conductivity_w_mk: 200, wrap: 'none', contact_w_m2k: 500 }))">Heat-transfer plate</ElButton>
   </div>
 </template>
 

@@ -5,7 +5,6 @@ import { glyphs } from "../../kit/glyphs";
 import { show } from "../../units";
 import { defineStation } from "../station";
 import FloorLedger from "./FloorLedger.vue";
-import FloorPlanBar from "./FloorPlanBar.vue";
 import SurfaceLegend from "./SurfaceLegend.vue";
 import { useSurfaceShades } from "./shades";
 
@@ -20,7 +19,7 @@ export const floor = defineStation({
   views: { section: { component: FloorStation } },
   first: "section",
   sheet: {
-    bar: FloorPlanBar,
+    back: "the section",
     legend: SurfaceLegend,
     rooms: () => ({
       shades: useSurfaceShades().shades,

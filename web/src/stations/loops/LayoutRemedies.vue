@@ -15,10 +15,11 @@ const problem = ref("");
 watch([() => props.roomId, job], () => (found.value = null));
 async function look() {
   const asked = job.value;
+  if (!asked) return;
   busy.value = true;
   problem.value = "";
   try {
-    const got = await answer(api.POST("/api/loops/remedies", { body: { job: asked as never, room_id: props.roomId ?? null } }));
+    const got = await answer(api.POST("/api/loops/remedies", { body: { job: store.seen(asked), room_id: props.roomId ?? null } }));
     if (asked === job.value) found.value = got;
   } catch (e) {
     problem.value = e instanceof Error ? e.message : String(e);

@@ -92,11 +92,11 @@ const print = () => router.push({ path: `/jobs/${state.id}/papers`, query: { she
     </template>
   </dl>
   <div v-if="where.station === 'loops'" class="act">
-    <ElButton v-if="!loop.locked" size="small" class="do" @click="lock">Lock</ElButton>
-    <ElButton v-else size="small" class="do" @click="give([loop], 'unlock loop')">{{ loop.by_hand ? "Lay it anew" : "Unlock" }}</ElButton>
+    <ElButton v-if="!loop.locked" size="small" @click="lock">Lock</ElButton>
+    <ElButton v-else size="small" @click="give([loop], 'unlock loop')">{{ loop.by_hand ? "Re-route" : "Unlock" }}</ElButton>
     <ElButton size="small" title="The other end becomes the hot one" @click="reverse">Reverse</ElButton>
-    <ElButton v-if="others.some((l) => !l.locked)" size="small" class="do" @click="lockOthers">Lock the others of {{ manifold?.letter }}</ElButton>
-    <ElButton v-if="others.some((l) => l.locked)" size="small" class="do" @click="give(others.filter((l) => l.locked), 're-route the others', reroute)">Re-route the others of {{ manifold?.letter }}</ElButton>
+    <ElButton v-if="others.some((l) => !l.locked)" size="small" @click="lockOthers">Lock the others of {{ manifold?.letter }}</ElButton>
+    <ElButton v-if="others.some((l) => l.locked)" size="small" @click="give(others.filter((l) => l.locked), 're-route the others', reroute)">Re-route the others of {{ manifold?.letter }}</ElButton>
     <ElButton size="small" @click="print">Print this loop</ElButton>
   </div>
   </template>

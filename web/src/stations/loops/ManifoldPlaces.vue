@@ -11,17 +11,21 @@ const { job, units } = store;
 const found = ref<Place[] | null>(null);
 const busy = ref(false);
 const problem = ref("");
-watch(() => props.manifoldId, () => (found.value = null));
+watch([() => props.manifoldId, job], () => (found.value = null));
 function where(p: Place): string {
   const room = job.value?.rooms.find((r) => r.id === p.room_id);
   const wall = room && walls(room)[p.edge];
   return wall ? `${room.name}, ${wallName(wall, job.value?.site.north_deg)}` : "a room";
 }
 async function look() {
+  const asked = job.value;
+  if (!asked) return;
   busy.value = true;
   problem.value = "";
   try {
-    found.value = await answer(api.POST("/api/loops/places", { body: { job: job.value as never, manifold_id: props.manifoldId ?? null } }));
+    const got = await answer(api.POST("/api/loops/places", { body: { job: store.seen(asked), manifold_id: props.manifoldId ?? null } }));
+    // places belong to the job that was asked about
+    if (asked === job.value) found.value = got;
   } catch (e) {
     problem.value = e instanceof Error ? e.message : String(e);
   } finally {

@@ -12,7 +12,7 @@ import { store } from "../../job/store";
 export async function reroute(ids: string[], label: string): Promise<boolean> {
   const job = store.job.value;
   if (!job) return false;
-  const again = await answer(api.POST("/api/loops/reroute", { body: { job: job as never, loop_ids: ids } })).catch(() => null);
+  const again = await answer(api.POST("/api/loops/reroute", { body: { job: store.seen(job), loop_ids: ids } })).catch(() => null);
   // the answer belongs to the job that was asked about
   if (store.job.value !== job) return false;
   // without the server they are laid when it answers

@@ -12,6 +12,7 @@ import PaperFrame from "./PaperFrame.vue";
 import { scalesFor, scaleText as scaleWords } from "./scale";
 import ChoiceField from "../../kit/ChoiceField.vue";
 import { labelPlace } from "../../sheet/places";
+import { valveText } from "../water/valve";
 
 const { state, where, units, level } = store;
 // one sheet a level: its rooms and its loops
@@ -111,13 +112,13 @@ const errors = computed(() => (design.value?.findings ?? []).filter((f) => f.sev
               <td><b>{{ l.tag }}</b></td><td>{{ names(l.room_ids) }}</td><td>{{ store.library.value?.tubes.find((t) => t.id === l.tube_id)?.name }}</td>
               <td class="num">{{ show("tube", l.length_m, units) }}</td><td class="num">{{ show("tube", l.leader_length_m, units) }}</td><td class="num">{{ show("size", l.spacing_m, units) }}</td>
               <td class="num">{{ show("flow", l.flow_l_min, units) }}</td><td class="num">{{ show("temperature", l.return_c, units) }}</td><td class="num">{{ show("head", l.head_loss_pa, units) }}</td>
-              <td class="num">{{ l.balancing_pa < 1 ? "open" : show("head", l.balancing_pa, units) }}</td>
+              <td class="num">{{ valveText(l.balancing_pa, units) }}</td>
             </tr>
             <tr v-for="f in fields" :key="f.id">
               <td><b>{{ f.tag }}</b></td><td>{{ f.name }}</td><td>{{ store.library.value?.tubes.find((t) => t.id === f.tube)?.name }}</td>
               <td class="num">{{ show("tube", f.of.tube_m, units) }}</td><td></td><td></td>
               <td class="num">{{ show("flow", f.of.flow_l_min, units) }}</td><td class="num">{{ show("temperature", f.of.return_c, units) }}</td><td class="num">{{ show("head", f.of.head_loss_pa, units) }}</td>
-              <td class="num">{{ f.of.balancing_pa < 1 ? "open" : show("head", f.of.balancing_pa, units) }}</td>
+              <td class="num">{{ valveText(f.of.balancing_pa, units) }}</td>
             </tr>
           </tbody>
         </table>

@@ -177,7 +177,7 @@ const adding = computed(() => ADD[tab.value]);
         </tbody>
       </table>
       <table v-if="tab === 'notes'" class="grid-table">
-        <thead><tr><th>Kind</th><th>Level</th><th>What is to be known</th><th>Photo</th></tr></thead>
+        <thead><tr><th>Kind</th><th>Level</th><th>Text</th><th>Photo</th></tr></thead>
         <tbody>
           <tr v-for="m in job?.marks ?? []" :key="m.id" :class="{ chosen: isChosen(m.id) }" @focusin="store.select({ kind: 'mark', id: m.id })">
             <td><ElButton link type="primary">{{ MARKS[m.kind] }}</ElButton></td>

@@ -120,8 +120,7 @@ export function roomTools(view: View): RoomTools {
 
   function pull(d: Drag, p: SheetPointer) {
     if (!d.moved && Math.hypot(p.screen[0] - d.screen[0], p.screen[1] - d.screen[1]) < DRAG_FROM_PX) return;
-    // something else has changed the job since: it is not put back to what it was
-    if (d.left && store.job.value !== d.left) return release();
+    if (overtaken(d)) return release();
     d.moved = true;
     const to = snapped(p.at, d.kind === "room" || d.kind === "wall" || d.kind === "corner" ? d.id : undefined);
     const from = snap(d.before, d.from, 0, store.units.value).at;
@@ -154,6 +153,8 @@ export function roomTools(view: View): RoomTools {
     d.left = store.job.value!;
     draw.problem = stopped;
   }
+  /** Something else has changed the job since this drag touched it: it is not put back to what it was. */
+  const overtaken = (d: Drag) => store.job.value !== (d.left ?? d.before);
   function release() {
     if (drag?.moved) store.settle();
     drag = null;
@@ -349,6 +350,7 @@ export function roomTools(view: View): RoomTools {
     move(p) {
       const d = drag;
       if (!d) return;
+      if (overtaken(d)) return release();
       d.moved = true;
       store.edit("move the picture", (job) => {
         const under = job.levels.find((l) => l.id === d.id)?.underlay;

@@ -3,32 +3,41 @@
 import { computed } from "vue";
 import type { LoopDesign, ManifoldDesign } from "../../api/client";
 import { store } from "../../job/store";
+import { fieldRows } from "../../job/fields";
 import ManifoldPlaces from "../loops/ManifoldPlaces.vue";
 import { onScreen, waterColour, waterRange } from "../../sheet/water";
 import { show } from "../../units";
 import { PLAN, useStationView } from "../view";
+import PortFigures from "./PortFigures.vue";
 
 const { job, design, where, units } = store;
 const { show: showView } = useStationView();
 const range = computed(() => waterRange(design.value?.loops ?? []));
 const colour = (c: number) => onScreen(waterColour((c - range.value[0]) / (range.value[1] - range.value[0] || 1)));
-/** The strongest flow of all loops fills a meter. */
-const most = computed(() => Math.max(1e-9, ...(design.value?.loops ?? []).map((l) => l.flow_l_min)));
-const INDEX_PA = 1;
+/** The strongest flow of all circuits fills a meter. */
+const most = computed(() => Math.max(1e-9, ...manifolds.value.flatMap((x) => x.ports.map((p) => p.loop?.flow_l_min ?? p.field?.flow_l_min ?? 0))));
 const roomName = (id?: string) => job.value?.rooms.find((r) => r.id === id)?.name ?? "";
 
 interface Port {
   number: number;
   loop: LoopDesign | null;
+  /** One of the circuits of a field, in words. */
+  field: { name: string; flow_l_min: number; circuit_m: number; return_c?: number | null; balancing_pa: number } | null;
 }
 const manifolds = computed(() =>
   (design.value?.manifolds ?? []).map((m: ManifoldDesign) => {
     const of = (design.value?.loops ?? []).filter((l) => l.manifold_id === m.id);
-    const ports: Port[] = Array.from({ length: Math.max(m.ports, ...of.map((l) => l.port)) }, (_, k) => ({ number: k + 1, loop: of.find((l) => l.port === k + 1) ?? null }));
+    // circuits of fields have no port of their own in the job: they take what the loops leave, from the lowest on
+    const circuits = fieldRows(job.value, design.value)
+      .filter((f) => f.of.manifold_id === m.id)
+      .flatMap((f) => Array.from({ length: f.of.circuits }, () => ({ ...f.of, name: f.name, flow_l_min: f.of.flow_l_min / f.of.circuits })));
+    const ports: Port[] = Array.from({ length: Math.max(m.ports, m.ports_used, ...of.map((l) => l.port)) }, (_, k) => {
+      const loop = of.find((l) => l.port === k + 1) ?? null;
+      return { number: k + 1, loop, field: loop ? null : (circuits.shift() ?? null) };
+    });
     return { m, ports, room: roomName(job.value?.manifolds.find((x) => x.id === m.id)?.room_id) };
   }),
 );
-const METER_PX = 58;
 const supply = computed(() => design.value?.totals.supply_c ?? range.value[1]);
 </script>
 
@@ -52,18 +61,17 @@ const supply = computed(() => design.value?.totals.supply_c ?? range.value[1]);
         <div><dt>Flow</dt><dd>{{ show("flow", m.flow_l_min, units) }}</dd></div>
         <div><dt>Supply</dt><dd>{{ show("temperature", design?.totals.supply_c, units) }}</dd></div>
         <div><dt>Return, mixed</dt><dd>{{ show("temperature", m.return_c, units) }}</dd></div>
-        <div><dt>Head wanted</dt><dd>{{ show("head", m.head_needed_pa, units) }}</dd></div>
+        <div><dt>Pressure drop</dt><dd>{{ show("head", m.head_needed_pa, units) }}</dd></div>
       </dl>
       <ol class="ports" :style="{ '--supply': colour(supply), '--return': colour(m.return_c ?? supply) }">
-        <li v-for="p in ports" :key="p.number" :class="{ free: !p.loop, chosen: p.loop && where.selection?.id === p.loop.id }">
+        <li v-for="p in ports" :key="p.number" :class="{ free: !p.loop && !p.field, chosen: p.loop && where.selection?.id === p.loop.id }">
           <template v-if="p.loop">
             <ElButton link type="primary" class="tag" @click="store.select({ kind: 'loop', id: p.loop.id })">{{ p.loop.tag }}</ElButton>
-            <span class="meter" role="img" :aria-label="`Flow ${show('flow', p.loop.flow_l_min, units)}`"><i :style="{ height: `${(p.loop.flow_l_min / most) * METER_PX}px` }"></i></span>
-            <b>{{ show("flow", p.loop.flow_l_min, units) }}</b>
-            <span class="room" :title="p.loop.room_ids.map(roomName).join(', ')">{{ p.loop.room_ids.map(roomName).join(", ") }}</span>
-            <span>{{ show("tube", p.loop.length_m, units) }}</span>
-            <span><i class="dot" :style="{ background: colour(p.loop.return_c) }"></i> {{ show("temperature", p.loop.return_c, units) }}</span>
-            <span class="valve">{{ p.loop.balancing_pa < INDEX_PA ? "index loop: open" : `closes ${show("head", p.loop.balancing_pa, units)}` }}</span>
+            <PortFigures :name="p.loop.room_ids.map(roomName).join(', ')" :flow="p.loop.flow_l_min" :most="most" :length="p.loop.length_m" :return="p.loop.return_c" :colour="colour(p.loop.return_c)" :valve="p.loop.balancing_pa" />
+          </template>
+          <template v-else-if="p.field">
+            <span class="tag">{{ p.number }}</span>
+            <PortFigures :name="p.field.name" :flow="p.field.flow_l_min" :most="most" :length="p.field.circuit_m" :return="p.field.return_c" :colour="colour(p.field.return_c ?? supply)" :valve="p.field.balancing_pa" />
           </template>
           <template v-else><span class="tag">{{ p.number }}</span><span class="room">free</span></template>
         </li>
@@ -86,9 +94,7 @@ dd { margin: 0; font-weight: 600; }
 .ports li.free { color: var(--soft); }
 .ports li.chosen { background: var(--ember-soft); }
 .tag { font-size: 14px; font-weight: 650; }
-.meter { width: 12px; height: 60px; border: 1px solid var(--ink); border-radius: 3px; display: flex; align-items: flex-end; background: var(--paper); }
-.meter i { display: block; width: 100%; background: var(--supply); }
-.room { max-width: 100%; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; color: var(--soft); }
+.room { color: var(--soft); }
 .valve { color: var(--soft); }
 .quiet { color: var(--soft); }
 </style>

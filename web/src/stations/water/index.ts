@@ -5,7 +5,6 @@ import { defineStation } from "../station";
 import ManifoldView from "./ManifoldView.vue";
 import WaterLedger from "./WaterLedger.vue";
 import WaterOver from "./WaterOver.vue";
-import WaterPlanBar from "./WaterPlanBar.vue";
 import WaterTags from "./WaterTags.vue";
 
 export const water = defineStation({
@@ -15,6 +14,6 @@ export const water = defineStation({
   icon: glyphs.drop,
   views: { manifolds: { component: ManifoldView } },
   first: "manifolds",
-  sheet: { bar: WaterPlanBar, over: WaterOver, labels: WaterTags, legend: WaterLegend, rooms: () => ({ nameless: true }) },
+  sheet: { back: "the manifolds", over: WaterOver, labels: WaterTags, legend: WaterLegend, rooms: () => ({ nameless: true }) },
   ledgers: { Water: WaterLedger },
 });
