@@ -4,7 +4,7 @@ use std::fs;
 use std::path::{Path, PathBuf};
 
 /// What is not said, and what is said instead. Written so that names in the code are none of them.
-const NOT_SAID: [(&str, &str); 28] = [
+const NOT_SAID: [(&str, &str); 31] = [
     ("reckon", "calculate"),
     ("stand up", "OK, or what is wrong"),
     ("stands up", "OK"),
