@@ -76,7 +76,7 @@ test("a run is dragged, the others stay; re-routed they go round it; undo brings
   await page.getByRole("button", { name: "Keep", exact: true }).click();
   await expect(page.getByText("One loop is locked:")).toBeVisible();
   await page.getByRole("button", { name: "Re-route", exact: true }).click();
-  await page.getByRole("button", { name: "Re-route", exact: true }).click();
+  await page.getByRole("dialog").getByRole("button", { name: "Re-route", exact: true }).click();
   await expect(page.getByText("is locked.")).toHaveCount(0);
   await expect.poll(() => table.innerText()).toBe(before);
   await page.getByRole("button", { name: "Undo" }).click();
@@ -88,7 +88,7 @@ test("a run is dragged, the others stay; re-routed they go round it; undo brings
   // one question for all
   await page.getByRole("button", { name: "Unlock all" }).click();
   await expect(page.getByRole("dialog")).toContainText("B2 was shaped by hand");
-  await page.getByRole("button", { name: "Re-route", exact: true }).click();
+  await page.getByRole("dialog").getByRole("button", { name: "Re-route", exact: true }).click();
   await expect(page.getByText("is locked.")).toHaveCount(0);
 });
 

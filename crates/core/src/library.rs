@@ -17,6 +17,7 @@ use crate::floor::part::BuildUp;
 use crate::heat_loss::construction;
 use crate::heat_loss::part::{Construction, Material};
 use crate::job::Usage;
+use crate::job::usual::UsualBoth;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
@@ -115,6 +116,9 @@ pub struct Library {
     /// Every use of rooms.
     #[serde(default)]
     pub uses: Vec<RoomUse>,
+    /// What things start with when they are added.
+    #[serde(default)]
+    pub usual: UsualBoth,
 }
 
 static LIBRARY: LazyLock<Library> = LazyLock::new(|| {

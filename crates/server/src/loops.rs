@@ -11,6 +11,7 @@ use fuoco_core::layout::edit::hand::{self, Grip};
 use fuoco_core::layout::edit::reroute::{Rerouted, rerouted};
 use fuoco_core::layout::topology::places::{Place, places};
 use fuoco_core::layout::topology::remedies::{LayoutRemedies, remedies};
+use fuoco_core::loops::findings::stopped;
 use fuoco_core::loops::map::{FloorMap, floor_map};
 use fuoco_core::study::Study;
 use fuoco_documents::{loop_files, plan_svg};
@@ -44,6 +45,9 @@ pub struct Dragged {
     /// Its corners, m.
     #[schema(value_type = Vec<[f64; 2]>)]
     pub corners: Vec<Point>,
+    /// Why it did not go all the way, in the job's units.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub stopped: Option<String>,
 }
 
 /// A level to be mapped.
@@ -97,15 +101,17 @@ pub struct Rerouting {
 #[post("/loops/drag", data = "<body>")]
 pub async fn drag_loop(work: &State<Workshop>, body: JsonText) -> Answer<Dragged> {
     let drag: Drag = parse(&body.0)?;
-    let corners = work
+    let dragged = work
         .run(move || {
             let job = drag.job.checked()?;
             // all steps of a drag start from the same job: its study is kept
             let study = Study::of(&job)?;
-            hand::drag(&job, &study.plan, &study.layout, &drag.loop_id, drag.grip, drag.by, drag.alone)
+            let lies = hand::drag(&job, &study.plan, &study.layout, &drag.loop_id, drag.grip, drag.by, drag.alone)?;
+            let stopped = lies.stop.map(|stop| stopped(&study, &stop));
+            Ok(Dragged { corners: lies.corners, stopped })
         })
         .await?;
-    Ok(Json(Dragged { corners }))
+    Ok(Json(dragged))
 }
 
 /// How far from tube and how warm each spot of a level's heated floors is.

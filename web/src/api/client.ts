@@ -53,6 +53,8 @@ export type Position = Schemas["Position"];
 export type Weather = Schemas["Weather"];
 export type LossPart = Schemas["LossPart"];
 export type ImportProblem = Schemas["ImportProblem"];
+export type Usual = Schemas["Usual"];
+export type RoomBridge = Schemas["RoomBridge"];
 export type Units = Schemas["Units"];
 export type Point = [number, number];
 

@@ -787,6 +787,11 @@ export interface components {
          * @enum {string}
          */
         Axis: "x" | "y";
+        /**
+         * @description Which way a figure is better.
+         * @enum {string}
+         */
+        Better: "less" | "more" | "neither";
         /** @description What lies on the other side of a wall, ceiling or floor. */
         Beyond: {
             /** @enum {string} */
@@ -1228,6 +1233,8 @@ export interface components {
             constructions: components["schemas"]["ConstructionDesign"][];
             /** @description What is wrong, doubtful or worth knowing; gravest first. */
             findings: components["schemas"]["Finding"][];
+            /** @description The layout in the figures by which two layouts are compared. */
+            layout: components["schemas"]["LayoutFigure"][];
             /** @description Every loop, by manifold and port. */
             loops: components["schemas"]["LoopDesign"][];
             /** @description Every manifold. */
@@ -1265,6 +1272,8 @@ export interface components {
         Dragged: {
             /** @description Its corners, m. */
             corners: number[][];
+            /** @description Why it did not go all the way, in the job's units. */
+            stopped?: string | null;
         };
         /** @description A part of a room to be drawn. */
         DrawSection: {
@@ -2227,6 +2236,20 @@ export interface components {
              */
             width_m: number;
         };
+        /** @description One figure of a layout. */
+        LayoutFigure: {
+            /** @description Which way it is better. */
+            better: components["schemas"]["Better"];
+            /** @description What it is called. */
+            name: string;
+            /** @description What it measures. */
+            quantity: string;
+            /**
+             * Format: double
+             * @description How much; none where nothing is laid.
+             */
+            value?: number | null;
+        };
         /** @description The figures by which whole layouts are compared. */
         LayoutFigures: {
             /**
@@ -2323,6 +2346,8 @@ export interface components {
             };
             /** @description Every use of rooms. */
             uses?: components["schemas"]["RoomUse"][];
+            /** @description What things start with when they are added. */
+            usual?: components["schemas"]["UsualBoth"];
         };
         /** @description One loop designed. */
         LoopDesign: {
@@ -2714,6 +2739,26 @@ export interface components {
          * @enum {string}
          */
         OpeningKind: "window" | "outside_door" | "doorway" | "sleeve" | "roof_window";
+        /** @description Width, height and sill of a new opening. */
+        OpeningSize: {
+            /**
+             * Format: double
+             * @description Clear height, m
+             */
+            height_m: number;
+            /** @description Its kind. */
+            kind: components["schemas"]["OpeningKind"];
+            /**
+             * Format: double
+             * @description From the floor to its lower edge, m
+             */
+            sill_m: number;
+            /**
+             * Format: double
+             * @description Clear width, m
+             */
+            width_m: number;
+        };
         /**
          * @description Which way a wall looks or a surface lies, for the words.
          * @enum {string}
@@ -2924,6 +2969,16 @@ export interface components {
          * @enum {string}
          */
         PlateChoice: "as_built" | "none" | "narrow" | "loose" | "sealed";
+        /** @description How well a heat-transfer plate touches its tube. */
+        PlateContact: {
+            /**
+             * Format: double
+             * @description Conductance of the contact over the tube's outside, W/m²K
+             */
+            contact_w_m2k: number;
+            /** @description What it is like. */
+            name: string;
+        };
         /**
          * @description Where a construction is used.
          * @enum {string}
@@ -3228,6 +3283,8 @@ export interface components {
              * @description Upward flux per kelvin of mean water excess, edge and core together, W/m²K.
              */
             k_up_w_m2k?: number | null;
+            /** @description Field and perimeter spacing at which tube can lie in its lattice, m; none without one. */
+            lattice_spacings_m?: number[] | null;
             /**
              * Format: double
              * @description Heat from leaders of other rooms that cross it, W.
@@ -3888,6 +3945,49 @@ export interface components {
          * @enum {string}
          */
         Usage: "living" | "bedroom" | "kitchen" | "work" | "hall" | "bath" | "corridor" | "store" | "plant";
+        /** @description What things start with. */
+        Usual: {
+            /** @description The bridge of a single room. */
+            bridge: components["schemas"]["RoomBridge"];
+            /** @description Thermal bridges by their length. */
+            bridges: components["schemas"]["Bridges"];
+            /** @description Tube in a ceiling. */
+            ceiling_field: components["schemas"]["Field"];
+            /** @description Contacts of plate and tube, best first. */
+            contacts: components["schemas"]["PlateContact"][];
+            /** @description Insulation lying under the slab's edge. */
+            edge_horizontal: components["schemas"]["EdgeInsulation"];
+            /** @description Insulation standing along the foundation. */
+            edge_vertical: components["schemas"]["EdgeInsulation"];
+            /** @description A floor where no other of the job shows what it is like. */
+            floor: components["schemas"]["Floor"];
+            /**
+             * Format: double
+             * @description Share of glycol where there is some, by mass.
+             */
+            glycol: number;
+            /** @description Tube in joist bays; from the room's lower left corner. */
+            joists: components["schemas"]["FloorLattice"];
+            /** @description Every kind of opening. */
+            openings: components["schemas"]["OpeningSize"][];
+            /** @description A part of a floor under a rug. */
+            patch: components["schemas"]["Patch"];
+            /** @description A heat-transfer plate. */
+            plate: components["schemas"]["BuildPlate"];
+            /** @description Tube tied to mesh or held by studs; from the room's lower left corner. */
+            squares: components["schemas"]["FloorLattice"];
+            /** @description Surcharge for thermal bridges. */
+            surcharge: components["schemas"]["Bridges"];
+            /** @description Tube in a wall; its id and wall are given when it is added. */
+            wall_field: components["schemas"]["Field"];
+        };
+        /** @description The usual in both systems of units. */
+        UsualBoth: {
+            /** @description Whole metric sizes. */
+            metric: components["schemas"]["Usual"];
+            /** @description Whole inches. */
+            us: components["schemas"]["Usual"];
+        };
         /** @description A combination and what it does, or why it cannot be built. */
         Variant: {
             /** @description The combination. */

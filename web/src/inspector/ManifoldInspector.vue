@@ -3,8 +3,9 @@
 import { computed } from "vue";
 import type { Manifold } from "../api/client";
 import * as edit from "../job/edit";
+import { pathOf } from "../job/paths";
 import { store } from "../job/store";
-import QuantityField from "../kit/QuantityField.vue";
+import JobField from "../kit/JobField.vue";
 import TextField from "../kit/TextField.vue";
 import LayoutRemedies from "../stations/loops/LayoutRemedies.vue";
 import ManifoldPlaces from "../stations/loops/ManifoldPlaces.vue";
@@ -13,6 +14,7 @@ import { roomName } from "./chosen";
 
 const { job } = store;
 const manifold = computed(() => job.value?.manifolds.find((m) => m.id === store.where.selection?.id));
+const at = computed(() => pathOf(job.value, "manifolds", store.where.selection?.id));
 const start = computed(() => {
   const room = job.value?.rooms.find((r) => r.id === manifold.value?.room_id);
   const wall = room && edit.walls(room)[manifold.value!.edge];
@@ -26,8 +28,8 @@ const set = (values: Partial<Manifold>) => store.edit("change manifold", (j) => 
     <h2>Manifold {{ manifold.letter }}, {{ roomName(manifold.room_id) }}</h2>
     <dl class="facts">
       <dt>Letter</dt><dd><TextField :model-value="manifold.letter" label="Manifold letter" :max="3" required @update:model-value="set({ letter: $event })" /></dd>
-      <dt>Port pairs</dt><dd><QuantityField :model-value="manifold.ports" quantity="count" label="Port pairs" :min="1" :max="24" @update:model-value="set({ ports: Math.round($event!) })" /></dd>
-      <dt>From the {{ start }} corner</dt><dd><QuantityField :model-value="manifold.offset_m" quantity="length" label="Distance from the corner" :min="0" :max="200" @update:model-value="set({ offset_m: $event! })" /></dd>
+      <dt>Port pairs</dt><dd><JobField :path="`${at}.ports`" label="Port pairs" /></dd>
+      <dt>From the {{ start }} corner</dt><dd><JobField :path="`${at}.offset_m`" label="Distance from the corner" /></dd>
     </dl>
     <Risers :manifold="manifold" />
     <ManifoldPlaces :manifold-id="manifold.id" />

@@ -1,14 +1,15 @@
 <script setup lang="ts">
 /** A room: its use, its temperatures, what is above and below. */
 import { computed, ref, watch } from "vue";
-import { answer, api, type Job, type Room } from "../api/client";
-import * as edit from "../job/edit";
+import { answer, api, type Job } from "../api/client";
+import { likelyFloor } from "../job/edit";
 import { store } from "../job/store";
+import { setUse, usualFloor } from "../job/usual";
 import BeyondField from "../kit/BeyondField.vue";
 import CheckField from "../kit/CheckField.vue";
 import ChoiceField from "../kit/ChoiceField.vue";
 import ConstructionField from "../kit/ConstructionField.vue";
-import QuantityField from "../kit/QuantityField.vue";
+import JobField from "../kit/JobField.vue";
 import TextField from "../kit/TextField.vue";
 import ZoneField from "../stations/loops/ZoneField.vue";
 import { show } from "../units";
@@ -16,17 +17,9 @@ import { USES } from "../words";
 import { roomName, useRoom } from "./chosen";
 
 const { job, design, units } = store;
-const { room, set, change } = useRoom();
+const { room, at, set, change } = useRoom();
 const found = computed(() => design.value?.rooms.find((r) => r.id === room.value?.id));
-const heatFloor = (on: boolean) => change("heat the floor", (r, j) => (r.floor = on ? edit.usualFloor(j) : null));
-const setUse = (use: Room["use"]) =>
-  change("change use", (r) => {
-    // the temperature goes with the use as long as it is the use's own
-    const usual = (u: Room["use"]) => store.library.value?.uses?.find((x) => x.use === u)?.room_c;
-    if (r.room_c === usual(r.use)) r.room_c = usual(use) ?? r.room_c;
-    r.use = use;
-  });
-
+const heatFloor = (on: boolean) => change("heat the floor", (r, j) => (r.floor = on ? likelyFloor(j, usualFloor()) : null));
 const neighbours = computed(() => {
   const ids = (design.value?.walls ?? []).filter((w) => w.room_id === room.value?.id && w.beyond_room_id).map((w) => w.beyond_room_id!);
   return [...new Set(ids)].filter((id) => job.value?.rooms.some((r) => r.id === id && r.level_id === room.value?.level_id));
@@ -44,9 +37,9 @@ async function merge() {
   <template v-if="room">
     <h2 class="title"><TextField :model-value="room.name" label="Room name" required @update:model-value="set({ name: $event })" /></h2>
     <dl class="facts">
-      <dt>Use</dt><dd><ChoiceField :model-value="room.use" :options="USES" label="Use of the room" @update:model-value="setUse" /></dd>
-      <dt>Design temperature</dt><dd><QuantityField :model-value="room.room_c" quantity="temperature" label="Design temperature" :min="5" :max="35" @update:model-value="set({ room_c: $event! })" /></dd>
-      <dt>Ceiling height</dt><dd><QuantityField :model-value="room.height_m" quantity="length" label="Ceiling height" :min="1.5" :max="20" @update:model-value="set({ height_m: $event! })" /></dd>
+      <dt>Use</dt><dd><ChoiceField :model-value="room.use" :options="USES" label="Use of the room" @update:model-value="change('change use', (r) => setUse(r, $event))" /></dd>
+      <dt>Design temperature</dt><dd><JobField :path="`${at}.room_c`" label="Design temperature" /></dd>
+      <dt>Ceiling height</dt><dd><JobField :path="`${at}.height_m`" label="Ceiling height" /></dd>
       <dt>Floor heated</dt><dd><CheckField :model-value="Boolean(room.floor)" label="Floor heated" @update:model-value="heatFloor" /></dd>
       <template v-if="room.floor">
         <dt>Thermostat zone</dt><dd><ZoneField :room="room" /></dd>
@@ -54,14 +47,14 @@ async function merge() {
       </template>
       <dt>Unheated space</dt><dd><CheckField :model-value="Boolean(room.unheated)" label="Unheated space" @update:model-value="set({ unheated: $event ? {} : undefined })" /></dd>
       <template v-if="room.unheated">
-        <dt>Its temperature</dt><dd><QuantityField :model-value="room.unheated.temperature_c" quantity="temperature" label="Temperature of the unheated space" :min="-60" :max="60" :empty="found ? `by its balance ${show('temperature', found.temperature_c, units)}` : 'by its balance'" wide @update:model-value="set({ unheated: { temperature_c: $event } })" /></dd>
+        <dt>Its temperature</dt><dd><JobField :path="`${at}.unheated.temperature_c`" label="Temperature of the unheated space" :empty="found ? `by its balance ${show('temperature', found.temperature_c, units)}` : 'by its balance'" wide /></dd>
       </template>
       <dt>Above</dt><dd><BeyondField :model-value="room.above" label="Above the room" :without="['ground', 'crawl_space']" @update:model-value="set({ above: $event! })" /></dd>
       <dt>Below</dt><dd><BeyondField :model-value="room.below" label="Below the room" @update:model-value="set({ below: $event! })" /></dd>
       <dt>Roof, ceiling</dt><dd><ConstructionField :model-value="room.roof_id" :positions="['roof', 'ceiling']" label="Roof of this room" empty="as the site" @update:model-value="set({ roof_id: $event })" /></dd>
       <template v-if="!room.floor"><dt>Floor</dt><dd><ConstructionField :model-value="room.floor_id" :positions="['floor', 'ceiling']" label="Floor of this room" empty="as the site" @update:model-value="set({ floor_id: $event })" /></dd></template>
-      <dt>Air supplied</dt><dd><QuantityField :model-value="room.supply_m3_h ?? 0" quantity="airflow" label="Air supplied" hint="From outside by the ventilation" :min="0" :max="100000" @update:model-value="set({ supply_m3_h: $event! })" /></dd>
-      <dt>Air extracted</dt><dd><QuantityField :model-value="room.extract_m3_h ?? 0" quantity="airflow" label="Air extracted" :min="0" :max="100000" @update:model-value="set({ extract_m3_h: $event! })" /></dd>
+      <dt>Air supplied</dt><dd><JobField :path="`${at}.supply_m3_h`" label="Air supplied" hint="From outside by the ventilation" /></dd>
+      <dt>Air extracted</dt><dd><JobField :path="`${at}.extract_m3_h`" label="Air extracted" /></dd>
     </dl>
     <p v-if="neighbours.length" class="act">
       Merge with <ChoiceField v-model="partner" :options="neighbours.map((id) => ({ value: id, text: roomName(id) }))" label="Merge with" />

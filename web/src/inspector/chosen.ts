@@ -2,6 +2,7 @@
 import { computed } from "vue";
 import type { Job, Room } from "../api/client";
 import * as edit from "../job/edit";
+import { heldPath, pathOf } from "../job/paths";
 import { store } from "../job/store";
 
 const { job, where } = store;
@@ -11,7 +12,8 @@ const id = computed(() => where.selection?.id ?? "");
 export function useRoom() {
   const room = computed(() => job.value?.rooms.find((r) => r.id === id.value));
   const change = (label: string, what: (room: Room, job: Job) => void) => store.edit(label, (j) => what(edit.roomOf(j, room.value!.id)!, j));
-  return { room, change, set: (values: Partial<Room>) => change("change room", (r) => Object.assign(r, values)) };
+  const at = computed(() => pathOf(job.value, "rooms", id.value));
+  return { room, at, change, set: (values: Partial<Room>) => change("change room", (r) => Object.assign(r, values)) };
 }
 
 /** One of the things that rooms hold, with its room. */
@@ -21,7 +23,8 @@ export function useHeld<K extends "openings" | "keep_outs">(list: K, word: strin
   const thing = computed(() => (room.value?.[list] as Held[] | undefined)?.find((o) => o.id === id.value));
   const set = (values: Partial<Held>) =>
     store.edit(`change ${word}`, (j) => Object.assign((edit.roomOf(j, room.value!.id)![list] as { id: string }[]).find((o) => o.id === id.value)!, values));
-  return { room, thing, set };
+  const at = computed(() => heldPath(job.value, list, room.value?.id, id.value));
+  return { room, thing, at, set };
 }
 
 export const roomName = (of?: string | null) => job.value?.rooms.find((r) => r.id === of)?.name ?? "a room";

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import * as edit from "./edit";
-import type { Job } from "../api/client";
+import type { Floor, Job } from "../api/client";
 
 const blank = (): Job =>
   ({
@@ -13,9 +13,11 @@ const blank = (): Job =>
     materials: [],
   }) as unknown as Job;
 
+const TILED = { build_up_id: "slab", covering_id: "tile", tube_id: "pex-16x2", spacing_core_m: 0.2, spacing_edge_m: 0.2, pattern: "auto" } as Floor;
+
 function withRoom() {
   const job = blank();
-  const id = edit.addRoom(job, edit.rectangle([0, 0], [5, 4]));
+  const id = edit.addRoom(job, edit.rectangle([0, 0], [5, 4]), undefined, TILED);
   return { job, id, room: job.rooms[0]! };
 }
 

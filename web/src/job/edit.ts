@@ -1,5 +1,5 @@
 /** Edits of a job: each changes a draft in place. Geometry of drawing only; the trade's sums are the server's. */
-import type { Beyond, Emitter, Floor, Job, KeepOut, Manifold, Mark, Opening, OpeningKind, Point, Room, Slope, Wall } from "../api/client";
+import type { Beyond, Emitter, Floor, Job, KeepOut, Manifold, Mark, Opening, Point, Room, Slope, Wall } from "../api/client";
 
 /** Snaps to a tenth of a millimetre, so that typed and drawn sizes stay clean. */
 export const clean = (v: number) => Math.round(v * 1e4) / 1e4;
@@ -69,13 +69,11 @@ export function startName(wall: WallLine, north = 0): string {
   return COMPASS[((Math.round(bearing / 45) % 8) + 8) % 8]!;
 }
 
-/** A floor like those that the job has, or as its first room is to have it. */
-export function usualFloor(job: Job): Floor {
-  return plain(job.rooms.find((r) => r.floor)?.floor ?? job.first_room?.floor ?? { build_up_id: "slab", covering_id: "tile", tube_id: "pex-16x2", spacing_core_m: 0.2, spacing_edge_m: 0.2, pattern: "auto" });
-}
+/** A floor like those that the job has, or as its first room is to have it, or as floors usually are. */
+export const likelyFloor = (job: Job, usual: Floor | null): Floor | null => plain(job.rooms.find((r) => r.floor)?.floor ?? job.first_room?.floor ?? usual);
 
 /** Floor, spacing and temperatures of the room drawn before are the likeliest for the next one. */
-export function addRoom(job: Job, outline: Point[], level = job.levels[0]!.id): string {
+export function addRoom(job: Job, outline: Point[], level = job.levels[0]!.id, usualFloor: Floor | null = null): string {
   const heated = job.rooms.filter((r) => !r.unheated);
   const last = heated.filter((r) => r.level_id === level).at(-1) ?? heated.at(-1);
   const first = job.first_room;
@@ -98,7 +96,7 @@ export function addRoom(job: Job, outline: Point[], level = job.levels[0]!.id): 
     walls: [],
     openings: [],
     keep_outs: [],
-    floor: last ? alike.floor : usualFloor(job),
+    floor: last ? alike.floor : likelyFloor(job, usualFloor),
   });
   return id;
 }
@@ -277,26 +275,6 @@ export function moveKeepOut(k: KeepOut, by: Point) {
   k.y0_m = clean(k.y0_m + by[1]);
   k.y1_m = clean(k.y1_m + by[1]);
 }
-
-const INCH_M = 0.0254;
-/** Width, height and sill that an opening starts with, m. */
-export const usualSize = (job: Job | null, kind: OpeningKind): [number, number, number] =>
-  job?.site.units === "us" ? (US_SIZE[kind].map((inches) => inches * INCH_M) as [number, number, number]) : USUAL_SIZE[kind];
-/** The same in US jobs, inches. */
-const US_SIZE: Record<OpeningKind, [number, number, number]> = {
-  window: [48, 48, 36],
-  outside_door: [36, 80, 0],
-  doorway: [32, 80, 0],
-  sleeve: [20, 4, 0],
-  roof_window: [30, 46, 0],
-};
-const USUAL_SIZE: Record<OpeningKind, [number, number, number]> = {
-  window: [1.2, 1.2, 0.9],
-  outside_door: [1, 2.1, 0],
-  doorway: [0.9, 2.05, 0],
-  sleeve: [0.5, 0.1, 0],
-  roof_window: [0.78, 1.18, 0],
-};
 
 /** Puts an opening with its middle at `at` metres from the wall's start, kept within the wall where it fits. */
 export function addOpening(

@@ -72,7 +72,7 @@ describe("own build-ups", () => {
       constructions: [],
       materials: [],
     } as unknown as Job;
-    store.library.value = { build_ups: [slab(), { ...slab(), id: "wall", face: "wall" }] } as never;
+    store.library.value = { build_ups: [slab(), { ...slab(), id: "wall", face: "wall" }], usual: { metric: { ceiling_field: { id: "", build_up_id: "ceiling-board", width_m: 2, height_m: 2 } } } } as never;
     vi.spyOn(store, "edit").mockImplementation((_label, change) => void change(job));
   });
 
@@ -106,18 +106,12 @@ describe("own build-ups", () => {
     floors.takeRemedy("a", { kind: "backup", emitter: { id: "", kind: "electric_heater", beside_w: 280 } } as never);
     expect(job.rooms[0]!.emitters).toEqual([{ id: "emitter-1", kind: "electric_heater", beside_w: 280 }]);
     floors.addField("b", undefined);
-    expect(job.rooms[1]!.fields![0]).toMatchObject({ build_up_id: "ceiling-board", height_m: 2 });
+    expect(job.rooms[1]!.fields![0]).toEqual({ id: "field-3", edge: undefined, build_up_id: "ceiling-board", width_m: 2, height_m: 2 });
   });
 });
 
 describe("lattices", () => {
   const room = (outline: [number, number][], lattice: FloorLattice) => ({ outline, floor: { lattice } }) as unknown as Room;
-  it("space as their squares or bays have it", () => {
-    const squares = { kind: "squares", side_m: 0.15, cross: [0, 0] } as FloorLattice;
-    expect([0.05, 0.2, 0.25, 0.3].map((s) => floors.latticeSpacing(squares, s))).toEqual([0.15, 0.15, 0.3, 0.3]);
-    expect(floors.latticeSpacing({ kind: "joists", along: "x", centres_m: 0.4, width_m: 0.045, one_m: 0 }, 0.15)).toBe(0.2);
-  });
-
   it("draw each joist within the room, twice where the room has a notch", () => {
     const joists: FloorLattice = { kind: "joists", along: "y", centres_m: 1, width_m: 0.1, one_m: 0.5 };
     const u: [number, number][] = [[0, 0], [3, 0], [3, 1], [1, 1], [1, 2], [3, 2], [3, 3], [0, 3]];
@@ -132,12 +126,5 @@ describe("lattices", () => {
     const across = floors.joists(room([[0, 0], [3, 0], [3, 2], [0, 2]], { ...joists, along: "x" } as FloorLattice));
     expect(across.map((j) => j[0]![1])).toEqual([0.45, 1.45]);
     expect(floors.joists(room(u, { kind: "squares", side_m: 0.15, cross: [0, 0] }))).toEqual([]);
-  });
-
-  it("begin at the corner of the room", () => {
-    const at = room([[2, 1], [5, 1], [5, 4], [2, 4]], undefined as never);
-    expect(floors.freshLattice(at, "none")).toBeUndefined();
-    expect(floors.freshLattice(at, "squares")).toMatchObject({ side_m: 0.15, cross: [2.15, 1.15] });
-    expect(floors.freshLattice(at, "joists")).toMatchObject({ along: "y", one_m: 2 });
   });
 });

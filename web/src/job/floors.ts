@@ -1,9 +1,8 @@
 /** Floors, build-ups, patches and fields as edits of the job. */
-import type { BuildLayer, BuildUp, Field, Floor, FloorLattice, Job, Point, Remedy, Room, Variant } from "../api/client";
-import { clean, newId, roomOf } from "./edit";
+import type { BuildLayer, BuildUp, Floor, Job, Point, Remedy, Room, Variant } from "../api/client";
+import { newId, plain, roomOf } from "./edit";
 import { store } from "./store";
-
-const copy = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
+import { usual } from "./usual";
 
 export const buildUps = (): BuildUp[] => [...(store.job.value?.build_ups ?? []), ...(store.library.value?.build_ups ?? [])];
 export const buildUp = (id: string | undefined): BuildUp | undefined => buildUps().find((b) => b.id === id);
@@ -36,7 +35,7 @@ export function changeBuildUp(use: Use, label: string, change: (b: BuildUp) => v
       if (!own) {
         const from = store.library.value?.build_ups?.find((b) => b.id === of.get);
         if (!from) return;
-        own = { ...copy(from), id: newId(job, "build-up"), name: `${from.name}, own` };
+        own = { ...plain(from), id: newId(job, "build-up"), name: `${from.name}, own` };
         job.build_ups.push(own);
         own = job.build_ups[job.build_ups.length - 1]!;
         of.set(own.id);
@@ -80,10 +79,10 @@ export function takeVariant(room: string, v: Variant): void {
   store.edit("take a floor", (job) => {
     const of = roomOf(job, room);
     if (!of) return;
-    const floor: Floor = copy(v.choice.floor);
+    const floor: Floor = plain(v.choice.floor);
     if (v.choice.build_up) {
       const known = job.build_ups.find((b) => b.name === v.choice.build_up!.name);
-      const own = known ?? { ...copy(v.choice.build_up), id: newId(job, "build-up") };
+      const own = known ?? { ...plain(v.choice.build_up), id: newId(job, "build-up") };
       if (!known) job.build_ups.push(own);
       floor.build_up_id = own.id;
     }
@@ -98,26 +97,25 @@ export function takeRemedy(room: string, r: Remedy): void {
     // only what the remedy is about: the rest of the floor may have changed since it was tried
     if (r.floor && of.floor && r.kind !== "covering") Object.assign(of.floor, { spacing_core_m: r.floor.spacing_core_m, spacing_edge_m: r.floor.spacing_edge_m });
     if (r.floor && of.floor && r.kind !== "spacing") of.floor.covering_id = r.floor.covering_id;
-    if (r.field) of.fields = [...(of.fields ?? []), { ...copy(r.field), id: newId(job, "field") }];
-    if (r.emitter) of.emitters = [...(of.emitters ?? []), { ...copy(r.emitter), id: newId(job, "emitter") }];
+    if (r.field) of.fields = [...(of.fields ?? []), { ...plain(r.field), id: newId(job, "field") }];
+    if (r.emitter) of.emitters = [...(of.emitters ?? []), { ...plain(r.emitter), id: newId(job, "emitter") }];
   });
 }
 
 export function addField(room: string, edge: number | undefined): void {
   store.edit("add a field", (job) => {
     const of = roomOf(job, room);
-    if (!of) return;
-    const field: Field = {
-      id: newId(job, "field"),
-      edge,
-      width_m: 2,
-      height_m: edge === undefined ? 2 : 1,
-      build_up_id: edge === undefined ? "ceiling-board" : "wall-board",
-      tube_id: "pex-12x1.3",
-      spacing_m: 0.15,
-    };
-    of.fields = [...(of.fields ?? []), field];
+    const usually = edge === undefined ? usual()?.ceiling_field : usual()?.wall_field;
+    if (of && usually) of.fields = [...(of.fields ?? []), { ...plain(usually), id: newId(job, "field"), edge }];
   });
+}
+
+/** Changes a floor: the perimeter is never wider spaced than the field. */
+export function change(floor: Floor, values: Partial<Floor>): void {
+  Object.assign(floor, values);
+  if (floor.spacing_edge_m <= floor.spacing_core_m) return;
+  if (values.spacing_edge_m !== undefined) floor.spacing_core_m = floor.spacing_edge_m;
+  else floor.spacing_edge_m = floor.spacing_core_m;
 }
 
 /** Leading numbers of two ranks decide. */
@@ -128,10 +126,6 @@ export function byRank(a: Variant, b: Variant): number {
   }
   return 0;
 }
-
-/** The spacing nearest to the wanted one at which tube can lie in a lattice, m. */
-export const latticeSpacing = (lattice: FloorLattice, wanted: number): number =>
-  clean(lattice.kind === "joists" ? lattice.centres_m / 2 : Math.max(1, Math.round(wanted / lattice.side_m)) * lattice.side_m);
 
 /** The joists of a room's floor as rectangles within its outline, m. */
 export function joists(room: Room): Point[][] {
@@ -157,12 +151,4 @@ export function joists(room: Room): Point[][] {
     }
   }
   return out;
-}
-
-/** A lattice as it usually begins: from the room's lower left corner. */
-export function freshLattice(room: Room, kind: FloorLattice["kind"] | "none"): FloorLattice | undefined {
-  const [x, y] = [0, 1].map((k) => Math.min(...room.outline.map((p) => p[k]!))) as [number, number];
-  if (kind === "squares") return { kind, side_m: 0.15, cross: [clean(x + 0.15), clean(y + 0.15)] };
-  if (kind === "joists") return { kind, along: "y", centres_m: 0.4, width_m: 0.045, one_m: x };
-  return undefined;
 }

@@ -28,7 +28,7 @@ const FORGET_AFTER_MS = 7 * 24 * 3600 * 1000;
 /** Without locks nobody knows whether a tab lives: one that has written nothing for so long is taken for closed. */
 const QUIET_MS = 60_000;
 /** A page that is reloaded gives its lock free only after the new one has asked. */
-const LOCK_WAIT_MS = 400;
+const LOCK_WAIT_MS = 3000;
 
 const random = () => Array.from(crypto.getRandomValues(new Uint8Array(12)), (b) => b.toString(16).padStart(2, "0")).join("");
 export const newSaveId = random;

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import type { Design, Job, LoopDesign, Point } from "../api/client";
 import * as edit from "./edit";
 import * as loops from "./loops";
-import { figuresOf, varied } from "./variants";
+import { varied } from "./variants";
 
 const floor = () => ({ build_up_id: "slab", covering_id: "tile", tube_id: "pex", spacing_core_m: 0.2, spacing_edge_m: 0.15, pattern: "auto", manifold_id: "m" });
 const job = () =>
@@ -100,22 +100,5 @@ describe("layouts compared", () => {
     expect(v.rules.equal_loops).toBe(false);
     expect(j.rooms[0]!.floor!.pattern).toBe("auto");
     expect(varied(j, { spacing_m: 0.1, equal: true }, []).rooms[0]!.floor).toMatchObject({ spacing_core_m: 0.1, spacing_edge_m: 0.1 });
-  });
-
-  it("adds up a design", () => {
-    const design = {
-      loops: [laid("a/1", 1, { length_m: 60, quarter_turns: 30, jogs: 2, straight_m: 40 }), laid("a/2", 2, { length_m: 80, quarter_turns: 34, jogs: 1, straight_m: 65 })],
-      rooms: [
-        { coverage: 1, heatable_area_m2: 30, coldest: { distance_m: 0.1 }, warmest: null, striping_k: 1 },
-        { coverage: 0.8, heatable_area_m2: 10, coldest: { distance_m: 0.5 }, warmest: { surface_c: 30 }, striping_k: null },
-        { coverage: null, heatable_area_m2: 99 },
-      ],
-      manifolds: [{ spread: 0.14, of_limit: 0.8, bends: 12, head_needed_pa: 9000 }],
-      totals: { tube_m: 140, supply_c: 38, flow_l_min: 5, ideal_turns: 50 },
-      findings: [{ severity: "error" }, { severity: "note" }],
-    } as unknown as Design;
-    expect(figuresOf(design)).toMatchObject({ loops: 2, shortest: 60, longest: 80, spread: 0.14, coverage: 0.95, farthest: 0.5, warmest: 30, striping: 1, errors: 1, head: 9000, bends: 64, of_ideal: 1.28, jogs: 1.5, straight: 0.75 });
-    const none = figuresOf({ loops: [], rooms: [], manifolds: [], totals: { tube_m: 0, flow_l_min: 0, ideal_turns: 0 }, findings: [] } as unknown as Design);
-    expect(none).toMatchObject({ loops: 0, shortest: 0, coverage: null, farthest: null, supply: null });
   });
 });

@@ -2,7 +2,7 @@
  * The open job, put together from its four parts: the document with undo (`document.ts`), saving (`sync.ts`), the design
  * (`designs.ts`), and where one is in it (`selection.ts`).
  */
-import { reactive, shallowRef, watch } from "vue";
+import { computed, reactive, shallowRef, watch } from "vue";
 import { answer, api, Refused, type Job, type Library } from "../api/client";
 import { createDesigns } from "./designs";
 import { createDocument } from "./document";
@@ -36,6 +36,8 @@ function createJobStore() {
   const sync = createSync(job, document.history, kept);
   const designs = createDesigns(job, seen);
   const selection = createSelection(job, designs.design);
+  /** What the server says of fields that it does not take. */
+  const refusals = computed(() => [sync.state.problem, designs.state.problem].filter((p) => p?.field).map((p) => p!));
   watch(units, () => job.value && designs.request(), { flush: "sync" });
   sync.channel?.addEventListener("message", (e: MessageEvent<{ id: string; revision: number }>) => {
     if (e.data.id === state.id && e.data.revision > sync.state.revision) void refresh();
@@ -151,7 +153,7 @@ function createJobStore() {
     state, library, units, seen,
     job, edit: document.edit, settle: document.settle, undo: document.undo, redo: document.redo, undoLabel: document.undoLabel, redoLabel: document.redoLabel,
     design: designs.design, designs,
-    sync,
+    sync, refusals,
     where: selection.state, level: selection.level, levelJob: selection.levelJob, levelDesign: selection.levelDesign, roomsBelow: selection.roomsBelow,
     select: selection.select, deletable: selection.deletable,
     open, close, refresh, editThere, removeSelected, resolveConflict,

@@ -71,7 +71,7 @@ function act(what: string) {
 <style scoped>
 .row { display: grid; grid-template-columns: 76px minmax(0, 1fr) auto auto auto; gap: 4px 18px; align-items: center; padding: 9px 6px; border-bottom: 1px solid var(--line); min-height: 74px; }
 .row:hover { background: var(--sheet); }
-.plan { width: 76px; height: 56px; object-fit: contain; background: #fdfaf3; border: 1px solid var(--line); border-radius: 3px; padding: 3px; }
+.plan { width: 76px; height: 56px; object-fit: contain; background: var(--floor); border: 1px solid var(--line); border-radius: 3px; padding: 3px; }
 .what { display: flex; flex-direction: column; min-width: 0; }
 .what > * { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 .name { font-size: 17px; font-weight: 600; color: var(--ink); text-decoration: none; }

@@ -20,9 +20,9 @@ function pick(kind: string | undefined) {
 <template>
   <span class="beyond">
     <ChoiceField :model-value="modelValue?.kind" :label="label" :options="options" :empty="empty" @update:model-value="pick($event)" />
-    <QuantityField
-      v-if="modelValue?.kind === 'unheated'" :model-value="modelValue.temperature_c" quantity="temperature" :label="`Temperature ${label.toLowerCase()}`"
-      :min="-60" :max="60" @update:model-value="emit('update:modelValue', { kind: 'unheated', temperature_c: $event! })" />
+    <QuantityField v-if="modelValue?.kind === 'unheated'"
+      of="Beyond.temperature_c" :model-value="modelValue.temperature_c" :label="`Temperature ${label.toLowerCase()}`"
+      @update:model-value="emit('update:modelValue', { kind: 'unheated', temperature_c: $event! })" />
     <QuantityField
       v-if="modelValue?.kind === 'reduced'" :model-value="modelValue.b" quantity="share" :label="`Share b ${label.toLowerCase()}`"
       hint="0 % is heated to the same temperature, 100 % as cold as outdoors" :min="0" :max="1" @update:model-value="emit('update:modelValue', { kind: 'reduced', b: $event! })" />

@@ -9,6 +9,17 @@ export interface Tick {
   text: string;
 }
 
+export interface Axis {
+  quantity: Quantity;
+  /** From and to, SI. */
+  from: number;
+  to: number;
+  /** What is measured along it; its unit is added. */
+  name?: string;
+  /** Where the unit's round figures are not what one reads, as months. */
+  ticks?: Tick[];
+}
+
 /** Round figures of the unit shown, between two SI values. */
 export function ticks(quantity: Quantity, low: number, high: number, units: Units, count = 5): Tick[] {
   const unit = table[quantity][units];

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 /** Which level the sheet shows, from the top of the building down; levels are added, named and set in height here. */
 import { computed, ref } from "vue";
-import QuantityField from "../kit/QuantityField.vue";
+import JobField from "../kit/JobField.vue";
 import { addLevel, removeLevel } from "../job/edit";
+import { pathOf } from "../job/paths";
 import { store } from "../job/store";
 import { show } from "../units";
 import TextField from "../kit/TextField.vue";
@@ -35,7 +36,7 @@ function remove() {
     </div>
     <div v-if="open && editable && level" class="form">
       <label>Name <TextField :model-value="level.name" label="Level name" @update:model-value="change('name level', { name: $event })" /></label>
-      <label>Floor over the ground <QuantityField :model-value="level.floor_m ?? 0" quantity="length" label="Floor over the ground outside" hint="Below zero for a basement" :min="-20" :max="200" @update:model-value="change('set level height', { floor_m: $event! })" /></label>
+      <label>Floor over the ground <JobField :path="`${pathOf(job, 'levels', level.id)}.floor_m`" label="Floor over the ground outside" hint="Below zero for a basement" /></label>
       <span class="row">
         <ElButton size="small" @click="add(false)">Add above</ElButton>
         <ElButton size="small" @click="add(true)">Add basement</ElButton>

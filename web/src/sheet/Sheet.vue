@@ -11,6 +11,7 @@ import { show } from "../units";
 import { provideSheet } from "./context";
 import LevelBar from "./LevelBar.vue";
 import { pickBox } from "./pick";
+import { pins } from "./pins";
 import { breadth, labelPlace, LINES_FROM_PX } from "./places";
 import PlanRooms from "./PlanRooms.vue";
 import ScaleBar from "./ScaleBar.vue";
@@ -134,6 +135,7 @@ const labels = computed(() =>
 const underlay = computed(() => store.level.value?.underlay ?? null);
 /** North on the plan, clockwise from its top. */
 const north = computed(() => store.job.value?.site.north_deg ?? 0);
+const pinned = computed(() => pins.value.filter((p) => p.level_id === store.level.value?.id).map((p) => ({ text: p.text, at: v.toScreen(p.at) })));
 const mark = computed(() => (where.selection?.at ? v.toScreen(where.selection.at) : null));
 </script>
 
@@ -159,6 +161,7 @@ const mark = computed(() => (where.selection?.at ? v.toScreen(where.selection.at
           </g>
           <component :is="part.labels" v-if="part.labels" />
         </g>
+        <g v-for="p in pinned" :key="p.text" class="pin" :transform="`translate(${p.at.join()})`"><circle r="11" /><text y="4.5">{{ p.text }}</text></g>
         <circle v-if="mark" class="mark" :cx="mark[0]" :cy="mark[1]" r="14" />
         <ScaleBar :view="v" />
       </svg>
@@ -197,6 +200,9 @@ const mark = computed(() => (where.selection?.at ? v.toScreen(where.selection.at
 .labels .name { font-weight: 650; font-size: 14px; }
 .labels .name.small { font-size: 11px; }
 .mark { fill: none; stroke: var(--ember); stroke-width: 3; pointer-events: none; }
+.pin { pointer-events: none; }
+.pin circle { fill: var(--ember); stroke: var(--sheet); stroke-width: 2; }
+.pin text { fill: var(--on-ember); text-anchor: middle; font-weight: 650; font-size: 13px; }
 .zoom { position: absolute; right: 8px; bottom: 8px; }
 .empty { position: absolute; left: 0; right: 0; top: 38%; text-align: center; color: var(--soft); pointer-events: none; font-size: 16px; }
 </style>

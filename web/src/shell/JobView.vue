@@ -11,6 +11,7 @@ import { stationAt, STATIONS } from "../stations";
 import { PLAN, useStationView } from "../stations/view";
 import ConflictDialog from "./ConflictDialog.vue";
 import Rail from "./Rail.vue";
+import Tells from "./Tells.vue";
 import TopBar from "./TopBar.vue";
 import Verdict from "./Verdict.vue";
 
@@ -108,6 +109,7 @@ useEventListener(window, "beforeunload", (e: BeforeUnloadEvent) => {
       </div>
     </aside>
     <ConflictDialog />
+    <Tells />
   </div>
 </template>
 

@@ -124,6 +124,7 @@ describe("drawing a plan", () => {
     tools.hand.width = 2.2;
     tools.active.down(at(5, 2));
     expect(tools.hand.tool).toBe("window");
+    store.library.value = { usual: { metric: { openings: [{ kind: "doorway", width_m: 0.9, height_m: 2, sill_m: 0 }] } } } as never;
     tools.choose("doorway");
     expect(tools.hand.width).toBe(0.9);
     tools.choose("window");

@@ -25,6 +25,7 @@ use crate::study::Study;
 use crate::survey::report::{climate, outlines, walls};
 use serde::{Deserialize, Serialize};
 
+mod figures;
 mod stations;
 
 pub use crate::floor::report::{FieldDesign, FloorDesign, PatchDesign};
@@ -33,6 +34,7 @@ pub use crate::loops::report::{ColdSpot, LoopDesign, ManifoldDesign, StepDesign,
 pub use crate::study::room::RoomDesign;
 pub use crate::study::totals::{FlatRateHeat, Totals};
 pub use crate::survey::report::{ClimateDesign, ColdestGround, DegreeDays, RoomOutline, WallDesign};
+pub use figures::{Better, LayoutFigure};
 pub use stations::{Progress, StationMark};
 
 /// The design of a job.
@@ -57,6 +59,8 @@ pub struct Design {
     pub climate: ClimateDesign,
     /// Sums for the job.
     pub totals: Totals,
+    /// The layout in the figures by which two layouts are compared.
+    pub layout: Vec<LayoutFigure>,
     /// Floors that do not go together on one water temperature.
     pub conflict: Option<Conflict>,
     /// What is wrong, doubtful or worth knowing; gravest first.
@@ -88,6 +92,7 @@ impl Design {
             building: study.heat.building.clone(),
             climate: climate(&study.job),
             totals: study.totals.clone(),
+            layout: figures::layout_figures(study, &findings),
             conflict: study.conflict.clone(),
             findings,
         }

@@ -14,6 +14,7 @@ mod lookup;
 mod migrate;
 pub mod rules;
 pub mod start;
+pub mod usual;
 
 pub use crate::floor::part::*;
 pub use crate::geometry::Point;
@@ -25,6 +26,7 @@ pub use crate::water::part::*;
 pub use checked::CheckedJob;
 pub use rules::*;
 pub use start::{JobKind, Start};
+pub use usual::Usual;
 
 use crate::check::{read, text};
 use crate::error::FieldError;

@@ -13,7 +13,7 @@ use super::{Axis, Beyond, FirstRoom, Floor, FloorLattice, Job, Pattern, Usage};
 use crate::units::Units;
 use serde::{Deserialize, Serialize};
 
-const INCH_M: f64 = 0.0254;
+pub(super) const INCH_M: f64 = 0.0254;
 const FOOT_M: f64 = 12.0 * INCH_M;
 const FAHRENHEIT_PER_K: f64 = 1.8;
 
@@ -82,7 +82,7 @@ impl Start {
     }
 }
 
-fn first_room(kind: JobKind, us: bool) -> FirstRoom {
+pub(super) fn first_room(kind: JobKind, us: bool) -> FirstRoom {
     let size = |inches: f64, metric: f64| if us { inches * INCH_M } else { metric };
     let tube = if us { "pex-1/2" } else { "pex-16x2" };
     let floor = |build_up: &str, covering: &str, tube: &str, spacing: f64| Floor {

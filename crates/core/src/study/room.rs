@@ -94,6 +94,9 @@ pub struct RoomDesign {
     /// How many of them lie in the outer quarters of a joist's span.
     #[serde(default)]
     pub joist_holes_near_ends: usize,
+    /// Field and perimeter spacing at which tube can lie in its lattice, m; none without one.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub lattice_spacings_m: Option<[f64; 2]>,
     /// Its heated floor solved.
     pub floor: Option<FloorDesign>,
     /// Its fields in walls and ceiling, in the job's order.
@@ -147,6 +150,7 @@ pub(super) fn room_design(job: &Job, plan: &Plan, index: usize, loss: &RoomLoss,
         density: None,
         joist_holes: vec![],
         joist_holes_near_ends: 0,
+        lattice_spacings_m: lattice_spacings(room),
         floor: None,
         fields: field_designs(job, room, heating, w),
         supplement_w: 0.0,
@@ -193,6 +197,13 @@ pub(super) fn room_design(job: &Job, plan: &Plan, index: usize, loss: &RoomLoss,
         out.supplement_w = if short > 0.002 * loss.heat_w.max(1.0) { short } else { 0.0 };
     }
     out
+}
+
+fn lattice_spacings(room: &Room) -> Option<[f64; 2]> {
+    let floor = room.floor.as_ref()?;
+    let lattice = floor.lattice.as_ref()?;
+    let field = lattice.spacing_m(floor.spacing_core_m);
+    Some([field, lattice.spacing_m(floor.spacing_edge_m).min(field)])
 }
 
 fn patch_designs(room: &Room, state: &heating::FloorState, excess: f64) -> Vec<PatchDesign> {

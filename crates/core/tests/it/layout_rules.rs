@@ -434,7 +434,7 @@ proptest! {
         let job = single(room, 0, 4.5);
         let layout = lay_out(&job, &Plan::of(&job));
         let index = loop_ % layout.loops.len();
-        let corners = dragged(&job, &Plan::of(&job), &layout.loops, index, Grip::Run(run), [dx, dy], false);
+        let corners = dragged(&job, &Plan::of(&job), &layout.loops, index, Grip::Run(run), [dx, dy], false).corners;
         let mut kept_job = job.clone();
         let mut all: Vec<KeptLoop> =
             layout.loops.iter().enumerate().map(|(i, l)| locked(&job, l, &format!("l{i}"))).collect();

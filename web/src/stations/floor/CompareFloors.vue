@@ -1,9 +1,9 @@
 <script setup lang="ts">
 /** Floors for one room side by side: what is varied, how far the sweep has come, chart and table of the variants, the best first. */
 import { computed, onBeforeUnmount, reactive, ref, watch } from "vue";
-import { scaleLinear } from "d3-scale";
 import { answer, api, type PlateChoice, type Sweep, type Variant } from "../../api/client";
-import { ticks } from "../../kit/charts";
+import ChartFrame from "../../kit/ChartFrame.vue";
+import type { Column } from "../../kit/table";
 import { BREACHES, PLATES, PREFERENCES } from "../../words";
 import * as floors from "../../job/floors";
 import { store } from "../../job/store";
@@ -122,17 +122,21 @@ const columns = computed(() => ({
   missing: variants.value.some((v) => (v.outcome?.short_w ?? 0) > 0),
 }));
 
-const W = 380;
-const H = 190;
-const PAD = { left: 44, right: 10, top: 8, bottom: 30 };
 const extent = (get: (v: Variant) => number) => {
   const all = done.value.map(get);
   const [low, high] = [Math.min(...all), Math.max(...all)];
   const room = Math.max(0.08 * (high - low), 0.5);
   return [low - room, high + room] as [number, number];
 };
-const x = computed(() => scaleLinear().domain(done.value.length ? extent((v) => v.outcome!.supply_c) : [20, 60]).range([PAD.left, W - PAD.right]));
-const y = computed(() => scaleLinear().domain(done.value.length ? [0, extent((v) => v.outcome!.striping_k)[1]] : [0, 5]).range([H - PAD.bottom, PAD.top]));
+const xs = computed(() => (done.value.length ? extent((v) => v.outcome!.supply_c) : ([20, 60] as const)));
+const mostRipple = computed(() => (done.value.length ? extent((v) => v.outcome!.striping_k)[1] : 5));
+const limit = computed(() => job.value?.rules.striping_limit_k ?? Infinity);
+const charted: Column<Variant>[] = [
+  { key: "what", head: "Floor", text: (v) => words(v) },
+  { key: "supply", head: "Supply it needs", value: (v) => v.outcome!.supply_c, quantity: "temperature" },
+  { key: "ripple", head: "Surface ripple", value: (v) => v.outcome!.striping_k, quantity: "difference" },
+  { key: "meets", head: "Meets the load", text: (v) => (v.outcome!.carries ? "yes" : "no") },
+];
 const setPrefer = (to: keyof typeof PREFERENCES) => store.edit("change what is preferred", (j) => (j.rules.prefer = to));
 const hover = ref<Variant | null>(null);
 const isPlate = (v: PlateChoice) => (v === "as_built" ? "" : `, ${PLATES[v]}`);
@@ -158,20 +162,17 @@ const isPlate = (v: PlateChoice) => (v === "as_built" ? "" : `, ${PLATES[v]}`);
           <progress v-if="busy && total > BATCH" :max="total" :value="variants.length" aria-label="Variants solved"></progress>
           <ElButton v-if="busy && total > BATCH" size="small" @click="stop">Stop</ElButton>
         </p>
-        <figure v-if="done.length > 1">
-          <figcaption>What does cooler water cost in surface ripple?</figcaption>
-          <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="`Surface ripple over supply temperature of ${done.length} variants`" @mouseleave="hover = null">
-            <g v-for="t in ticks('temperature', x.domain()[0]!, x.domain()[1]!, units, 6)" :key="`x${t.value}`"><line :x1="x(t.value)" :x2="x(t.value)" :y1="PAD.top" :y2="H - PAD.bottom" class="grid" /><text :x="x(t.value)" :y="H - PAD.bottom + 13" class="mid">{{ t.text }}</text></g>
-            <g v-for="t in ticks('difference', 0, y.domain()[1]!, units, 4)" :key="`y${t.value}`"><line :x1="PAD.left" :x2="W - PAD.right" :y1="y(t.value)" :y2="y(t.value)" class="grid" /><text :x="PAD.left - 5" :y="y(t.value) + 4" class="end">{{ t.text }}</text></g>
-            <line v-if="(job?.rules.striping_limit_k ?? 9) < y.domain()[1]!" :x1="PAD.left" :x2="W - PAD.right" :y1="y(job!.rules.striping_limit_k!)" :y2="y(job!.rules.striping_limit_k!)" class="limit" />
+        <ChartFrame
+          v-if="done.length > 1" class="chart-of" question="What does cooler water cost in surface ripple?" :label="`Surface ripple over supply temperature of ${done.length} variants`" :columns="charted" :rows="done"
+          :x="{ quantity: 'temperature', from: xs[0], to: xs[1], name: 'supply it needs (✕ does not meet the load)' }" :y="{ quantity: 'difference', from: 0, to: mostRipple, name: 'surface ripple' }" @mouseleave="hover = null">
+          <template #default="{ x, y, plot }">
+            <line v-if="limit < mostRipple" :x1="plot.left" :x2="plot.right" :y1="y(limit)" :y2="y(limit)" class="limit" />
             <template v-for="(v, i) in done" :key="i">
               <circle v-if="v.outcome!.carries" :cx="x(v.outcome!.supply_c)" :cy="y(v.outcome!.striping_k)" :r="v.now || v === hover ? 6 : 4" :class="{ now: v.now, best: v === variants[0] }" class="dot" @mouseenter="hover = v"><title>{{ words(v) }}</title></circle>
               <path v-else :d="`M${x(v.outcome!.supply_c) - 4} ${y(v.outcome!.striping_k) - 4}l8 8m0 -8l-8 8`" class="cross" @mouseenter="hover = v"><title>{{ words(v) }}: {{ broken(v) }}</title></path>
             </template>
-            <text :x="(PAD.left + W - PAD.right) / 2" :y="H - 4" class="mid">supply it needs, {{ units === "us" ? "°F" : "°C" }} (✕ does not meet the load)</text>
-            <text :transform="`translate(11 ${(H - PAD.bottom + PAD.top) / 2}) rotate(-90)`" class="mid">surface ripple, {{ units === "us" ? "°F" : "K" }}</text>
-          </svg>
-        </figure>
+          </template>
+        </ChartFrame>
       </div>
       <div class="scroll" tabindex="0" role="region" aria-label="Variants">
         <table class="grid-table">
@@ -216,13 +217,7 @@ const isPlate = (v: PlateChoice) => (v === "as_built" ? "" : `, ${PLATES[v]}`);
 .head { display: flex; gap: 16px; align-items: flex-start; padding: 4px 10px; }
 .progress { margin: 2px 0; min-width: 150px; font-size: 13px; }
 .progress progress { display: block; width: 130px; margin: 4px 0; }
-figure { margin: 0; flex: 1; max-width: 430px; }
-figcaption { font-weight: 600; font-size: 13px; }
-svg { width: 100%; height: auto; display: block; max-height: 190px; }
-text { font-size: 10.5px; fill: var(--soft); }
-.mid { text-anchor: middle; }
-.end { text-anchor: end; }
-.grid { stroke: var(--faint); }
+.chart-of { flex: 1; max-width: 430px; }
 .limit { stroke: var(--ember); stroke-dasharray: 5 3; }
 .cross { stroke: var(--off); fill: none; stroke-width: 1.3; }
 .scroll { overflow: auto; flex: 1; min-height: 0; border-top: 1px solid var(--faint); }

@@ -1,74 +1,63 @@
 <script setup lang="ts">
 /** Build-up, covering, tube and spacing of every room, and what its floor then does. */
 import { computed } from "vue";
-import type { Floor, RoomDesign } from "../../api/client";
-import QuantityField from "../../kit/QuantityField.vue";
-import { PATTERNS } from "../../words";
+import type { Floor, Room, RoomDesign } from "../../api/client";
 import * as edit from "../../job/edit";
 import * as floors from "../../job/floors";
+import { pathOf } from "../../job/paths";
 import { store } from "../../job/store";
-import ColumnChoice from "../../kit/ColumnChoice.vue";
-import { useColumns } from "../../kit/columns";
-import { show } from "../../units";
 import ChoiceField from "../../kit/ChoiceField.vue";
+import DataTable from "../../kit/DataTable.vue";
+import JobField from "../../kit/JobField.vue";
+import type { Column } from "../../kit/table";
+import { show } from "../../units";
+import { PATTERNS } from "../../words";
 
 const { job, design, library, where, units } = store;
-const rooms = computed(() => (job.value?.rooms ?? []).map((room) => ({ room, d: design.value?.rooms.find((r) => r.id === room.id) })));
-const spacings = (f: Floor) => [...new Set([...(job.value?.rules.spacings_m ?? []), f.spacing_core_m, f.spacing_edge_m])].sort((a, b) => a - b);
+type Row = { room: Room; d?: RoomDesign };
+const rows = computed(() => (job.value?.rooms ?? []).map((room): Row => ({ room, d: design.value?.rooms.find((r) => r.id === room.id) })));
+const spacings = (f: Floor) => [...new Set([...(job.value?.rules.spacings_m ?? []), f.spacing_core_m, f.spacing_edge_m])].sort((a, b) => a - b).map((s) => ({ value: s, text: show("size", s, units.value) }));
 const set = (id: string, values: Partial<Floor>) =>
   store.edit("change floor", (j) => {
     const floor = edit.roomOf(j, id)?.floor;
-    if (!floor) return;
-    Object.assign(floor, values);
-    if (floor.spacing_edge_m > floor.spacing_core_m) {
-      if (values.spacing_edge_m !== undefined) floor.spacing_core_m = floor.spacing_edge_m;
-      else floor.spacing_edge_m = floor.spacing_core_m;
-    }
+    if (floor) floors.change(floor, values);
   });
-const columns = useColumns("floors", { surface: "Surface", limit: "Limit of the surface", edge: "Perimeter spacing", buildUp: "Build-up", tube: "Tube", pattern: "Pattern", insulation: "Insulation" }, ["surface", "edge", "buildUp"]);
-const carries = (d: RoomDesign | undefined) => d !== undefined && d.supplement_w <= 0;
+const meets = (d: RoomDesign | undefined) => d !== undefined && d.supplement_w <= 0;
+const named = (list: { id: string; name: string }[] | undefined, id: string | undefined) => list?.find((x) => x.id === id)?.name;
+const columns: Column<Row>[] = [
+  { key: "room", head: "Room", value: (r) => r.room.name },
+  { key: "needs", head: "Needs", value: (r) => r.d?.flux_needed_w_m2, quantity: "flux" },
+  { key: "maximum", head: "Maximum", value: (r) => r.d?.flux_limit_w_m2, quantity: "flux" },
+  { key: "surface", head: "Surface", value: (r) => r.d?.surface_mean_c, quantity: "temperature", choice: "usual" },
+  { key: "limit", head: "Limit", value: (r) => r.d?.surface_limit_c, quantity: "temperature", choice: "extra" },
+  { key: "water", head: "Water", value: (r) => r.d?.supply_needed_c, quantity: "temperature" },
+  { key: "covering", head: "Covering", value: (r) => named(library.value?.coverings, r.room.floor?.covering_id) },
+  { key: "spacing", head: "Spacing", value: (r) => r.room.floor?.spacing_core_m, quantity: "size", num: false },
+  { key: "perimeter", head: "Perimeter", value: (r) => r.room.floor?.spacing_edge_m, quantity: "size", num: false, choice: "usual" },
+  { key: "buildUp", head: "Build-up", value: (r) => floors.buildUp(r.room.floor?.build_up_id)?.name, choice: "usual" },
+  { key: "tube", head: "Tube", value: (r) => named(library.value?.tubes, r.room.floor?.tube_id), choice: "extra" },
+  { key: "pattern", head: "Pattern", value: (r) => r.room.floor && PATTERNS[r.room.floor.pattern], choice: "extra" },
+  { key: "insulation", head: "Insulation", value: (r) => r.room.floor?.insulation_m2k_w, quantity: "resistance", choice: "extra" },
+];
 </script>
 
 <template>
-  <div class="choice-of"><ColumnChoice v-model="columns.shown" :names="columns.names" /></div>
-  <div class="scroll" tabindex="0" role="region" aria-label="Table of floors">
-    <table class="grid-table">
-      <thead>
-        <tr><th>Room</th><th class="num">Needs</th><th class="num">Maximum</th><th v-if="columns.has('surface')" class="num">Surface</th><th v-if="columns.has('limit')" class="num">Limit</th><th class="num">Water</th><th>Covering</th><th>Spacing</th><th v-if="columns.has('edge')">Perimeter</th><th v-if="columns.has('buildUp')">Build-up</th><th v-if="columns.has('tube')">Tube</th><th v-if="columns.has('pattern')">Pattern</th><th v-if="columns.has('insulation')" class="num">Insulation</th></tr>
-      </thead>
-      <tbody>
-        <tr v-for="{ room, d } in rooms" :key="room.id" :class="{ chosen: where.selection?.id === room.id }" @focusin="store.select({ kind: 'room', id: room.id })">
-          <td><ElButton link type="primary">{{ room.name }}</ElButton></td>
-          <template v-if="room.floor">
-            <td class="num">{{ show("flux", d?.flux_needed_w_m2, units) }}</td>
-            <td class="num"><span :class="carries(d) ? 'yes' : 'no'">{{ carries(d) ? "✓" : "✗" }}</span> {{ show("flux", d?.flux_limit_w_m2, units) }}</td>
-            <td v-if="columns.has('surface')" class="num">{{ show("temperature", d?.surface_mean_c, units) }}</td>
-            <td v-if="columns.has('limit')" class="num">{{ show("temperature", d?.surface_limit_c, units) }}</td>
-            <td class="num">{{ show("temperature", d?.supply_needed_c, units) }}</td>
-            <td><ChoiceField :model-value="room.floor.covering_id" :options="(library?.coverings ?? []).map((c) => ({ value: c.id, text: c.name }))" :label="`Covering of ${room.name}`" @update:model-value="set(room.id, { covering_id: $event })" /></td>
-            <td><ChoiceField class="narrow" :model-value="room.floor.spacing_core_m" :options="spacings(room.floor).map((s) => ({ value: s, text: show('size', s, units) }))" :label="`Field spacing of ${room.name}`" @update:model-value="set(room.id, { spacing_core_m: $event })" /></td>
-            <td v-if="columns.has('edge')"><ChoiceField class="narrow" :model-value="room.floor.spacing_edge_m" :options="spacings(room.floor).map((s) => ({ value: s, text: show('size', s, units) }))" :label="`Perimeter spacing of ${room.name}`" @update:model-value="set(room.id, { spacing_edge_m: $event })" /></td>
-            <td v-if="columns.has('buildUp')"><ChoiceField :model-value="room.floor.build_up_id" :options="floors.buildUpsFor('floor').map((b) => ({ value: b.id, text: b.name }))" :label="`Build-up of ${room.name}`" @update:model-value="set(room.id, { build_up_id: $event })" /></td>
-            <td v-if="columns.has('tube')"><ChoiceField :model-value="room.floor.tube_id" :options="(library?.tubes ?? []).map((t) => ({ value: t.id, text: t.name }))" :label="`Tube of ${room.name}`" @update:model-value="set(room.id, { tube_id: $event })" /></td>
-            <td v-if="columns.has('pattern')"><ChoiceField :model-value="room.floor.pattern" :options="PATTERNS" :label="`Pattern of ${room.name}`" @update:model-value="set(room.id, { pattern: $event as Floor['pattern'] })" /></td>
-            <td v-if="columns.has('insulation')" class="num"><QuantityField :model-value="room.floor.insulation_m2k_w" quantity="resistance" :label="`Insulation under ${room.name}`" :min="0" :max="20" empty="as built up" @update:model-value="set(room.id, { insulation_m2k_w: $event })" /></td>
-          </template>
-          <td v-else colspan="12" class="none">not heated by its floor</td>
-        </tr>
-      </tbody>
-    </table>
-    <p v-if="!rooms.length" class="none">No rooms yet.</p>
-  </div>
+  <DataTable
+    :id="(r) => r.room.id" name="floors" class="floors" :columns="columns" :rows="rows" :chosen="(r) => where.selection?.id === r.room.id"
+    :blank="(r) => (r.room.floor ? undefined : 'not heated by its floor')" empty="No rooms yet." @choose="(r) => store.select({ kind: 'room', id: r.room.id })">
+    <template #cell-maximum="{ row: { d } }"><span :class="meets(d) ? 'yes' : 'no'">{{ meets(d) ? "✓" : "✗" }}</span> {{ show("flux", d?.flux_limit_w_m2, units) }}</template>
+    <template #cell-covering="{ row: { room } }"><ChoiceField :model-value="room.floor!.covering_id" :options="(library?.coverings ?? []).map((c) => ({ value: c.id, text: c.name }))" :label="`Covering of ${room.name}`" @update:model-value="set(room.id, { covering_id: $event })" /></template>
+    <template #cell-spacing="{ row: { room } }"><ChoiceField class="narrow" :model-value="room.floor!.spacing_core_m" :options="spacings(room.floor!)" :label="`Field spacing of ${room.name}`" @update:model-value="set(room.id, { spacing_core_m: $event })" /></template>
+    <template #cell-perimeter="{ row: { room } }"><ChoiceField class="narrow" :model-value="room.floor!.spacing_edge_m" :options="spacings(room.floor!)" :label="`Perimeter spacing of ${room.name}`" @update:model-value="set(room.id, { spacing_edge_m: $event })" /></template>
+    <template #cell-buildUp="{ row: { room } }"><ChoiceField :model-value="room.floor!.build_up_id" :options="floors.buildUpsFor('floor').map((b) => ({ value: b.id, text: b.name }))" :label="`Build-up of ${room.name}`" @update:model-value="set(room.id, { build_up_id: $event })" /></template>
+    <template #cell-tube="{ row: { room } }"><ChoiceField :model-value="room.floor!.tube_id" :options="(library?.tubes ?? []).map((t) => ({ value: t.id, text: t.name }))" :label="`Tube of ${room.name}`" @update:model-value="set(room.id, { tube_id: $event })" /></template>
+    <template #cell-pattern="{ row: { room } }"><ChoiceField :model-value="room.floor!.pattern" :options="PATTERNS" :label="`Pattern of ${room.name}`" @update:model-value="set(room.id, { pattern: $event as Floor['pattern'] })" /></template>
+    <template #cell-insulation="{ row: { room } }"><JobField :path="`${pathOf(job, 'rooms', room.id)}.floor.insulation_m2k_w`" :label="`Insulation under ${room.name}`" empty="as built up" /></template>
+  </DataTable>
 </template>
 
 <style scoped>
-.scroll { overflow: auto; flex: 1; min-height: 0; }
-.none { color: var(--soft); padding: 4px 8px; }
 .yes { color: var(--sound); }
 .no { color: var(--ember); font-weight: 700; }
-td > .choice { width: 118px; min-width: 0; }
-td :deep(.quantity.el-input) { width: 84px; }
-.choice-of { position: absolute; right: 130px; top: 0; }
-@media (max-width: 900px) { .choice-of { position: static; text-align: right; } }
-td > .choice[class*='narrow'] { width: 78px; }
+.choice.narrow { width: 76px; }
 </style>

@@ -1,10 +1,11 @@
 <script setup lang="ts">
-/** The layers of a build-up under its drawing: the chosen one changed, moved, taken out, another put in; tube and sheet. */
+/** The layers of a build-up under its drawing: the chosen one changed, moved, taken out, another put in; tube and plate. */
 import { computed } from "vue";
 import type { BuildUp } from "../../api/client";
 import QuantityField from "../../kit/QuantityField.vue";
 import * as floors from "../../job/floors";
 import { store } from "../../job/store";
+import { usual } from "../../job/usual";
 import { show } from "../../units";
 import ChoiceField from "../../kit/ChoiceField.vue";
 import CheckField from "../../kit/CheckField.vue";
@@ -37,17 +38,11 @@ function take() {
   change("take a layer out", (b) => floors.removeLayer(b, i));
   emit("choose", null);
 }
-/** Conductance of the contact, W/m²K. */
-const CONTACTS = [
-  { value: 1000, text: "bead of sealant" },
-  { value: 500, text: "pressed in" },
-  { value: 250, text: "snapped in" },
-  { value: 130, text: "loose, 0.2 mm of air" },
-  { value: 52, text: "loose, 0.5 mm of air" },
-];
+/** How the plate touches the tube: the usual ones, and what is typed in the job. */
 const contacts = computed(() => {
+  const usually = (usual()?.contacts ?? []).map((c) => ({ value: c.contact_w_m2k, text: c.name }));
   const now = b.value?.plate?.contact_w_m2k;
-  return now === undefined || now === null || CONTACTS.some((c) => c.value === now) ? CONTACTS : [...CONTACTS, { value: now, text: show("transmittance", now, units.value) }];
+  return now === undefined || now === null || usually.some((c) => c.value === now) ? usually : [...usually, { value: now, text: show("transmittance", now, units.value) }];
 });
 </script>
 
@@ -60,7 +55,7 @@ const contacts = computed(() => {
     </span>
     <template v-if="layer">
       <label>Layer <ChoiceField :model-value="layer.material_id" :options="materials.map((m) => ({ value: m.id, text: m.name }))" label="Material of the layer" @update:model-value="at((l) => (l.material_id = $event))" /></label>
-      <QuantityField :model-value="layer.thickness_m" quantity="thickness" label="Thickness of the layer" :min="0.0005" :max="2" @update:model-value="at((l) => (l.thickness_m = $event!))" />
+      <QuantityField of="BuildLayer.thickness_m" :model-value="layer.thickness_m" label="Thickness of the layer" @update:model-value="at((l) => (l.thickness_m = $event!))" />
       <CheckField :model-value="layer.insulation ?? false" label="insulation" @update:model-value="change('mark the insulation', (x) => floors.setInsulation(x, chosen!, $event))">insulation</CheckField>
       <CheckField :model-value="layer.existing ?? false" label="there already" @update:model-value="at((l) => (l.existing = $event))">there already</CheckField>
       <span class="acts">
@@ -71,14 +66,14 @@ const contacts = computed(() => {
     </template>
     <span v-else class="soft">Choose a layer, drag its lower face, or</span>
     <ElButton size="small" @click="put">Put a layer {{ layer ? "below it" : "in" }}</ElButton>
-    <label>Tube from the {{ b.tube_from === "top" ? "top" : "bottom" }} of its layer <QuantityField :model-value="b.tube_gap_m" quantity="thickness" label="Distance of the tube in its layer" :min="0" :max="1" @update:model-value="change('move the tube', (x) => (x.tube_gap_m = $event!))" /></label>
+    <label>Tube from the {{ b.tube_from === "top" ? "top" : "bottom" }} of its layer <QuantityField of="BuildUp.tube_gap_m" :model-value="b.tube_gap_m" label="Distance of the tube in its layer" @update:model-value="change('move the tube', (x) => (x.tube_gap_m = $event!))" /></label>
     <template v-if="b.plate">
-      <label>Plate <QuantityField :model-value="b.plate.thickness_m" quantity="thickness" label="Thickness of the plate" :min="0.00005" :max="0.01" @update:model-value="change('change the plate', (x) => (x.plate!.thickness_m = $event!))" /></label>
-      <QuantityField :model-value="b.plate.width_m" quantity="size" label="Width of the plate" :min="0.005" :max="0.6" @update:model-value="change('change the plate', (x) => (x.plate!.width_m = $event!))" />
-      <ChoiceField class="contact" :model-value="b.plate.contact_w_m2k ?? undefined" :options="contacts" label="Contact of sheet and tube" empty="perfect contact" @update:model-value="change('change the contact', (x) => ($event === undefined ? delete x.plate!.contact_w_m2k : (x.plate!.contact_w_m2k = $event)))" />
+      <label>Plate <QuantityField of="BuildPlate.thickness_m" :model-value="b.plate.thickness_m" label="Thickness of the plate" @update:model-value="change('change the plate', (x) => (x.plate!.thickness_m = $event!))" /></label>
+      <QuantityField of="BuildPlate.width_m" :model-value="b.plate.width_m" label="Width of the plate" @update:model-value="change('change the plate', (x) => (x.plate!.width_m = $event!))" />
+      <ChoiceField class="contact" :model-value="b.plate.contact_w_m2k ?? undefined" :options="contacts" label="Contact of plate and tube" empty="perfect contact" @update:model-value="change('change the contact', (x) => ($event === undefined ? delete x.plate!.contact_w_m2k : (x.plate!.contact_w_m2k = $event)))" />
       <ElButton size="small" @click="change('leave the plate out', (x) => delete x.plate)">No plate</ElButton>
     </template>
-    <ElButton v-else size="small" @click="change('put a plate in', (x) => (x.plate = { thickness_m: 0.0005, width_m: 0.15, conductivity_w_mk: 200, wrap: 'none', contact_w_m2k: 500 }))">Heat-transfer plate</ElButton>
+    <ElButton v-else size="small" @click="change('put a plate in', (x) => (x.plate = { ...usual()!.plate }))">Heat-transfer plate</ElButton>
   </div>
 </template>
 

@@ -2,10 +2,12 @@
 /** Parts of a floor under another covering or a rug; tube in walls and ceiling. */
 import { computed } from "vue";
 import type { Field, Patch } from "../../api/client";
-import QuantityField from "../../kit/QuantityField.vue";
+import JobField from "../../kit/JobField.vue";
 import { wallName, walls, roomOf } from "../../job/edit";
 import * as floors from "../../job/floors";
+import { pathOf } from "../../job/paths";
 import { store } from "../../job/store";
+import { usual } from "../../job/usual";
 import { show } from "../../units";
 import ChoiceField from "../../kit/ChoiceField.vue";
 
@@ -13,6 +15,7 @@ const props = defineProps<{ roomId: string }>();
 const { job, library, design, units } = store;
 const s = (q: Parameters<typeof show>[0], v: number | null | undefined) => show(q, v, units.value);
 const room = computed(() => job.value?.rooms.find((r) => r.id === props.roomId));
+const at = computed(() => pathOf(job.value, "rooms", props.roomId));
 const d = computed(() => design.value?.rooms.find((r) => r.id === props.roomId));
 const patches = computed(() => room.value?.floor?.patches ?? []);
 const fields = computed(() => room.value?.fields ?? []);
@@ -26,7 +29,7 @@ const setPatch = (i: number, set: Partial<Patch>) =>
 const addPatch = () =>
   store.edit("add a patch", (j) => {
     const floor = roomOf(j, props.roomId)?.floor;
-    if (floor) floor.patches = [...(floor.patches ?? []), { area_m2: 2, rug_m2k_w: 0.1 }];
+    if (floor) floor.patches = [...(floor.patches ?? []), { ...usual()!.patch }];
   });
 const dropPatch = (i: number) => store.edit("take a patch away", (j) => void roomOf(j, props.roomId)?.floor?.patches?.splice(i, 1));
 const setField = (i: number, set: Partial<Field>) =>
@@ -39,7 +42,8 @@ function placeField(i: number, edge: string) {
   const was = fields.value[i]?.edge;
   // another build-up where the place is another kind
   const other = (to === undefined) !== (was === undefined || was === null);
-  setField(i, { edge: to, ...(other ? { build_up_id: to === undefined ? "ceiling-board" : "wall-board" } : {}) });
+  const usually = to === undefined ? usual()!.ceiling_field : usual()!.wall_field;
+  setField(i, { edge: to, ...(other ? { build_up_id: usually.build_up_id } : {}) });
 }
 const dropField = (i: number) => store.edit("take a field away", (j) => void roomOf(j, props.roomId)?.fields?.splice(i, 1));
 const face = (f: Field) => (f.edge === undefined || f.edge === null ? "ceiling" : "wall");
@@ -55,7 +59,7 @@ const face = (f: Field) => (f.edge === undefined || f.edge === null ? "ceiling" 
         <tbody>
           <tr v-for="(patch, i) in patches" :key="i">
             <td>{{ i + 1 }}</td>
-            <td class="num"><QuantityField :model-value="patch.area_m2" quantity="area" :label="`Area of patch ${i + 1}`" :min="0.01" :max="10000" @update:model-value="setPatch(i, { area_m2: $event! })" /></td>
+            <td class="num"><JobField :path="`${at}.floor.patches[${i}].area_m2`" :label="`Area of patch ${i + 1}`" /></td>
             <td><ChoiceField :model-value="patch.covering_id" :options="(library?.coverings ?? []).map((c) => ({ value: c.id, text: c.name }))" :label="`Covering of patch ${i + 1}`" empty="as the room" @update:model-value="setPatch(i, { covering_id: $event })" /></td>
             <td><ChoiceField :model-value="patch.rug_m2k_w" :options="(library?.rugs ?? []).map((r) => ({ value: r.resistance_m2k_w, text: `${r.name}, ${s('resistance', r.resistance_m2k_w)}` }))" :label="`Rug of patch ${i + 1}`" empty="none" @update:model-value="setPatch(i, { rug_m2k_w: $event })" /></td>
             <td class="num">{{ s("flux", d?.floor?.patches[i]?.flux_w_m2) }}</td>
@@ -74,8 +78,8 @@ const face = (f: Field) => (f.edge === undefined || f.edge === null ? "ceiling" 
       <tbody>
         <tr v-for="(f, i) in fields" :key="f.id">
           <td><ChoiceField :model-value="String(f.edge ?? '')" :options="edges.map((w) => ({ value: String(w.edge), text: wallName(w, job?.site.north_deg) }))" :label="`Place of field ${i + 1}`" empty="ceiling" @update:model-value="placeField(i, $event)" /></td>
-          <td class="num"><QuantityField :model-value="f.width_m" quantity="length" :label="`Width of field ${i + 1}`" :min="0.1" :max="200" @update:model-value="setField(i, { width_m: $event! })" /></td>
-          <td class="num"><QuantityField :model-value="f.height_m" quantity="length" :label="`Height of field ${i + 1}`" :min="0.1" :max="20" @update:model-value="setField(i, { height_m: $event! })" /></td>
+          <td class="num"><JobField :path="`${at}.fields[${i}].width_m`" :label="`Width of field ${i + 1}`" /></td>
+          <td class="num"><JobField :path="`${at}.fields[${i}].height_m`" :label="`Height of field ${i + 1}`" /></td>
           <td><ChoiceField :model-value="f.build_up_id" :options="floors.buildUpsFor(face(f)).map((b) => ({ value: b.id, text: b.name }))" :label="`Build-up of field ${i + 1}`" @update:model-value="setField(i, { build_up_id: $event })" /></td>
           <td><ChoiceField :model-value="f.tube_id" :options="(library?.tubes ?? []).map((t) => ({ value: t.id, text: t.name }))" :label="`Tube of field ${i + 1}`" @update:model-value="setField(i, { tube_id: $event })" /></td>
           <td><ChoiceField :model-value="f.spacing_m" :options="([...new Set([...(job?.rules.spacings_m ?? []), f.spacing_m])].sort((a, b) => a - b) ?? []).map((x) => ({ value: x, text: s('size', x) }))" :label="`Spacing of field ${i + 1}`" @update:model-value="setField(i, { spacing_m: $event })" /></td>

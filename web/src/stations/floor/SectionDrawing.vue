@@ -207,15 +207,15 @@ text { font-size: 11px; fill: var(--ink); }
 .tick.hot { fill: var(--ember); font-weight: 600; }
 .grid { stroke: var(--faint); }
 .profile { fill: none; stroke: var(--ember); stroke-width: 1.8; }
-.layers rect { stroke: #7c7163; stroke-width: 0.6; }
+.layers rect { stroke: var(--keep-out-edge); stroke-width: 0.6; }
 .layers .chosen rect { stroke: var(--ember); stroke-width: 2; }
-.rib { fill: #b98d55; }
-.plate rect, .plate path { fill: #4d5b66; }
-.plate path { fill: none; stroke: #4d5b66; stroke-width: 2; }
+.rib { fill: var(--timber); }
+.plate rect, .plate path { fill: var(--metal); }
+.plate path { fill: none; stroke: var(--metal); stroke-width: 2; }
 .isotherm { fill: none; stroke-width: 1.3; vector-effect: non-scaling-stroke; }
-.heat { fill: none; stroke: #2f2a25; stroke-width: 0.7; stroke-dasharray: 3 2.5; opacity: 0.55; vector-effect: non-scaling-stroke; }
-.tube { fill: #efe9dd; stroke: #2f2a25; stroke-width: 0.8; }
-.name { text-anchor: end; font-size: 10px; paint-order: stroke; stroke: #fffdf8; stroke-width: 3px; }
+.heat { fill: none; stroke: var(--ink); stroke-width: 0.7; stroke-dasharray: 3 2.5; opacity: 0.55; vector-effect: non-scaling-stroke; }
+.tube { fill: var(--paper); stroke: var(--ink); stroke-width: 0.8; }
+.name { text-anchor: end; font-size: 10px; paint-order: stroke; stroke: var(--sheet); stroke-width: 3px; }
 .words { cursor: pointer; }
 .words .chosen { fill: var(--ember); font-weight: 650; }
 .lead { fill: none; stroke: var(--line); }

@@ -54,7 +54,7 @@ h3 { margin: 2px 0 4px; }
 table { border-collapse: collapse; font-size: 13px; }
 th { font-weight: 400; text-align: left; padding: 0 10px 0 0; white-space: nowrap; }
 td.num { text-align: right; white-space: nowrap; }
-.bar { display: inline-block; height: 10px; border: 1px solid #82786a; vertical-align: middle; }
+.bar { display: inline-block; height: 10px; border: 1px solid var(--line); vertical-align: middle; }
 .sum th, .sum td { font-weight: 650; border-top: 1px solid var(--line); }
 ul { margin: 0 0 6px; padding-left: 16px; font-size: 13px; }
 p { margin: 0; }

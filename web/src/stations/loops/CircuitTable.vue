@@ -1,38 +1,25 @@
 <script setup lang="ts">
-/** A row for every loop and for the circuits of every field; what stands in them is the station's. */
+/** The circuits as a table; which figures stand in it is the station's. */
 import { computed } from "vue";
-import { fieldRows } from "../../job/fields";
 import { store } from "../../job/store";
+import DataTable from "../../kit/DataTable.vue";
+import type { Column } from "../../kit/table";
+import { useCircuits, WHICH, type CircuitRow } from "./circuits";
 
+const props = defineProps<{ figures: Column<CircuitRow>[]; feet?: Record<string, string>[] }>();
 const { job, design, where } = store;
-const loops = computed(() => design.value?.loops ?? []);
-const fields = computed(() => fieldRows(job.value, design.value));
-const names = (ids: string[]) => ids.map((id) => job.value?.rooms.find((r) => r.id === id)?.name).join(", ");
+const rows = useCircuits();
+const columns = computed(() => [...WHICH, ...props.figures]);
+const empty = computed(() => (!design.value ? "Calculating…" : job.value?.manifolds.length ? "No loops could be drawn: the verdict says why." : "No loops yet. Hang a manifold at Rooms (M) and they draw themselves."));
+const choose = (r: CircuitRow) => r.loop && store.select({ kind: "loop", id: r.loop.id });
 </script>
 
 <template>
-  <div class="scroll" tabindex="0" role="region" aria-label="Table of loops">
-    <table class="grid-table">
-      <thead><tr><th>Loop</th><th>Rooms</th><slot name="head" /></tr></thead>
-      <tbody>
-        <tr v-for="l in loops" :key="l.id" :class="{ chosen: where.selection?.id === l.id }">
-          <td><ElButton link type="primary" @click="store.select({ kind: 'loop', id: l.id })">{{ l.tag }}</ElButton><slot name="tag" :loop="l" /></td>
-          <td>{{ names(l.room_ids) }}</td>
-          <slot name="loop" :loop="l" />
-        </tr>
-        <tr v-for="f in fields" :key="f.id"><td>{{ f.tag }}</td><td>{{ f.name }}</td><slot name="field" :field="f" /></tr>
-      </tbody>
-      <tfoot v-if="$slots.foot"><slot name="foot" /></tfoot>
-    </table>
-    <p v-if="!loops.length" class="none">
-      {{ !design ? "Calculating…" : job?.manifolds.length ? "No loops could be drawn: the verdict says why." : "No loops yet. Hang a manifold at Rooms (M) and they draw themselves." }}
-    </p>
+  <DataTable :id="(r) => r.id" name="loops" :columns="columns" :rows="rows" :chosen="(r) => where.selection?.id === r.id" :feet="feet" :empty="empty" @choose="choose">
+    <template #cell-loop="{ row: r }">
+      <ElButton v-if="r.loop" link type="primary" @click="choose(r)">{{ r.tag }}</ElButton><template v-else>{{ r.tag }}</template>
+      <template v-if="r.loop?.locked"> {{ r.loop.by_hand ? "by hand" : "locked" }}</template>
+    </template>
     <slot />
-  </div>
+  </DataTable>
 </template>
-
-<style scoped>
-.scroll { overflow: auto; flex: 1; min-height: 0; }
-.scroll :deep(.none) { color: var(--soft); padding: 6px 8px; margin: 0; }
-tfoot :deep(td) { border-top: 1px solid var(--line); }
-</style>

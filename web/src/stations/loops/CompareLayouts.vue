@@ -1,10 +1,11 @@
 <script setup lang="ts">
 /** Two layouts of the job side by side: the schools of the trade on this very floor. */
-import { computed, onBeforeUnmount, reactive, shallowRef, watch } from "vue";
+import { computed, onBeforeUnmount, reactive, shallowRef } from "vue";
+import { watchDebounced } from "@vueuse/core";
 import { answer, api, leave, windowOf, type Design } from "../../api/client";
 import { PATTERNS } from "../../words";
 import { kept } from "../../job/loops";
-import { figuresOf, varied, type LayoutFigures, type Variant } from "../../job/variants";
+import { varied, type Variant } from "../../job/variants";
 import { store } from "../../job/store";
 import { useStationView } from "../view";
 import PlanLoops from "../../sheet/PlanLoops.vue";
@@ -47,7 +48,11 @@ async function lay(k: 0 | 1) {
     if (mine === runs[k]) busy[k] = false;
   }
 }
-for (const k of [0, 1] as const) watch([() => job.value, () => ({ ...sides[k].variant })], () => void lay(k), { immediate: true, deep: true });
+for (const k of [0, 1] as const) {
+  // a drag or a typed figure changes the job many times: the layouts follow when it rests
+  watchDebounced([() => job.value, () => ({ ...sides[k].variant })], () => void lay(k), { debounce: 250, deep: true });
+  void lay(k);
+}
 onBeforeUnmount(() => [0, 1].forEach((k) => leave(windowOf(k))));
 
 function typeLimit(side: Side) {
@@ -75,33 +80,18 @@ const box = computed(() => {
   return `${x0} ${-y1} ${x1 - x0} ${y1 - y0}`;
 });
 
-const ROWS: { key: keyof LayoutFigures; name: string; quantity: Quantity; better: -1 | 0 | 1 }[] = [
-  { key: "loops", name: "Loops", quantity: "count", better: -1 },
-  { key: "tube", name: "Tube", quantity: "tube", better: -1 },
-  { key: "leaders", name: "Leaders", quantity: "tube", better: -1 },
-  { key: "shortest", name: "Shortest loop", quantity: "tube", better: 0 },
-  { key: "longest", name: "Longest loop", quantity: "tube", better: 0 },
-  { key: "spread", name: "Spread on a manifold, up to", quantity: "share", better: -1 },
-  { key: "of_limit", name: "of the limit, up to", quantity: "share", better: 0 },
-  { key: "bends", name: "Quarter turns", quantity: "count", better: -1 },
-  { key: "of_ideal", name: "of an ideal serpentine's", quantity: "share", better: -1 },
-  { key: "jogs", name: "Steps aside in a loop, on average", quantity: "count", better: -1 },
-  { key: "straight", name: "Tube in long straights", quantity: "share", better: 1 },
-  { key: "coverage", name: "Floor within reach of tube", quantity: "share", better: 1 },
-  { key: "farthest", name: "Farthest spot from tube", quantity: "length", better: -1 },
-  { key: "striping", name: "Surface ripple, up to", quantity: "difference", better: -1 },
-  { key: "warmest", name: "Warmest spot", quantity: "temperature", better: -1 },
-  { key: "supply", name: "Supply", quantity: "temperature", better: -1 },
-  { key: "flow", name: "Flow", quantity: "flow", better: 0 },
-  { key: "head", name: "Pressure drop of the index loop", quantity: "head", better: -1 },
-  { key: "errors", name: "Errors", quantity: "count", better: -1 },
-  { key: "warnings", name: "Warnings, house rules among them", quantity: "count", better: -1 },
-];
-const figures = computed(() => designs.value.map((d) => (d ? figuresOf(d) : null)));
-function better(row: (typeof ROWS)[number], k: 0 | 1): boolean {
-  const [mine, other] = [figures.value[k]?.[row.key], figures.value[1 - k]?.[row.key]];
-  if (typeof mine !== "number" || typeof other !== "number" || row.better === 0) return false;
-  return show(row.quantity, mine, units.value) !== show(row.quantity, other, units.value) && (mine - other) * row.better > 0;
+/** The figures of both side by side; the core says which way each is better. */
+const rows = computed(() => {
+  const [one, two] = designs.value;
+  return (one ?? two)?.layout.map((f, i) => ({ ...f, values: [one?.layout[i]?.value, two?.layout[i]?.value] })) ?? [];
+});
+type Figure = (typeof rows.value)[number];
+const told = (row: Figure, k: 0 | 1) => (designs.value[k] ? show(row.quantity as Quantity, row.values[k], units.value) : "…");
+function better(row: Figure, k: 0 | 1): boolean {
+  const [mine, other] = [row.values[k], row.values[1 - k]];
+  if (typeof mine !== "number" || typeof other !== "number" || row.better === "neither") return false;
+  // what reads the same is the same
+  return told(row, 0) !== told(row, 1) && mine < other === (row.better === "less");
 }
 const same = (side: Side) => Object.values(side.variant).every((v) => v === undefined);
 function take(k: 0 | 1) {
@@ -140,9 +130,9 @@ function take(k: 0 | 1) {
     <table class="grid-table">
       <thead><tr><th>Whole job</th><th class="num">{{ sides[0].name }}</th><th class="num">{{ sides[1].name }}</th></tr></thead>
       <tbody>
-        <tr v-for="row in ROWS" :key="row.key">
+        <tr v-for="row in rows" :key="row.name">
           <td>{{ row.name }}</td>
-          <td v-for="k in [0, 1] as const" :key="k" class="num" :class="{ best: better(row, k) }">{{ figures[k] ? show(row.quantity, figures[k]![row.key], units) : "…" }}<span v-if="better(row, k)" class="visually-hidden"> (better)</span></td>
+          <td v-for="k in [0, 1] as const" :key="k" class="num" :class="{ best: better(row, k) }">{{ told(row, k) }}<span v-if="better(row, k)" class="visually-hidden"> (better)</span></td>
         </tr>
       </tbody>
     </table>

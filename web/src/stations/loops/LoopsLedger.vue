@@ -1,34 +1,26 @@
 <script setup lang="ts">
 /** Every loop: how long it is, how it is laid, what it gives. */
 import { store } from "../../job/store";
-import { show } from "../../units";
+import type { Column } from "../../kit/table";
 import CircuitTable from "./CircuitTable.vue";
+import type { CircuitRow } from "./circuits";
 import ManifoldPlaces from "./ManifoldPlaces.vue";
 
-const { job, units } = store;
-const tube = (id: string) => store.library.value?.tubes.find((t) => t.id === id)?.name;
+const { job } = store;
+const tube = (id: string | undefined) => store.library.value?.tubes.find((t) => t.id === id)?.name;
+const figures: Column<CircuitRow>[] = [
+  { key: "length", head: "Length", value: (r) => r.loop?.length_m ?? r.field?.of.tube_m, quantity: "tube" },
+  { key: "limit", head: "of the limit", value: (r) => r.loop && r.loop.length_m / r.loop.limit_m, quantity: "share" },
+  { key: "leaders", head: "Leaders", value: (r) => r.loop?.leader_length_m, quantity: "tube" },
+  { key: "spacing", head: "Spacing", value: (r) => r.loop?.spacing_m, quantity: "size" },
+  { key: "tube", head: "Tube", value: (r) => tube(r.loop?.tube_id ?? r.field?.tube) },
+  { key: "up", head: "Heat up", value: (r) => r.loop?.output_up_w ?? r.field?.of.heat_w, quantity: "heat" },
+  { key: "down", head: "Heat down", value: (r) => r.loop?.output_down_w ?? r.field?.of.back_w, quantity: "heat" },
+];
 </script>
 
 <template>
-  <CircuitTable>
-    <template #head><th class="num">Length</th><th class="num">of the limit</th><th class="num">Leaders</th><th class="num">Spacing</th><th>Tube</th><th class="num">Heat up</th><th class="num">Heat down</th></template>
-    <template #tag="{ loop: l }"><template v-if="l.locked"> {{ l.by_hand ? "by hand" : "locked" }}</template></template>
-    <template #loop="{ loop: l }">
-      <td class="num">{{ show("tube", l.length_m, units) }}</td>
-      <td class="num">{{ show("share", l.length_m / l.limit_m, units) }}</td>
-      <td class="num">{{ show("tube", l.leader_length_m, units) }}</td>
-      <td class="num">{{ show("size", l.spacing_m, units) }}</td>
-      <td>{{ tube(l.tube_id) }}</td>
-      <td class="num">{{ show("heat", l.output_up_w, units) }}</td>
-      <td class="num">{{ show("heat", l.output_down_w, units) }}</td>
-    </template>
-    <template #field="{ field: f }">
-      <td class="num">{{ show("tube", f.of.tube_m, units) }}</td>
-      <td colspan="3"></td>
-      <td>{{ tube(f.tube) }}</td>
-      <td class="num">{{ show("heat", f.of.heat_w, units) }}</td>
-      <td class="num">{{ show("heat", f.of.back_w, units) }}</td>
-    </template>
+  <CircuitTable :figures="figures">
     <ManifoldPlaces v-if="job?.rooms.length && !job.manifolds.length" />
   </CircuitTable>
 </template>

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** Where a manifold would hang well: a few places laid out in earnest, to be taken with a click. */
-import { ref, watch } from "vue";
+import { onBeforeUnmount, ref, watch } from "vue";
 import { answer, api, type Place } from "../../api/client";
 import { addManifold, wallName, walls } from "../../job/edit";
 import { store } from "../../job/store";
+import { pins } from "../../sheet/pins";
 import { show } from "../../units";
 
 const props = defineProps<{ manifoldId?: string }>();
@@ -12,6 +13,15 @@ const found = ref<Place[] | null>(null);
 const busy = ref(false);
 const problem = ref("");
 watch([() => props.manifoldId, job], () => (found.value = null));
+// the places are numbered on the plan as in the list
+watch(found, () => {
+  pins.value = (found.value ?? []).flatMap((p, i) => {
+    const room = job.value?.rooms.find((r) => r.id === p.room_id);
+    const wall = room && walls(room)[p.edge];
+    return wall ? [{ text: String(i + 1), level_id: room.level_id, at: [wall.a[0] + wall.along[0] * p.offset_m, wall.a[1] + wall.along[1] * p.offset_m] as [number, number] }] : [];
+  });
+});
+onBeforeUnmount(() => (pins.value = []));
 function where(p: Place): string {
   const room = job.value?.rooms.find((r) => r.id === p.room_id);
   const wall = room && walls(room)[p.edge];
@@ -55,9 +65,9 @@ function take(p: Place) {
     <ElButton size="small" :disabled="busy" @click="look">{{ busy ? "Looking…" : "Find good places" }}</ElButton>
     <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>
     <ul v-if="found?.length">
-      <li v-for="p in found" :key="`${p.room_id}-${p.edge}-${p.offset_m}`">
+      <li v-for="(p, i) in found" :key="`${p.room_id}-${p.edge}-${p.offset_m}`">
         <ElButton size="small" class="take" @click="take(p)">Take</ElButton>
-        <b>{{ where(p) }}</b> at {{ show("length", p.offset_m, units) }}<br />
+        {{ i + 1 }}. <b>{{ where(p) }}</b> at {{ show("length", p.offset_m, units) }}<br />
         leaders {{ show("tube", p.leaders_m, units) }}, {{ p.loops }} loops, spread up to ±{{ show("share", p.spread, units) }}
         <span v-if="p.unreached" class="wrong"><br />{{ p.unreached }} rooms out of reach</span>
         <span v-else-if="p.problems" class="wrong"><br />{{ p.problems }} things do not fit</span>

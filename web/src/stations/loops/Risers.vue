@@ -2,8 +2,9 @@
 /** Where a manifold's tubes come through the floor of another level. */
 import { computed } from "vue";
 import type { Manifold } from "../../api/client";
-import QuantityField from "../../kit/QuantityField.vue";
+import JobField from "../../kit/JobField.vue";
 import { walls, wallName } from "../../job/edit";
+import { pathOf } from "../../job/paths";
 import { store } from "../../job/store";
 import { show } from "../../units";
 import ChoiceField from "../../kit/ChoiceField.vue";
@@ -11,6 +12,7 @@ import ChoiceField from "../../kit/ChoiceField.vue";
 const props = defineProps<{ manifold: Manifold }>();
 const { job, design, units } = store;
 const found = computed(() => design.value?.manifolds.find((m) => m.id === props.manifold.id)?.risers ?? []);
+const at = computed(() => pathOf(job.value, "manifolds", props.manifold.id));
 const own = computed(() => props.manifold.risers ?? []);
 /** Those that joist bays make without a sleeve. */
 const free = computed(() => found.value.slice(own.value.length));
@@ -42,8 +44,8 @@ function add(id: string) {
         <dd>
           <ChoiceField :model-value="r.edge" :options="(room(r.room_id) ? walls(room(r.room_id)!) : []).map((w) => ({ value: w.edge, text: wallName(w, job?.site.north_deg) }))" :label="`Wall of riser ${i + 1}`" @update:model-value="set('move riser', (m) => (m.risers![i]!.edge = $event))" />
         </dd>
-        <dt>From the corner</dt><dd><QuantityField :model-value="r.offset_m" quantity="length" :label="`Riser ${i + 1} from the corner`" :min="0" :max="200" @update:model-value="set('move riser', (m) => (m.risers![i]!.offset_m = $event!))" /></dd>
-        <dt>Tube each way</dt><dd><QuantityField :model-value="r.tube_m" quantity="tube" :label="`Tube to riser ${i + 1}`" :min="0" :max="100" :empty="show('tube', found[i]?.tube_m, units)" @update:model-value="set('type tube to riser', (m) => (m.risers![i]!.tube_m = $event))" /></dd>
+        <dt>From the corner</dt><dd><JobField :path="`${at}.risers[${i}].offset_m`" :label="`Riser ${i + 1} from the corner`" /></dd>
+        <dt>Tube each way</dt><dd><JobField :path="`${at}.risers[${i}].tube_m`" :label="`Tube to riser ${i + 1}`" :empty="show('tube', found[i]?.tube_m, units)" /></dd>
       </dl>
     </div>
     <p v-for="r in free" :key="r.room_id" class="quiet">Up between the joists of {{ room(r.room_id)?.name }}, {{ show("tube", r.tube_m, units) }} each way: {{ r.loops }} loops, no sleeve</p>

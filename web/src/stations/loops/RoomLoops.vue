@@ -3,8 +3,9 @@
 import { computed } from "vue";
 import type { Floor, Room } from "../../api/client";
 import { PATTERNS } from "../../words";
-import QuantityField from "../../kit/QuantityField.vue";
+import JobField from "../../kit/JobField.vue";
 import { roomOf } from "../../job/edit";
+import { pathOf } from "../../job/paths";
 import { store } from "../../job/store";
 import { show } from "../../units";
 import LatticeFields from "./LatticeFields.vue";
@@ -16,6 +17,7 @@ const { job, design, where, units } = store;
 const of = computed(() => job.value?.rooms.find((r) => r.id === where.selection?.id));
 /** With its floor: without one there are no loops to want. */
 const room = computed(() => (of.value?.floor ? (of.value as Room & { floor: Floor }) : undefined));
+const at = computed(() => pathOf(job.value, "rooms", room.value?.id));
 const found = computed(() => design.value?.rooms.find((r) => r.id === room.value?.id));
 const own = computed(() => (design.value?.loops ?? []).filter((l) => l.room_ids.includes(room.value?.id ?? "")));
 const locked = computed(() => own.value.filter((l) => l.locked).length);
@@ -35,7 +37,7 @@ function set(label: string, change: (floor: Floor) => void) {
   <template v-if="room">
   <dl class="facts">
     <dt>Loops</dt><dd>{{ own.map((l) => l.tag).join(", ") || "none" }}<template v-if="locked"> ({{ locked }} locked)</template></dd>
-    <dt>Loops wanted</dt><dd><QuantityField :model-value="room.floor.loops" quantity="count" label="Loops wanted in this room" hint="At least so many; more where the longest loop asks for them" :min="1" :max="16" empty="as few as will do" wide @update:model-value="set('want loops', (f) => (f.loops = $event === undefined ? undefined : Math.round($event)))" /></dd>
+    <dt>Loops wanted</dt><dd><JobField :path="`${at}.floor.loops`" label="Loops wanted in this room" hint="At least so many; more where the longest loop asks for them" empty="as few as will do" wide /></dd>
     <dt>Served by</dt>
     <dd><ChoiceField :model-value="room.floor.manifold_id" :options="(job?.manifolds ?? []).map((m) => ({ value: m.id, text: `manifold ${m.letter}` }))" label="Manifold of this room" empty="the nearest manifold" @update:model-value="set('choose manifold', (f) => (f.manifold_id = $event))" /></dd>
     <dt>Thermostat zone</dt><dd><ZoneField :room="room" /></dd>

@@ -151,7 +151,7 @@ export function loopTools(view: View): LoopTools {
     const port = (l?: { manifold_id: string; port: number }) => l && `${l.manifold_id} ${l.port}`;
     const at = port(store.design.value?.loops.find((x) => x.id === id));
     if (!(await store.designs.whenCurrent())) {
-      hand.problem = "The loops could not be laid anew: see the verdict.";
+      hand.problem = "The loops could not be routed: see the verdict.";
       return "";
     }
     const all = store.design.value!.loops;
@@ -216,7 +216,7 @@ export function loopTools(view: View): LoopTools {
       if (store.state.id !== id || givenUp !== mine || !store.job.value) return null;
       if (!loops.liesAt(store.job.value, loop_id, left)) return null;
       store.edit("shape loop", (job) => loops.reshape(job, loop_id, got.corners as Point[]), key);
-      hand.problem = "";
+      hand.problem = got.stopped ?? "";
       return loops.keptOf(store.job.value, loop_id)?.corners ?? null;
     } catch (e) {
       hand.problem = e instanceof Error ? e.message : String(e);
@@ -374,7 +374,7 @@ export function loopTools(view: View): LoopTools {
       step(key === "." ? 1 : -1);
       return true;
     },
-    hint: () => (store.where.selection?.kind === "loop" ? "Drag a run or a corner; Alt: it alone, wherever you put it. Keys: , and . choose a run, arrows move it." : "Click a loop to choose it."),
+    hint: () => (store.where.selection?.kind === "loop" ? `${chosen()?.locked ? "Locked, so that it stays where it lies; “Re-route the others” frees the rest. " : ""}Drag a run or a corner; Alt: it alone, wherever you put it. Keys: , and . choose a run, arrows move it.` : "Click a loop to choose it."),
   };
   const draw: SheetTool = {
     id: "draw", name: "Draw a loop", key: "P", icon: glyphs.loop,

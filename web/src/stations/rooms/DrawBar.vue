@@ -152,10 +152,10 @@ function create() {
         <span v-if="wrong" class="wrong" role="alert">{{ wrong }}</span>
       </form>
       <div v-else-if="isOpening(draw.tool)" class="typed float">
-        <label>width <QuantityField v-model="draw.width" quantity="length" label="Opening width" :min="0.05" :max="50" /></label>
-        <label>height <QuantityField v-model="draw.height" quantity="length" label="Opening height" :min="0.02" :max="20" /></label>
+        <label>width <QuantityField v-model="draw.width" of="Opening.width_m" label="Opening width" /></label>
+        <label>height <QuantityField v-model="draw.height" of="Opening.height_m" label="Opening height" /></label>
         <CheckField v-if="draw.tool === 'window'" v-model="draw.inRoof" label="in the roof">in the roof</CheckField>
-        <label v-if="draw.tool === 'window' && !draw.inRoof">sill <QuantityField v-model="draw.sill" quantity="length" label="Sill height" :min="0" :max="20" /></label>
+        <label v-if="draw.tool === 'window' && !draw.inRoof">sill <QuantityField v-model="draw.sill" of="Opening.sill_m" label="Sill height" /></label>
       </div>
     </template>
   </ToolBar>

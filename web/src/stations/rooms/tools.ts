@@ -3,6 +3,7 @@ import { reactive } from "vue";
 import { answer, api, type Job, type OpeningKind, type Point } from "../../api/client";
 import * as edit from "../../job/edit";
 import { store } from "../../job/store";
+import { usualFloor, usualSize } from "../../job/usual";
 import { glyphs } from "../../kit/glyphs";
 import { pick } from "../../sheet/pick";
 import { nearestWall, PARTITION_M, snap, snapStep, type NearWall } from "../../sheet/snap";
@@ -96,7 +97,7 @@ export function roomTools(view: View): RoomTools {
 
   function addRoom(outline: Point[]) {
     let id = "";
-    store.edit("add room", (job) => (id = edit.addRoom(job, outline, store.level.value?.id)));
+    store.edit("add room", (job) => (id = edit.addRoom(job, outline, store.level.value?.id, usualFloor())));
     store.select({ kind: "room", id });
   }
 
@@ -391,7 +392,7 @@ export function roomTools(view: View): RoomTools {
   ];
   function chosen(id: string) {
     clear();
-    if (isOpening(id)) [draw.width, draw.height, draw.sill] = lastSize.get(id) ?? edit.usualSize(store.job.value, id);
+    if (isOpening(id)) [draw.width, draw.height, draw.sill] = lastSize.get(id) ?? usualSize(id);
   }
   const box = toolbox(draw, tools, { nudge, deselect: () => store.select(null), chosen });
   return Object.assign(box, { addRoom, corner, close, cutEnd, onWall });

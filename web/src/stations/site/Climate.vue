@@ -2,7 +2,7 @@
 /** The design day: typed, or from the year of a weather file dropped here. */
 import { computed, ref } from "vue";
 import { Refused, sendFile, type Job, type Weather } from "../../api/client";
-import QuantityField from "../../kit/QuantityField.vue";
+import JobField from "../../kit/JobField.vue";
 import { store } from "../../job/store";
 import { figure, show } from "../../units";
 import YearChart from "./YearChart.vue";
@@ -48,20 +48,20 @@ const dd = (v: number) => `${figure("difference", v, units.value).split(".")[0]}
     <dl>
       <dt>Design outdoor temperature</dt>
       <dd>
-        <QuantityField :model-value="site.outdoor_c" quantity="temperature" label="Design outdoor temperature" :min="-60" :max="25" @update:model-value="change((j) => (j.site.outdoor_c = $event!))" />
+        <JobField path="site.outdoor_c" label="Design outdoor temperature" />
         <template v-if="weather">
           <ElButton size="small" :class="{ on: site.outdoor_c === weather.p99_6_c }" title="Colder for 0.4 % of the hours of the file's year" @click="change((j) => (j.site.outdoor_c = weather!.p99_6_c))">99.6 %: {{ show("temperature", weather.p99_6_c, units) }}</ElButton>
           <ElButton size="small" :class="{ on: site.outdoor_c === weather.p99_c }" title="Colder for 1 % of the hours of the file's year" @click="change((j) => (j.site.outdoor_c = weather!.p99_c))">99 %: {{ show("temperature", weather.p99_c, units) }}</ElButton>
         </template>
       </dd>
-      <dt>Mean of the year</dt><dd><QuantityField :model-value="site.annual_mean_c" quantity="temperature" label="Mean outdoor temperature of the year" hint="The ground by ISO 13370 is calculated toward it" :min="-30" :max="35" :empty="show('temperature', found?.annual_mean_c, units)" @update:model-value="change((j) => (j.site.annual_mean_c = $event))" /></dd>
+      <dt>Mean of the year</dt><dd><JobField path="site.annual_mean_c" label="Mean outdoor temperature of the year" hint="The ground by ISO 13370 is calculated toward it" :empty="show('temperature', found?.annual_mean_c, units)" /></dd>
       <dt>Ground under the building</dt>
       <dd>
-        <QuantityField :model-value="site.ground_c" quantity="temperature" label="Ground temperature" :min="-20" :max="30" @update:model-value="change((j) => (j.site.ground_c = $event!))" />
+        <JobField path="site.ground_c" label="Ground temperature" />
         <ElButton v-if="coldGround" size="small" :class="{ on: site.ground_c === coldGround.temperature_c }" :title="`The weather file's coldest month at ${show('length', coldGround.depth_m, units)}`" @click="change((j) => (j.site.ground_c = coldGround!.temperature_c))">file: {{ show("temperature", coldGround.temperature_c, units) }}</ElButton>
       </dd>
-      <dt>Altitude</dt><dd><QuantityField :model-value="site.altitude_m" quantity="tube" label="Altitude" hint="Thins the air" :min="-430" :max="6000" @update:model-value="change((j) => (j.site.altitude_m = $event!))" /></dd>
-      <dt>North on the plan</dt><dd><QuantityField :model-value="site.north_deg ?? 0" quantity="angle" label="North on the plan" hint="Clockwise from the top of the sheet" :min="-360" :max="360" @update:model-value="change((j) => (j.site.north_deg = $event!))" /></dd>
+      <dt>Altitude</dt><dd><JobField path="site.altitude_m" label="Altitude" hint="Thins the air" quantity="tube" /></dd>
+      <dt>North on the plan</dt><dd><JobField path="site.north_deg" label="North on the plan" hint="Clockwise from the top of the sheet" /></dd>
       <template v-if="weather">
         <dt>Degree-days</dt><dd><span v-for="d in found?.degree_days" :key="d.base_c" class="dd">{{ dd(d.k_d) }} below {{ show("temperature", d.base_c, units) }}</span></dd>
       </template>

@@ -108,8 +108,8 @@ const u = computed(() => (own.value ? design.value?.constructions.find((c) => c.
               <ElRadio value="layers" :disabled="position === 'window' || position === 'door'">by layers</ElRadio>
               <ElRadio value="typed">typed U</ElRadio>
             </ElRadioGroup>
-            <QuantityField v-if="typeof shown.u === 'number'" :model-value="shown.u" quantity="transmittance" label="U typed" :min="0.05" :max="8" wide @update:model-value="change('type U', (c) => (c.u = $event!))" />
-            <template v-if="position === 'window' || position === 'door'"> <label>g <QuantityField :model-value="shown.g" quantity="share" label="g-value" :min="0" :max="1" empty="none" @update:model-value="change('type g', (c) => ($event === undefined ? delete c.g : (c.g = $event)))" /></label></template>
+            <QuantityField v-if="typeof shown.u === 'number'" of="Construction.u" :model-value="shown.u" label="U typed" wide @update:model-value="change('type U', (c) => (c.u = $event!))" />
+            <template v-if="position === 'window' || position === 'door'"> <label>g <QuantityField of="Construction.g" :model-value="shown.g" label="g-value" empty="none" @update:model-value="change('type g', (c) => ($event === undefined ? delete c.g : (c.g = $event)))" /></label></template>
           </p>
         </template>
         <table v-if="!shown.u && layers.length" class="grid-table">
@@ -117,12 +117,12 @@ const u = computed(() => (own.value ? design.value?.constructions.find((c) => c.
           <tbody>
             <tr v-for="(l, i) in layers" :key="i">
               <td><ChoiceField v-if="own" :model-value="l.material_id" :options="materials.map((m) => ({ value: m.id, text: m.name }))" :label="`Material of layer ${i + 1}`" @update:model-value="setLayer(i, { material_id: $event })" /><span v-else>{{ material(l.material_id)?.name }}</span></td>
-              <td class="num"><QuantityField v-if="own" :model-value="l.thickness_m" quantity="size" :label="`Thickness of layer ${i + 1}`" :min="0.0001" :max="3" @update:model-value="setLayer(i, { thickness_m: $event! })" /><span v-else>{{ show("size", l.thickness_m, units) }}</span></td>
+              <td class="num"><QuantityField v-if="own" of="ConstructionLayer.thickness_m" :model-value="l.thickness_m" :label="`Thickness of layer ${i + 1}`" @update:model-value="setLayer(i, { thickness_m: $event! })" /><span v-else>{{ show("size", l.thickness_m, units) }}</span></td>
               <td class="num" :title="material(l.material_id)?.source">{{ material(l.material_id)?.conductivity_w_mk ? show("linear", material(l.material_id)!.conductivity_w_mk, units) : "air" }}</td>
               <td>
                 <template v-if="own">
                   <ChoiceField :model-value="l.bridge?.material_id" :options="materials.map((m) => ({ value: m.id, text: m.name }))" :label="`Studs of layer ${i + 1}`" empty="nothing" @update:model-value="setLayer(i, { bridge: $event ? { material_id: $event, share: l.bridge?.share ?? 0.12 } : undefined })" />
-                  <QuantityField v-if="l.bridge" :model-value="l.bridge.share" quantity="share" :label="`Share of studs in layer ${i + 1}`" :min="0.01" :max="0.6" @update:model-value="setLayer(i, { bridge: { ...l.bridge!, share: $event! } })" />
+                  <QuantityField v-if="l.bridge" of="LayerBridge.share" :model-value="l.bridge.share" :label="`Share of studs in layer ${i + 1}`" @update:model-value="setLayer(i, { bridge: { ...l.bridge!, share: $event! } })" />
                 </template>
                 <span v-else-if="l.bridge">{{ material(l.bridge.material_id)?.name }}, {{ show("share", l.bridge.share, units) }}</span>
               </td>
@@ -140,8 +140,8 @@ const u = computed(() => (own.value ? design.value?.constructions.find((c) => c.
         <form v-if="own && !shown.u" class="material" @submit.prevent="addMaterial">
           <b>Own material</b>
           <label>name <ElInput v-model="wanted.name" size="small" aria-label="Name of the material" maxlength="200" /></label>
-          <label>λ <QuantityField v-model="wanted.conductivity" quantity="linear" label="Conductivity of the material" :min="0.001" :max="500" empty="needed" /></label>
-          <label>density <QuantityField v-model="wanted.density" quantity="density" label="Density of the material" :min="0.5" :max="12000" empty="1000" /></label>
+          <label>λ <QuantityField v-model="wanted.conductivity" of="Material.conductivity_w_mk" label="Conductivity of the material" empty="needed" /></label>
+          <label>density <QuantityField v-model="wanted.density" of="Material.density_kg_m3" label="Density of the material" empty="1000" /></label>
           <ElButton size="small" native-type="submit" :disabled="!wanted.name.trim() || !wanted.conductivity">Add it</ElButton>
         </form>
       </div>
@@ -154,8 +154,8 @@ const u = computed(() => (own.value ? design.value?.constructions.find((c) => c.
 .editor { display: grid; grid-template-columns: 220px minmax(0, 1fr); gap: 18px; }
 figure { margin: 0; }
 svg { width: 220px; height: 150px; border-bottom: 1px solid var(--line); }
-rect { stroke: #7c7163; stroke-width: 0.5; vector-effect: non-scaling-stroke; }
-.stud { fill: #b98d55; }
+rect { stroke: var(--keep-out-edge); stroke-width: 0.5; vector-effect: non-scaling-stroke; }
+.stud { fill: var(--timber); }
 figcaption, .quiet { color: var(--soft); font-size: 13px; }
 .u { font-size: 20px; font-weight: 650; margin: 6px 0; }
 .side { min-width: 0; overflow-x: auto; }

@@ -3,10 +3,12 @@
 import { computed, ref } from "vue";
 import type { Envelope, Job, Position } from "../../api/client";
 import ConstructionField from "../../kit/ConstructionField.vue";
-import QuantityField from "../../kit/QuantityField.vue";
+import JobField from "../../kit/JobField.vue";
 import { ALIKE, uOf } from "../../job/constructions";
+import { plain } from "../../job/edit";
 import { store } from "../../job/store";
-import { figure, show, type Quantity as Q } from "../../units";
+import { usual } from "../../job/usual";
+import { figure, show } from "../../units";
 import ConstructionEditor from "./ConstructionEditor.vue";
 import ChoiceField from "../../kit/ChoiceField.vue";
 import TextField from "../../kit/TextField.vue";
@@ -29,34 +31,26 @@ const PARTS: [Part, string, Position][] = [
   ["partition_id", "Partition", "partition"],
 ];
 type Psi = "reveal_psi" | "corner_psi" | "roof_edge_psi" | "floor_edge_psi" | "storey_psi";
-const PSI: [Psi, string, number][] = [
-  ["reveal_psi", "Round windows and doors", 0.1],
-  ["corner_psi", "Outside corners", -0.05],
-  ["roof_edge_psi", "Wall to roof", 0.08],
-  ["floor_edge_psi", "Wall to lowest floor", 0.2],
-  ["storey_psi", "Ends of ceilings", 0.1],
+const PSI: [Psi, string][] = [
+  ["reveal_psi", "Round windows and doors"],
+  ["corner_psi", "Outside corners"],
+  ["roof_edge_psi", "Wall to roof"],
+  ["floor_edge_psi", "Wall to lowest floor"],
+  ["storey_psi", "Ends of ceilings"],
 ];
-function setBridges(method: string) {
-  change((j) => {
-    j.envelope.bridges = method === "surcharge" ? { method, delta_u: 0.05 } : ({ method: "linear", ...Object.fromEntries(PSI.map(([k, , v]) => [k, v])) } as Envelope["bridges"]);
-  });
-}
-function setEdge(kind: string) {
-  const insulation = { resistance_m2k_w: 2, thickness_m: 0.08 };
-  change((j) => {
-    j.envelope.ground.edge = kind === "horizontal" ? { kind, width_m: 1, ...insulation } : kind === "vertical" ? { kind, depth_m: 0.8, ...insulation } : { kind: "none" };
-  });
-}
+const setBridges = (method: string) => change((j) => (j.envelope.bridges = plain(method === "surcharge" ? usual()!.surcharge : usual()!.bridges)));
+const setEdge = (kind: string) =>
+  change((j) => (j.envelope.ground.edge = kind === "horizontal" ? plain(usual()!.edge_horizontal) : kind === "vertical" ? plain(usual()!.edge_vertical) : { kind: "none" }));
 const setGround = (set: Partial<Envelope["ground"]>) => change((j) => Object.assign(j.envelope.ground, set));
 const setAir = (set: Partial<Job["air"]>) => change((j) => Object.assign(j.air, set));
 type Crawl = NonNullable<Envelope["ground"]["crawl"]>;
-const CRAWL: [keyof Crawl, string, Q, number, number, string][] = [
-  ["height_m", "Floor over the ground outside", "length", 0.05, 3, ""],
-  ["wall_u", "U of its walls", "transmittance", 0.05, 8, ""],
-  ["vents_m2_m", "Vents per length of edge", "perlength", 0, 0.1, "Free area of the vents for each metre of outside wall"],
-  ["wind_m_s", "Wind", "velocity", 0, 20, "Mean wind at 10 m over open ground"],
-  ["shielding", "Shielding from the wind", "factor", 0, 0.3, "0.02 sheltered, 0.05 ordinary, 0.10 exposed (ISO 13370)"],
-  ["base_m2k_w", "Insulation on its ground", "resistance", 0, 10, ""],
+const CRAWL: [keyof Crawl, string, string?][] = [
+  ["height_m", "Floor over the ground outside"],
+  ["wall_u", "U of its walls"],
+  ["vents_m2_m", "Vents per length of edge", "Free area of the vents for each metre of outside wall"],
+  ["wind_m_s", "Wind", "Mean wind at 10 m over open ground"],
+  ["shielding", "Shielding from the wind", "0.02 sheltered, 0.05 ordinary, 0.10 exposed (ISO 13370)"],
+  ["base_m2k_w", "Insulation on its ground"],
 ];
 const usesCrawl = computed(() => job.value!.rooms.some((r) => r.below.kind === "crawl_space"));
 const old = computed(() => job.value!.old_source);
@@ -78,11 +72,11 @@ const setOld = (set: { name?: string; input_w?: number; output_w?: number }) => 
     <dt>Thermal bridges</dt>
     <dd>
       <ChoiceField :model-value="envelope.bridges.method" :options="{ surcharge: 'surcharge on every surface', linear: 'ψ times length, off the plan' }" label="Thermal bridges" @update:model-value="setBridges($event)" />
-      <QuantityField v-if="envelope.bridges.method === 'surcharge'" :model-value="envelope.bridges.delta_u" quantity="transmittance" label="Surcharge for thermal bridges" :min="0" :max="0.5" wide @update:model-value="change((j) => (j.envelope.bridges = { method: 'surcharge', delta_u: $event! }))" />
+      <JobField v-if="envelope.bridges.method === 'surcharge'" path="envelope.bridges.delta_u" label="Surcharge for thermal bridges" wide />
     </dd>
     <template v-if="envelope.bridges.method === 'linear'">
       <template v-for="[key, name] in PSI" :key="key">
-        <dt class="sub">{{ name }}</dt><dd><QuantityField :model-value="envelope.bridges[key]" quantity="linear" :label="`ψ ${name.toLowerCase()}`" :min="-1" :max="3" wide @update:model-value="change((j) => ((j.envelope.bridges as Record<string, unknown>)[key] = $event!))" /></dd>
+        <dt class="sub">{{ name }}</dt><dd><JobField :path="`envelope.bridges.${key}`" :label="`ψ ${name.toLowerCase()}`" wide /></dd>
       </template>
     </template>
   </dl>
@@ -91,26 +85,26 @@ const setOld = (set: { name?: string; input_w?: number; output_w?: number }) => 
     <dt>Calculated by</dt>
     <dd><ChoiceField :model-value="ground.method" :options="{ iso13370: 'ISO 13370, from floor area and edge', perimeter_factor: 'perimeter factor', ground_temperature: 'U toward a ground temperature' }" label="Calculated by" @update:model-value="setGround({ method: $event as 'iso13370' })" /></dd>
     <template v-if="ground.method === 'iso13370'">
-      <dt>Conductivity of the ground</dt><dd><QuantityField :model-value="ground.soil_w_mk" quantity="linear" label="Conductivity of the ground" hint="Sand or gravel 2.0, clay 1.5, rock 3.5 W/mK (ISO 13370)" :min="0.3" :max="5" wide @update:model-value="setGround({ soil_w_mk: $event! })" /></dd>
+      <dt>Conductivity of the ground</dt><dd><JobField path="envelope.ground.soil_w_mk" label="Conductivity of the ground" hint="Sand or gravel 2.0, clay 1.5, rock 3.5 W/mK (ISO 13370)" wide /></dd>
       <dt>Insulation along the edge</dt>
       <dd><ChoiceField :model-value="ground.edge?.kind ?? 'none'" :options="{ none: 'none', horizontal: 'horizontal, under the edge', vertical: 'vertical, along the foundation' }" label="Insulation along the edge" @update:model-value="setEdge($event)" /></dd>
       <template v-if="ground.edge && ground.edge.kind !== 'none'">
         <dt class="sub">{{ ground.edge.kind === "vertical" ? "Depth" : "Width" }}</dt>
-        <dd><QuantityField :model-value="ground.edge.kind === 'vertical' ? ground.edge.depth_m : ground.edge.width_m" quantity="length" label="Reach of the edge insulation" :min="0.1" :max="5" @update:model-value="change((j) => Object.assign(j.envelope.ground.edge!, ground.edge!.kind === 'vertical' ? { depth_m: $event } : { width_m: $event }))" /></dd>
-        <dt class="sub">Resistance</dt><dd><QuantityField :model-value="ground.edge.resistance_m2k_w" quantity="resistance" label="Resistance of the edge insulation" :min="0.1" :max="20" wide @update:model-value="change((j) => Object.assign(j.envelope.ground.edge!, { resistance_m2k_w: $event }))" /></dd>
-        <dt class="sub">Thickness</dt><dd><QuantityField :model-value="ground.edge.thickness_m" quantity="size" label="Thickness of the edge insulation" :min="0.005" :max="0.5" @update:model-value="change((j) => Object.assign(j.envelope.ground.edge!, { thickness_m: $event }))" /></dd>
+        <dd><JobField :path="`envelope.ground.edge.${ground.edge.kind === 'vertical' ? 'depth_m' : 'width_m'}`" label="Reach of the edge insulation" /></dd>
+        <dt class="sub">Resistance</dt><dd><JobField path="envelope.ground.edge.resistance_m2k_w" label="Resistance of the edge insulation" wide /></dd>
+        <dt class="sub">Thickness</dt><dd><JobField path="envelope.ground.edge.thickness_m" label="Thickness of the edge insulation" /></dd>
       </template>
       <template v-if="design?.building.ground_dimension_m">
         <dt>B′ and U found</dt><dd>{{ show("length", design.building.ground_dimension_m, units) }}, {{ show("transmittance", design.building.ground_u, units) }}</dd>
       </template>
     </template>
     <template v-if="ground.method === 'perimeter_factor'">
-      <dt>Heat per length of edge</dt><dd><QuantityField :model-value="ground.perimeter_w_mk" quantity="linear" label="Perimeter factor" :min="0.05" :max="5" wide @update:model-value="setGround({ perimeter_w_mk: $event! })" /></dd>
+      <dt>Heat per length of edge</dt><dd><JobField path="envelope.ground.perimeter_w_mk" label="Perimeter factor" wide /></dd>
     </template>
-    <dt>Thickness of typed walls</dt><dd><QuantityField :model-value="ground.wall_m" quantity="size" label="Thickness of outside walls" hint="Where the wall has no layers, and at the ground" :min="0.05" :max="2" @update:model-value="setGround({ wall_m: $event! })" /></dd>
+    <dt>Thickness of typed walls</dt><dd><JobField path="envelope.ground.wall_m" label="Thickness of outside walls" hint="Where the wall has no layers, and at the ground" /></dd>
     <template v-if="usesCrawl">
-      <template v-for="[key, name, q, min, max, hint] in CRAWL" :key="key">
-        <dt class="sub">Crawl space: {{ name.toLowerCase() }}</dt><dd><QuantityField :model-value="ground.crawl?.[key]" :quantity="q" :label="`Crawl space: ${name.toLowerCase()}`" :hint="hint || undefined" :min="min" :max="max" wide @update:model-value="change((j) => (j.envelope.ground.crawl![key] = $event!))" /></dd>
+      <template v-for="[key, name, hint] in CRAWL" :key="key">
+        <dt class="sub">Crawl space: {{ name.toLowerCase() }}</dt><dd><JobField :path="`envelope.ground.crawl.${key}`" :label="`Crawl space: ${name.toLowerCase()}`" :hint="hint" wide /></dd>
       </template>
     </template>
   </dl>
@@ -119,21 +113,21 @@ const setOld = (set: { name?: string; input_w?: number; output_w?: number }) => 
     <dt>Rooms without a typed change</dt>
     <dd><ChoiceField :model-value="air.method" :options="{ typed: 'take the least change', blower_door: 'blower door, EN 12831-1', divided: 'blower door divided by a number' }" label="Rooms without a typed change" @update:model-value="setAir({ method: $event as 'typed' })" /></dd>
     <template v-if="air.method !== 'typed'">
-      <dt>Blower door, n50</dt><dd><QuantityField :model-value="air.n50_per_h" quantity="rate" label="Air changes at 50 Pa" :min="0.1" :max="40" @update:model-value="setAir({ n50_per_h: $event! })" /></dd>
+      <dt>Blower door, n50</dt><dd><JobField path="air.n50_per_h" label="Air changes at 50 Pa" /></dd>
       <template v-if="air.method === 'blower_door'">
         <dt>Stands in the wind</dt><dd><ChoiceField :model-value="air.shielding" :options="{ none: 'open', moderate: 'moderately shielded', heavy: 'heavily shielded' }" label="Stands in the wind" @update:model-value="setAir({ shielding: $event as 'none' })" /></dd>
       </template>
-      <template v-else><dt>Divided by</dt><dd><QuantityField :model-value="air.divisor" quantity="count" label="Divisor of n50" :min="1" :max="60" @update:model-value="setAir({ divisor: $event! })" /></dd></template>
-      <dt>Windward factor</dt><dd><QuantityField :model-value="air.direction_factor" quantity="factor" label="Windward factor" hint="1: the mean over the building; 2: every room as if the wind stood on it, EN 12831-1" :min="1" :max="2" @update:model-value="setAir({ direction_factor: $event! })" /></dd>
+      <template v-else><dt>Divided by</dt><dd><JobField path="air.divisor" label="Divisor of n50" quantity="count" /></dd></template>
+      <dt>Windward factor</dt><dd><JobField path="air.direction_factor" label="Windward factor" hint="1: the mean over the building; 2: every room as if the wind stood on it, EN 12831-1" /></dd>
     </template>
-    <dt>Least air change</dt><dd><QuantityField :model-value="air.least_per_h" quantity="rate" label="Least air change" hint="What people need" :min="0" :max="5" @update:model-value="setAir({ least_per_h: $event! })" /></dd>
-    <dt>Heat recovered by ventilation</dt><dd><QuantityField :model-value="air.recovery" quantity="share" label="Heat recovered by the ventilation" :min="0" :max="0.95" @update:model-value="setAir({ recovery: $event! })" /></dd>
+    <dt>Least air change</dt><dd><JobField path="air.least_per_h" label="Least air change" hint="What people need" /></dd>
+    <dt>Heat recovered by ventilation</dt><dd><JobField path="air.recovery" label="Heat recovered by the ventilation" /></dd>
   </dl>
   <h2>Old heat source</h2>
   <dl>
     <dt>What it is</dt><dd><TextField :model-value="old?.name ?? ''" label="What it is" @update:model-value="setOld({ name: $event })" /></dd>
-    <dt>Input by its label</dt><dd><QuantityField :model-value="old?.input_w" quantity="heat" label="Input of the old source" wide :min="0" :max="10000000" empty="not read" @update:model-value="setOld({ input_w: $event })" /></dd>
-    <dt>Output by its label</dt><dd><QuantityField :model-value="old?.output_w" quantity="heat" label="Output of the old source" wide :min="0" :max="10000000" empty="not read" @update:model-value="setOld({ output_w: $event })" /></dd>
+    <dt>Input by its label</dt><dd><JobField path="old_source.input_w" label="Input of the old source" wide empty="not read" :write="(v) => setOld({ input_w: v })" /></dd>
+    <dt>Output by its label</dt><dd><JobField path="old_source.output_w" label="Output of the old source" wide empty="not read" :write="(v) => setOld({ output_w: v })" /></dd>
   </dl>
   <ConstructionEditor v-if="editing" :id="editing.id" :position="editing.position" @close="editing = null" @use="change((j) => ((j.envelope as Record<string, unknown>)[editing!.part] = $event)); editing = { ...editing, id: $event }" />
 </template>

@@ -2,12 +2,13 @@
 /** Place and climate, the usual transmittances, the firm's rules. */
 import { computed, ref } from "vue";
 import type { Job } from "../../api/client";
-import QuantityField from "../../kit/QuantityField.vue";
+import JobField from "../../kit/JobField.vue";
 import { PREFERENCES } from "../../words";
 import { store } from "../../job/store";
+import { usual } from "../../job/usual";
 import Climate from "./Climate.vue";
 import EnvelopeForm from "./EnvelopeForm.vue";
-import { parseLength, show, type Quantity as Q } from "../../units";
+import { parseLength, show } from "../../units";
 import ChoiceField from "../../kit/ChoiceField.vue";
 import TextField from "../../kit/TextField.vue";
 
@@ -18,23 +19,23 @@ const change = (what: (draft: Job) => void) => store.edit("change the site", wha
 
 type Rules = Job["rules"];
 type Numbers = { [K in keyof Rules]-?: Rules[K] extends number ? K : never }[keyof Rules];
-const RULES: [Numbers, string, Q, number, number][] = [
-  ["edge_band_m", "Perimeter zone along outside walls", "length", 0, 3],
-  ["wall_clearance_m", "First tube to wall", "size", 0.05, 0.5],
-  ["lane_spacing_m", "Between leaders", "size", 0.03, 0.3],
-  ["sleeve_saves_m", "Sleeves are worth drilling when they save more than", "length", 0, 50],
-  ["share_below_m", "Rooms of one zone share loops shorter than", "tube", 0, 300],
-  ["min_gap_m", "Least gap of any tubes", "size", 0.02, 0.2],
-  ["surface_limit_c", "Surface where people stay", "temperature", 20, 40],
-  ["surface_limit_edge_c", "Surface in the perimeter zone", "temperature", 20, 45],
-  ["surface_limit_bath_over_room_k", "Bath surface over its room", "difference", 0, 20],
-  ["surface_limit_wall_c", "Surface of a wall field", "temperature", 20, 60],
-  ["surface_limit_ceiling_c", "Surface of a ceiling field", "temperature", 20, 50],
-  ["striping_limit_k", "Surface ripple, up to", "difference", 0.1, 20],
-  ["temperature_drop_k", "Temperature drop in the governing room", "difference", 1, 25],
-  ["largest_drop_k", "Largest drop", "difference", 1, 40],
-  ["least_flow_l_min", "Least flow of a loop", "flow", 0, 5],
-  ["head_limit_pa", "Pressure drop of one loop", "head", 1000, 200000],
+const RULES: [Numbers, string][] = [
+  ["edge_band_m", "Perimeter zone along outside walls"],
+  ["wall_clearance_m", "First tube to wall"],
+  ["lane_spacing_m", "Between leaders"],
+  ["sleeve_saves_m", "Sleeves are worth drilling when they save more than"],
+  ["share_below_m", "Rooms of one zone share loops shorter than"],
+  ["min_gap_m", "Least gap of any tubes"],
+  ["surface_limit_c", "Surface where people stay"],
+  ["surface_limit_edge_c", "Surface in the perimeter zone"],
+  ["surface_limit_bath_over_room_k", "Bath surface over its room"],
+  ["surface_limit_wall_c", "Surface of a wall field"],
+  ["surface_limit_ceiling_c", "Surface of a ceiling field"],
+  ["striping_limit_k", "Surface ripple, up to"],
+  ["temperature_drop_k", "Temperature drop in the governing room"],
+  ["largest_drop_k", "Largest drop"],
+  ["least_flow_l_min", "Least flow of a loop"],
+  ["head_limit_pa", "Pressure drop of one loop"],
 ];
 const tubes = computed(() => {
   const used = new Set((job.value?.rooms ?? []).flatMap((r) => (r.floor ? [r.floor.tube_id] : [])));
@@ -63,8 +64,8 @@ function setSpacings(text: string) {
         <dt>Units of the job</dt><dd><ChoiceField :model-value="site.units" :options="{ metric: 'metric', us: 'US' }" label="Units of the job" @update:model-value="change((j) => (j.site.units = $event))" /></dd>
         <dt>Heating fluid</dt>
         <dd>
-          <ChoiceField :model-value="job.fluid?.kind ?? 'water'" :options="FLUIDS" label="Heating fluid" @update:model-value="change((j) => (j.fluid = { kind: $event as 'water', mass_fraction: $event === 'water' ? 0 : 0.3 }))" />
-          <QuantityField v-if="job.fluid && job.fluid.kind !== 'water'" :model-value="job.fluid.mass_fraction" quantity="share" label="Share of glycol by mass" :min="0.1" :max="0.6" @update:model-value="change((j) => (j.fluid!.mass_fraction = $event!))" />
+          <ChoiceField :model-value="job.fluid?.kind ?? 'water'" :options="FLUIDS" label="Heating fluid" @update:model-value="change((j) => (j.fluid = { kind: $event as 'water', mass_fraction: $event === 'water' ? 0 : usual()!.glycol }))" />
+          <JobField v-if="job.fluid && job.fluid.kind !== 'water'" path="fluid.mass_fraction" label="Share of glycol by mass" />
         </dd>
       </dl>
       <Climate />
@@ -79,11 +80,11 @@ function setSpacings(text: string) {
         <dt>Why</dt><dd><TextField :model-value="rules.reason" label="Why" :max="400" @update:model-value="change((j) => (j.rules.reason = $event))" /></dd>
         <template v-for="t in tubes" :key="t.id">
           <dt>Longest loop, {{ t.name }}</dt>
-          <dd><QuantityField :model-value="rules.longest_loop_m[t.id]" quantity="tube" :label="`Longest loop of ${t.name}`" :min="10" :max="300" :empty="show('tube', t.longest_loop_m, units)" @update:model-value="change((j) => ($event === undefined ? delete j.rules.longest_loop_m[t.id] : (j.rules.longest_loop_m[t.id] = $event)))" /></dd>
+          <dd><JobField :path="`rules.longest_loop_m.${t.id}`" :label="`Longest loop of ${t.name}`" :empty="show('tube', t.longest_loop_m, units)" /></dd>
         </template>
         <dt>Spacings offered</dt><dd><TextField :model-value="spacings" label="Spacings offered" @update:model-value="setSpacings" /><span v-if="spacingsWrong" class="wrong" role="alert">{{ spacingsWrong }}</span></dd>
-        <template v-for="[key, name, q, min, max] in RULES" :key="key">
-          <dt>{{ name }}</dt><dd><QuantityField :model-value="rules[key]" :quantity="q" :label="name" :min="min" :max="max" @update:model-value="change((j) => (j.rules[key] = $event!))" /></dd>
+        <template v-for="[key, name] in RULES" :key="key">
+          <dt>{{ name }}</dt><dd><JobField :path="`rules.${key}`" :label="name" /></dd>
         </template>
         <dt>Floors compared, first by</dt>
         <dd><ChoiceField :model-value="rules.prefer" :options="PREFERENCES" label="Floors compared, first by" @update:model-value="change((j) => (j.rules.prefer = $event as typeof rules.prefer))" /></dd>
@@ -93,7 +94,7 @@ function setSpacings(text: string) {
         <dd><ChoiceField :model-value="rules.insulated_leaders ? 'sleeves' : 'bare'" :options="{ bare: 'bare', sleeves: 'in insulating sleeves' }" label="Leaders outside the rooms that they serve" @update:model-value="change((j) => (j.rules.insulated_leaders = $event === 'sleeves'))" /></dd>
         <template v-for="(rate, i) in rules.flat_rates" :key="i">
           <dt><TextField :model-value="rate.name" :label="`Name of rule of thumb ${i + 1}`" class="rate" @update:model-value="change((j) => (j.rules.flat_rates[i]!.name = $event))" /></dt>
-          <dd><QuantityField :model-value="rate.w_m2" quantity="flux" :label="`Rule of thumb ${i + 1}`" hint="Shown beside the calculated heat loss" wide :min="1" :max="1000" @update:model-value="change((j) => (j.rules.flat_rates[i]!.w_m2 = $event!))" /> <ElButton link type="primary" @click="change((j) => j.rules.flat_rates.splice(i, 1))">Drop</ElButton></dd>
+          <dd><JobField :path="`rules.flat_rates[${i}].w_m2`" :label="`Rule of thumb ${i + 1}`" hint="Shown beside the calculated heat loss" wide /> <ElButton link type="primary" @click="change((j) => j.rules.flat_rates.splice(i, 1))">Delete</ElButton></dd>
         </template>
         <dt></dt><dd><ElButton v-if="rules.flat_rates.length < 10" link type="primary" @click="change((j) => j.rules.flat_rates.push({ name: 'Rule of thumb', w_m2: 100 }))">Add a rule of thumb to compare with</ElButton></dd>
       </dl>

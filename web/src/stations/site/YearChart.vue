@@ -1,61 +1,70 @@
 <script setup lang="ts">
 /** How cold does it get? The days of the weather file with the design line. */
-import { computed } from "vue";
-import { scaleLinear } from "d3-scale";
 import { area, line } from "d3-shape";
+import type { ScaleLinear } from "d3-scale";
+import { computed } from "vue";
 import type { Weather } from "../../api/client";
-import { ticks } from "../../kit/charts";
 import { store } from "../../job/store";
+import ChartFrame from "../../kit/ChartFrame.vue";
+import type { Column } from "../../kit/table";
 import { show } from "../../units";
 
 const props = defineProps<{ weather: Weather; design: number; colder?: number }>();
-const W = 460;
-const H = 190;
-const PAD = { left: 44, right: 8, top: 10, bottom: 22 };
 const units = store.units;
-const days = computed(() => props.weather.days as [number, number, number][]);
+type Day = [low: number, mean: number, high: number];
+const days = computed(() => props.weather.days as Day[]);
 const low = computed(() => Math.min(props.design, ...days.value.map((d) => d[0])) - 2);
 const high = computed(() => Math.max(...days.value.map((d) => d[2])) + 2);
-const x = computed(() => scaleLinear().domain([0, days.value.length - 1]).range([PAD.left, W - PAD.right]));
-const y = computed(() => scaleLinear().domain([low.value, high.value]).range([H - PAD.bottom, PAD.top]));
-const band = computed(() => area<[number, number, number]>().x((_, i) => x.value(i)).y0((d) => y.value(d[0])).y1((d) => y.value(d[2]))(days.value) ?? "");
-const mean = computed(() => line<[number, number, number]>().x((_, i) => x.value(i)).y((d) => y.value(d[1]))(days.value) ?? "");
-const months = "JFMAMJJASOND".split("").map((name, i) => ({ name, at: (i + 0.5) * 30.42 }));
+type Scale = ScaleLinear<number, number>;
+const band = (x: Scale, y: Scale) => area<Day>().x((_, i) => x(i)).y0((d) => y(d[0])).y1((d) => y(d[2]))(days.value) ?? "";
+const mean = (x: Scale, y: Scale) => line<Day>().x((_, i) => x(i)).y((d) => y(d[1]))(days.value) ?? "";
+
+const MONTHS = ["January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November", "December"];
+const DAYS_OF_MONTH = 365 / 12;
+const ticks = MONTHS.map((name, i) => ({ value: (i + 0.5) * DAYS_OF_MONTH, text: name[0]! }));
+const monthOf = (day: number) => Math.min(11, Math.floor(day / DAYS_OF_MONTH));
+const rows = computed(() =>
+  MONTHS.map((month, m) => {
+    const of = days.value.filter((_, day) => monthOf(day) === m);
+    return { month, low: Math.min(...of.map((d) => d[0])), mean: of.reduce((sum, d) => sum + d[1], 0) / of.length, high: Math.max(...of.map((d) => d[2])) };
+  }),
+);
+const columns: Column<(typeof rows.value)[number]>[] = [
+  { key: "month", head: "Month", value: (r) => r.month },
+  { key: "low", head: "Coldest", value: (r) => r.low, quantity: "temperature" },
+  { key: "mean", head: "Mean", value: (r) => r.mean, quantity: "temperature" },
+  { key: "high", head: "Warmest", value: (r) => r.high, quantity: "temperature" },
+];
+function read(at: number) {
+  const day = days.value[Math.round(at)];
+  return day ? `${MONTHS[monthOf(Math.round(at))]}: ${show("temperature", day[0], units.value)} to ${show("temperature", day[2], units.value)}` : "";
+}
+const below = computed(() => (props.colder === undefined ? "" : props.colder === 0 ? "No day falls below the design line." : props.colder === 1 ? "One day falls below the design line." : `${props.colder} days fall below the design line.`));
 </script>
 
 <template>
-  <figure class="year">
-    <figcaption>How cold does it get? {{ colder === undefined ? "" : colder === 0 ? "No day falls" : colder === 1 ? "One day falls" : `${colder} days fall` }} below the design line.</figcaption>
-    <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="`Daily temperatures of ${weather.name}, from ${show('temperature', low + 2, units)} to ${show('temperature', high - 2, units)}, design line at ${show('temperature', design, units)}`">
-      <g v-for="t in ticks('temperature', low, high, units)" :key="t.value" class="grid">
-        <line :x1="PAD.left" :x2="W - PAD.right" :y1="y(t.value)" :y2="y(t.value)" />
-        <text :x="PAD.left - 5" :y="y(t.value) + 4">{{ t.text }}</text>
-      </g>
-      <text v-for="(m, i) in months" :key="i" class="month" :x="x(m.at)" :y="H - 7">{{ m.name }}</text>
-      <path class="band" :d="band" />
-      <path class="mean" :d="mean" />
-      <line class="design" :x1="PAD.left" :x2="W - PAD.right" :y1="y(design)" :y2="y(design)" />
-      <text class="label" :x="W - PAD.right" :y="y(design) - 4">design {{ show("temperature", design, units) }}</text>
-    </svg>
-    <p class="key"><i class="b"></i> lowest to highest of the day <i class="m"></i> its mean <i class="d"></i> design day</p>
-  </figure>
+  <ChartFrame
+    class="year" :question="`How cold does it get? ${below}`" :width="460" :columns="columns" :rows="rows" :read="read"
+    :label="`Daily temperatures of ${weather.name}, from ${show('temperature', low + 2, units)} to ${show('temperature', high - 2, units)}, design line at ${show('temperature', design, units)}`"
+    :x="{ quantity: 'count', from: 0, to: days.length - 1, ticks }" :y="{ quantity: 'temperature', from: low, to: high }">
+    <template #default="{ x, y, plot }">
+      <path class="band" :d="band(x, y)" />
+      <path class="mean" :d="mean(x, y)" />
+      <line class="design" :x1="plot.left" :x2="plot.right" :y1="y(design)" :y2="y(design)" />
+      <text class="label" :x="plot.right" :y="y(design) - 4">design {{ show("temperature", design, units) }}</text>
+    </template>
+    <template #key><i class="b"></i> lowest to highest of the day <i class="m"></i> its mean <i class="d"></i> design day</template>
+  </ChartFrame>
 </template>
 
 <style scoped>
-.year { margin: 0 0 12px; max-width: 520px; }
-figcaption { font-weight: 600; margin-bottom: 2px; }
-svg { width: 100%; height: auto; display: block; }
-.grid line { stroke: var(--faint); }
-text { font-size: 11px; fill: var(--soft); }
-.grid text { text-anchor: end; }
-.month { text-anchor: middle; }
-.band { fill: #c9d6da; }
+.year { margin-bottom: 12px; max-width: 520px; }
+.band { fill: var(--air-band); }
 .mean { fill: none; stroke: var(--ink); stroke-width: 1; }
 .design { stroke: var(--ember); stroke-width: 1.6; stroke-dasharray: 6 3; }
 .label { text-anchor: end; fill: var(--ember); font-weight: 600; paint-order: stroke; stroke: var(--paper); stroke-width: 3px; }
-.key { font-size: 12px; color: var(--soft); margin: 0; }
-.key i { display: inline-block; width: 16px; height: 8px; margin: 0 3px 0 10px; vertical-align: middle; }
-.key i.b { background: #c9d6da; }
-.key i.m { height: 0; border-top: 1.5px solid var(--ink); }
-.key i.d { height: 0; border-top: 2px dashed var(--ember); }
+i { display: inline-block; width: 16px; height: 8px; margin: 0 3px 0 10px; vertical-align: middle; }
+i.b { background: var(--air-band); }
+i.m { height: 0; border-top: 1.5px solid var(--ink); }
+i.d { height: 0; border-top: 2px dashed var(--ember); }
 </style>

@@ -1,48 +1,44 @@
 <script setup lang="ts">
 /** Every loop: how its water flows, and how it is balanced. */
+import { computed } from "vue";
 import { store } from "../../job/store";
+import type { Column } from "../../kit/table";
 import { show } from "../../units";
 import { REGIMES } from "../../words";
 import CircuitTable from "../loops/CircuitTable.vue";
+import type { CircuitRow } from "../loops/circuits";
 import { valveText } from "./valve";
 
 const { design, units } = store;
+const valve = (r: CircuitRow) => r.loop?.balancing_pa ?? r.field?.of.balancing_pa;
+const figures: Column<CircuitRow>[] = [
+  { key: "flow", head: "Flow", value: (r) => r.loop?.flow_l_min ?? r.field?.of.flow_l_min, quantity: "flow" },
+  { key: "velocity", head: "Velocity", value: (r) => r.loop?.velocity_m_s ?? r.field?.of.velocity_m_s, quantity: "velocity" },
+  { key: "reynolds", head: "Reynolds", value: (r) => r.loop?.reynolds, text: (r) => (r.loop ? `${Math.round(r.loop.reynolds)} ${REGIMES[r.loop.regime]}` : ""), num: true },
+  { key: "supply", head: "Supply", value: (r) => r.loop?.supply_c ?? design.value?.totals.supply_c, quantity: "temperature" },
+  { key: "return", head: "Return", value: (r) => (r.loop ? r.loop.return_c : r.field?.of.return_c), quantity: "temperature" },
+  { key: "drop", head: "Pressure drop", value: (r) => r.loop?.head_loss_pa ?? r.field?.of.head_loss_pa, quantity: "head" },
+  { key: "valve", head: "Valve closes", value: valve, quantity: "head", text: (r) => valveText(valve(r) ?? 0, units.value) },
+];
+const feet = computed(() =>
+  (design.value?.manifolds ?? []).map((m) => ({
+    loop: m.letter,
+    rooms: `${m.ports_used} of ${m.ports} port pairs`,
+    flow: show("flow", m.flow_l_min, units.value),
+    return: show("temperature", m.return_c, units.value),
+    drop: show("head", m.head_needed_pa, units.value),
+  })),
+);
 </script>
 
 <template>
-  <CircuitTable>
-    <template #head><th class="num">Flow</th><th class="num">Velocity</th><th class="num">Reynolds</th><th class="num">Supply</th><th class="num">Return</th><th class="num">Pressure drop</th><th class="num">Valve closes</th></template>
-    <template #loop="{ loop: l }">
-      <td class="num">{{ show("flow", l.flow_l_min, units) }}</td>
-      <td class="num">{{ show("velocity", l.velocity_m_s, units) }}</td>
-      <td class="num">{{ Math.round(l.reynolds) }} {{ REGIMES[l.regime] }}</td>
-      <td class="num">{{ show("temperature", l.supply_c, units) }}</td>
-      <td class="num">{{ show("temperature", l.return_c, units) }}</td>
-      <td class="num">{{ show("head", l.head_loss_pa, units) }}</td>
-      <td class="num">{{ valveText(l.balancing_pa, units) }}</td>
-    </template>
-    <template #field="{ field: f }">
-      <td class="num">{{ show("flow", f.of.flow_l_min, units) }}</td>
-      <td class="num">{{ show("velocity", f.of.velocity_m_s, units) }}</td>
-      <td></td>
-      <td class="num">{{ show("temperature", design?.totals.supply_c, units) }}</td>
-      <td class="num">{{ show("temperature", f.of.return_c, units) }}</td>
-      <td class="num">{{ show("head", f.of.head_loss_pa, units) }}</td>
-      <td class="num">{{ valveText(f.of.balancing_pa, units) }}</td>
-    </template>
-    <template #foot>
-      <tr v-for="m in design?.manifolds ?? []" :key="m.id">
-        <td><b>{{ m.letter }}</b></td>
-        <td>{{ m.ports_used }} of {{ m.ports }} port pairs</td>
-        <td class="num"><b>{{ show("flow", m.flow_l_min, units) }}</b></td>
-        <td colspan="3"></td>
-        <td class="num">{{ show("temperature", m.return_c, units) }}</td>
-        <td class="num"><b>{{ show("head", m.head_needed_pa, units) }}</b></td>
-        <td></td>
-      </tr>
-    </template>
-    <p v-if="design?.loops.length" class="none">
+  <CircuitTable :figures="figures" :feet="feet">
+    <p v-if="design?.loops.length" class="how">
       Pressure drop of a loop: its tube by Darcy–Weisbach with Churchill's friction factor, bends as extra length, both ports wide open. Follow the manufacturer's figures for valves.
     </p>
   </CircuitTable>
 </template>
+
+<style scoped>
+.how { color: var(--soft); padding: 6px 8px; margin: 0; }
+</style>

@@ -3,6 +3,7 @@
 use crate::findings::{Findings, Rule, Said, Severity, Station, Subject, SubjectKind, listed, plain};
 use crate::geometry::{distance, segment};
 use crate::job::{Job, OpeningKind};
+use crate::layout::edit::hand::Stop;
 use crate::layout::rules::audit::{Violation, ViolationKind};
 use crate::layout::rules::score::EQUAL;
 use crate::layout::topology::task::Obstruction;
@@ -370,14 +371,33 @@ fn violations(study: &Study, out: &mut Findings) {
         let said = Said::error(Station::Loops, code, subject, message)
             .rule(rule)
             .remedy("Change the spacing, the pattern or the place of the manifold; do not lay it like this.");
-        let quantity = match v.kind {
-            ViolationKind::Length | ViolationKind::PathSum => Q::Tube,
-            _ => Q::Size,
-        };
+        let quantity = measure(v.kind);
         out.say(match v.kind {
             ViolationKind::Port => said,
             _ => said.value("measured", quantity, v.measured).value("bound", quantity, v.bound),
         });
+    }
+}
+
+/// Why a drag went no farther, in the job's units.
+pub fn stopped(study: &Study, stop: &Stop) -> String {
+    let Stop::Rule(v) = stop else { return "It stops there: farther on the tube could not turn back.".into() };
+    let tag = |k: usize| v.loops.get(k).and_then(|&i| study.loops.get(i)).map_or("", |l| l.tag.as_str());
+    let (_, _, rule) = violation(v, "", "");
+    let rule = rule.replace("{bound}", &study.job.site.units.show(measure(v.kind), v.bound));
+    let beside = match v.kind {
+        ViolationKind::Gap if v.loops.first() != v.loops.get(1) && v.loops.len() > 1 => {
+            format!(", and loops {} and {} would come nearer", tag(0), tag(1))
+        }
+        _ => String::new(),
+    };
+    format!("It stops there{beside}. {rule}")
+}
+
+fn measure(kind: ViolationKind) -> Q {
+    match kind {
+        ViolationKind::Length | ViolationKind::PathSum => Q::Tube,
+        _ => Q::Size,
     }
 }
 

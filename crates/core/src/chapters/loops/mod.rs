@@ -1,7 +1,7 @@
 //! Loops: manifolds, locked loops and what is wanted of the layout; the layout itself is the engine in [`crate::layout`].
 
 pub mod check;
-mod findings;
+pub mod findings;
 pub(crate) mod manifolds;
 pub mod map;
 pub mod part;

@@ -17,8 +17,8 @@
 //! let job = CheckedJob::new(job)?;
 //! let locked = lay_out(&job, &plan);
 //! // the sixth run moved by nothing stays where it lies
-//! let corners = hand::drag(&job, &plan, &locked, "kept", hand::Grip::Run(5), [0.0, 0.0], true)?;
-//! assert!(corners.len() > 10);
+//! let lies = hand::drag(&job, &plan, &locked, "kept", hand::Grip::Run(5), [0.0, 0.0], true)?;
+//! assert!(lies.corners.len() > 10 && lies.stop.is_none());
 //! # Ok::<(), fuoco_core::error::FieldError>(())
 //! ```
 
@@ -27,7 +27,7 @@ use crate::geometry::distance;
 use crate::job::{CheckedJob, Job, KeptLoop, MAX_PLACE_M, Point};
 use crate::layout::Layout;
 use crate::layout::curve;
-use crate::layout::rules::audit;
+use crate::layout::rules::audit::{self, Violation};
 use crate::layout::{LaidLoop, sweep_of};
 use crate::plan::Plan;
 use serde::{Deserialize, Serialize};
@@ -48,6 +48,24 @@ pub enum Grip {
     Corner(usize),
 }
 
+/// Where a loop lies after a drag.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Dragged {
+    /// Its corners, m.
+    pub corners: Vec<Point>,
+    /// Why it did not go all the way.
+    pub stop: Option<Stop>,
+}
+
+/// What stops a drag.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Stop {
+    /// Farther on it would violate a layout rule.
+    Rule(Violation),
+    /// Farther on the route would not be one: tube cannot turn there.
+    Shape,
+}
+
 /// Where a locked loop of a job lies after a drag, as [`dragged`] has it.
 ///
 /// # Errors
@@ -60,7 +78,7 @@ pub fn drag(
     grip: Grip,
     by: Point,
     alone: bool,
-) -> Result<Vec<Point>, FieldError> {
+) -> Result<Dragged, FieldError> {
     if !by.iter().all(|v| v.is_finite() && v.abs() <= MAX_PLACE_M) {
         return Err(FieldError::new("by", format!("must be within {MAX_PLACE_M} m")));
     }
@@ -69,11 +87,11 @@ pub fn drag(
     let (Some(kept), Some(index)) = (kept, index) else {
         return Err(FieldError::new("loop_id", "names no locked loop of this job that is laid"));
     };
-    let corners = dragged(job, plan, &layout.loops, index, grip, by, alone);
+    let lies = dragged(job, plan, &layout.loops, index, grip, by, alone);
     let mut after = Job::clone(job);
-    after.loops[kept].corners.clone_from(&corners);
+    after.loops[kept].corners.clone_from(&lies.corners);
     CheckedJob::new(after).map_err(|e| FieldError::new("by", e.to_string()))?;
-    Ok(corners)
+    Ok(lies)
 }
 
 /// A laid loop as one that is kept where it lies.
@@ -100,8 +118,9 @@ pub fn dragged(
     grip: Grip,
     by: Point,
     alone: bool,
-) -> Vec<Point> {
-    let Some(l) = loops.get(index) else { return vec![] };
+) -> Dragged {
+    let whole = |corners| Dragged { corners, stop: None };
+    let Some(l) = loops.get(index) else { return whole(vec![]) };
     let corners = curve::straighten(&l.corners);
     let shaped = |share: f64| {
         let by = by.map(|v| v * share);
@@ -116,27 +135,37 @@ pub fn dragged(
         }
     };
     if alone {
-        return shaped(1.0).unwrap_or(corners);
+        return whole(shaped(1.0).unwrap_or(corners));
     }
     let mut all = loops.to_vec();
     let mut violations = |corners: &[Point]| {
         all[index] = l.rerouted(job, corners.to_vec(), l.leader_length_m);
-        audit::audit_loop(job, plan, &all, index).len()
+        audit::audit_loop(job, plan, &all, index)
     };
     let before = violations(&corners);
-    let mut valid = |share: f64| shaped(share).filter(|c| violations(c) <= before);
-    if let Some(whole) = valid(1.0) {
-        return whole;
-    }
+    // the corners where they lie within the rules, else what is against it
+    let mut tried = |share: f64| {
+        let shape = shaped(share).ok_or(Stop::Shape)?;
+        let now = violations(&shape);
+        if now.len() <= before.len() {
+            return Ok(shape);
+        }
+        let new = now.into_iter().find(|v| !before.iter().any(|b| b.kind == v.kind && b.loops == v.loops));
+        Err(new.map_or(Stop::Shape, Stop::Rule))
+    };
+    let mut stop = match tried(1.0) {
+        Ok(corners) => return whole(corners),
+        Err(stop) => stop,
+    };
     let (mut best, mut low, mut high) = (corners.clone(), 0.0, 1.0);
     for _ in 0..HALVINGS {
         let middle = f64::midpoint(low, high);
-        match valid(middle) {
-            Some(c) => (best, low) = (c, middle),
-            None => high = middle,
+        match tried(middle) {
+            Ok(corners) => (best, low) = (corners, middle),
+            Err(nearer) => (stop, high) = (nearer, middle),
         }
     }
-    best
+    Dragged { corners: best, stop: Some(stop) }
 }
 
 /// The corners after a run was moved sideways by the part of `by` across it; None where a run would turn round.
@@ -290,7 +319,7 @@ mod tests {
         let corners = &loops[0].corners;
         let (run, into) = longest(corners);
         for far in [0.03, 0.1, 0.5, 2.0] {
-            let moved = dragged(&job, &Plan::of(&job), &loops, 0, Grip::Run(run), into.map(|v| v * far), false);
+            let moved = dragged(&job, &Plan::of(&job), &loops, 0, Grip::Run(run), into.map(|v| v * far), false).corners;
             assert_eq!(moved.len(), corners.len());
             let mut all = loops.clone();
             all[0] = loops[0].rerouted(&job, moved.clone(), 0.0);
@@ -300,14 +329,17 @@ mod tests {
             assert!(least_gap(&moved) > 0.15, "{far}: {} is room to turn back", least_gap(&moved));
         }
         let back = dragged(&job, &Plan::of(&job), &loops, 0, Grip::Run(run), into.map(|v| -v), false);
-        assert!(distance(back[run], corners[run]) < 0.1, "the wall stops it");
+        assert!(distance(back.corners[run], corners[run]) < 0.1, "the wall stops it");
+        let Some(Stop::Rule(v)) = back.stop else { panic!("{:?}", back.stop) };
+        assert_eq!((v.kind, v.loops), (audit::ViolationKind::Wall, vec![0]));
+        assert_eq!(dragged(&job, &Plan::of(&job), &loops, 0, Grip::Run(run), [0.0; 2], false).stop, None);
     }
 
     #[test]
     fn alone_it_goes_where_it_is_put_and_the_audit_speaks() {
         let (job, loops) = room();
         let (run, into) = longest(&loops[0].corners);
-        let put = dragged(&job, &Plan::of(&job), &loops, 0, Grip::Run(run), into.map(|v| -v), true);
+        let put = dragged(&job, &Plan::of(&job), &loops, 0, Grip::Run(run), into.map(|v| -v), true).corners;
         assert!((distance(put[run], loops[0].corners[run]) - 1.0).abs() < 1e-9);
         let mut all = loops.clone();
         all[0] = loops[0].rerouted(&job, put.clone(), 0.0);
@@ -320,16 +352,16 @@ mod tests {
         let corners = &loops[0].corners;
         let (run, into) = longest(corners);
         let by = into.map(|v| v * 0.04);
-        let moved = dragged(&job, &Plan::of(&job), &loops, 0, Grip::Corner(run), by, false);
+        let moved = dragged(&job, &Plan::of(&job), &loops, 0, Grip::Corner(run), by, false).corners;
         assert!((distance(moved[run], corners[run]) - 0.04).abs() < 1e-6);
         assert_eq!((moved[0], moved.last()), (corners[0], corners.last()), "the ports stay");
         assert_eq!(
-            dragged(&job, &Plan::of(&job), &loops, 0, Grip::Corner(0), by, false),
+            dragged(&job, &Plan::of(&job), &loops, 0, Grip::Corner(0), by, false).corners,
             *corners,
             "a port is no corner"
         );
-        assert_eq!(dragged(&job, &Plan::of(&job), &loops, 0, Grip::Run(9999), by, false), *corners);
-        assert!(dragged(&job, &Plan::of(&job), &loops, 99, Grip::Run(0), by, false).is_empty());
+        assert_eq!(dragged(&job, &Plan::of(&job), &loops, 0, Grip::Run(9999), by, false).corners, *corners);
+        assert!(dragged(&job, &Plan::of(&job), &loops, 99, Grip::Run(0), by, false).corners.is_empty());
     }
 
     #[test]
@@ -340,7 +372,7 @@ mod tests {
         let loops = lay_out(&job, &Plan::of(&job)).loops;
         for run in 1..loops[0].corners.len() - 2 {
             for by in [[0.3, 0.0], [-0.3, 0.0], [0.0, 0.3], [0.0, -0.3]] {
-                let moved = dragged(&job, &Plan::of(&job), &loops, 0, Grip::Run(run), by, false);
+                let moved = dragged(&job, &Plan::of(&job), &loops, 0, Grip::Run(run), by, false).corners;
                 let mut all = loops.clone();
                 all[0] = loops[0].rerouted(&job, moved.clone(), 0.0);
                 assert!(audit::audit(&job, &Plan::of(&job), &all).is_empty(), "run {run} by {by:?}");
