@@ -8,7 +8,7 @@ test("from an empty sheet to a loop sheet with the mouse", async ({ app, page })
   await expect(page.getByRole("heading", { name: "Rehearsal wing" })).toBeVisible();
 
   // a room by two clicks, the next with its size typed in the other unit system
-  await page.getByRole("button", { name: /^Room/ }).click();
+  await page.getByRole("toolbar").getByRole("button", { name: /^Room/ }).click();
   await app.click(0, 0);
   await app.click(5, 4);
   await expect(page.getByLabel("Name of Room 1")).toBeVisible();

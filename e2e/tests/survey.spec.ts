@@ -45,7 +45,7 @@ test("a room is traced over a picture scaled by two points", async ({ app, page 
   await page.getByLabel("True distance").fill("6 m");
   await page.keyboard.press("Enter");
 
-  await page.getByRole("button", { name: /^Room/ }).click();
+  await page.getByRole("toolbar").getByRole("button", { name: /^Room/ }).click();
   await clickAt(await corner(20, 420));
   await clickAt(await corner(620, 20));
   await expect(page.getByLabel("Width of Room 1")).toHaveValue("6.00 m");

@@ -173,7 +173,8 @@ fn client() -> Done {
 /// Fails when the committed client is not what `client` would write.
 fn client_is_current() -> Done {
     step("TypeScript client is current");
-    let files = ["web/openapi.json", "web/src/api/schema.generated.ts", "web/src/api/fields.generated.json"].map(|f| root().join(f));
+    let files = ["web/openapi.json", "web/src/api/schema.generated.ts", "web/src/api/fields.generated.json"]
+        .map(|f| root().join(f));
     let before: Vec<_> = files.iter().map(|f| fs::read_to_string(f).unwrap_or_default()).collect();
     client()?;
     let after: Vec<_> = files.iter().map(|f| fs::read_to_string(f).unwrap_or_default()).collect();

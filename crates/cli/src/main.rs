@@ -4,6 +4,7 @@ use clap::{Parser, Subcommand};
 use fuoco_core::layout::lay_out;
 use fuoco_core::layout::rules::buildability::{Buildability, ideal_of};
 use fuoco_core::layout::rules::score::{ManifoldScore, score};
+use fuoco_core::network::Network;
 use fuoco_core::plan::Plan;
 use fuoco_core::survey::climate::read_epw;
 use fuoco_core::{design::design, error::FieldError, job::CheckedJob, section::file::SectionFile};
@@ -76,6 +77,11 @@ enum Command {
         /// The section file; - for standard input
         section: PathBuf,
     },
+    /// Solve one network of pipes, valves, pumps, sources and loads and print its flows, pressures and temperatures as JSON
+    Network {
+        /// The network file; - for standard input
+        network: PathBuf,
+    },
     /// Check the section solver against standards and an independent solution, and print the tables as Markdown
     Validate,
     /// Read an EPW weather file and print its design temperatures, degree-days and days as JSON
@@ -107,6 +113,7 @@ fn main() -> ExitCode {
         Command::Design { job, out } => design_file(&job, out.as_deref()),
         Command::Layouts { jobs, random, pictures } => layouts(&jobs, random.unwrap_or(0), pictures.as_deref()),
         Command::Section { section } => solve_section(&section),
+        Command::Network { network } => solve_network(&network),
         Command::Validate => print(fuoco_core::floor::validation::tables().trim_end()),
         Command::Climate { weather } => climate(&weather),
         Command::Schema => print(&fuoco_server::job_schema()),
@@ -248,6 +255,11 @@ fn read(path: &Path) -> Result<String, Failure> {
 fn solve_section(path: &Path) -> Result<(), Failure> {
     let answer = SectionFile::from_json(&read(path)?)?.answer()?;
     print(&serde_json::to_string_pretty(&answer).map_err(|e| failed(1, e))?)
+}
+
+fn solve_network(path: &Path) -> Result<(), Failure> {
+    let solution = Network::from_json(&read(path)?)?.solve()?;
+    print(&serde_json::to_string_pretty(&solution).map_err(|e| failed(1, e))?)
 }
 
 /// What a weather file says, with the degree-days below the usual bases.

@@ -141,6 +141,41 @@ fn whole_design_of_80_rooms_of_128_corners(bencher: divan::Bencher) {
     bencher.bench(|| Study::solve(divan::black_box(&job).clone(), &Watch::default()));
 }
 
+/// Two hundred loops on ten manifolds with a pump each, on the tees of a primary loop with its own; flows alone, and with heat.
+#[divan::bench(args = [false, true])]
+fn network_of_200_loops(bencher: divan::Bencher, heated: bool) {
+    use fuoco_core::network::{Control, CurvePoint, Link, Network, NetworkFluid, Part};
+    let pipe = |length_m, bore_m| Part::Pipe { length_m, bore_m, roughness_m: 7e-6, minor_k: 5.0, check: false };
+    let curve = |scale: f64| {
+        [(0.0, 6.0), (40.0, 5.0), (90.0, 1.0)].map(|(q, head_m)| CurvePoint { flow_l_min: q * scale, head_m })
+    };
+    let pump = |scale| Part::Pump { curve: curve(scale).to_vec(), control: Control::FixedSpeed {}, on: true };
+    let mut links = Vec::new();
+    let mut link = |from: String, to: String, part: Part| {
+        links.push(Link { id: format!("l{}", links.len()), from, to, part });
+    };
+    let name = |k: &str, i: usize| format!("{k}{i}");
+    let source = Part::Source { leaves_c: Some(50.0), heat_w: None, most_w: None, kv_m3_h: Some(20.0) };
+    link("home".into(), "hot".into(), if heated { source } else { Part::Valve { kv_m3_h: 20.0, open: 1.0 } });
+    link("hot".into(), name("t", 0), pump(4.0));
+    for c in 0..10 {
+        link(name("t", c), name("u", c), pipe(0.1, 0.05));
+        link(name("u", c), name("t", c + 1), pipe(1.0, 0.05));
+        link(name("t", c), name("s", c), pump(1.0));
+        for l in 0..20 {
+            let (middle, k) = (format!("m{c}-{l}"), 60.0 + 2.0 * l as f64);
+            link(name("s", c), middle.clone(), pipe(k, 0.012));
+            let load = Part::Load { heat_w: None, ua_w_k: Some(30.0), around_c: Some(20.0), kv_m3_h: Some(1.0) };
+            link(middle, name("u", c), if heated { load } else { Part::Valve { kv_m3_h: 1.0, open: 1.0 } });
+        }
+    }
+    link(name("t", 10), "home".into(), pipe(10.0, 0.05));
+    let fluid = NetworkFluid::Known { fluid: Default::default(), temperature_c: Some(40.0) };
+    let network = Network { fluid, pressure_node: "home".into(), links };
+    network.solve().expect("solved");
+    bencher.bench(|| divan::black_box(&network).solve());
+}
+
 #[divan::bench]
 fn weather_file(bencher: divan::Bencher) {
     let text = include_str!("../../../demo/alderfell.epw");

@@ -4,7 +4,7 @@
 //! | layer | modules |
 //! |---|---|
 //! | foundations | [`error`], [`units`], [`ranges`], [`geometry`], [`fluid`], [`flow`], [`watch`] |
-//! | engines, usable alone | [`section`] (conduction through a floor), [`layout`] (routes of loops) |
+//! | engines, usable alone | [`section`] (conduction through a floor), [`layout`] (routes of loops), [`network`] (water in pipes) |
 //! | what is known | [`job`] (the document), [`library`], [`plan`] (its plan, read once) |
 //! | [chapters] of the trade | [`survey`], [`heat_loss`], [`floor`], [`loops`], [`water`] |
 //! | what comes out | [`study`] (the job solved), [`findings`], [`design`] (the document) |
@@ -23,6 +23,7 @@ pub mod geometry;
 pub mod job;
 pub mod layout;
 pub mod library;
+pub mod network;
 pub mod plan;
 pub mod ranges;
 #[doc(hidden)]

@@ -69,6 +69,7 @@ function point(e: PointerEvent) {
 .chart figcaption { font-weight: 650; display: flex; gap: 10px; align-items: baseline; }
 .chart svg { width: 100%; height: auto; display: block; touch-action: pan-y; }
 .chart text { font-size: 10.5px; fill: var(--soft); }
+.chart figcaption .el-button { flex: none; }
 .chart .mid { text-anchor: middle; }
 .chart .end { text-anchor: end; }
 .chart .grid { stroke: var(--faint); }

@@ -6,7 +6,7 @@ const shown = defineModel<string[]>({ required: true });
 </script>
 
 <template>
-  <ElPopover trigger="click" placement="top-end" :width="200">
+  <ElPopover trigger="click" placement="top-end" :width="200" :persistent="false">
     <template #reference><ElButton size="small" text :icon="Operation">Columns</ElButton></template>
     <ElCheckboxGroup v-model="shown" class="list" aria-label="Columns">
       <ElCheckbox v-for="(name, key) in names" :key="key" :value="key">{{ name }}</ElCheckbox>

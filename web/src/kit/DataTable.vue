@@ -112,6 +112,7 @@ function walk(e: KeyboardEvent) {
 tfoot td { border-top: 1px solid var(--line); font-weight: 600; }
 .table-tools { position: absolute; right: 130px; top: 0; }
 .scroll :deep(td > .choice) { width: 104px; min-width: 0; }
+.scroll :deep(td > .choice.narrow) { width: 76px; }
 .scroll :deep(td > .el-input) { width: 130px; }
 .scroll :deep(td .quantity.el-input) { width: 78px; }
 @media (max-width: 900px) { .table-tools { position: static; text-align: right; } }

@@ -58,7 +58,12 @@ pub(super) fn layout_figures(study: &Study, findings: &[Finding]) -> Vec<LayoutF
         figure("Leaders", Tube, Some(sum(|l| l.leader_length_m)), Less),
         figure("Shortest loop", Tube, lengths().reduce(f64::min), Neither),
         figure("Longest loop", Tube, most(lengths()), Neither),
-        figure("Spread on a manifold, up to", Share, laid(most(manifolds.iter().map(|m| m.spread)).unwrap_or(0.0)), Less),
+        figure(
+            "Spread on a manifold, up to",
+            Share,
+            laid(most(manifolds.iter().map(|m| m.spread)).unwrap_or(0.0)),
+            Less,
+        ),
         figure("of the limit, up to", Share, laid(most(manifolds.iter().map(|m| m.of_limit)).unwrap_or(0.0)), Neither),
         figure("Quarter turns", Count, laid(turns), Less),
         figure("of an ideal serpentine's", Share, laid(turns / totals.ideal_turns.max(1.0)), Less),
@@ -70,7 +75,12 @@ pub(super) fn layout_figures(study: &Study, findings: &[Finding]) -> Vec<LayoutF
         figure("Warmest spot", Temperature, most(rooms.iter().filter_map(|r| Some(r.warmest?.surface_c))), Less),
         figure("Supply", Temperature, totals.supply_c, Less),
         figure("Flow", Flow, laid(totals.flow_l_min), Neither),
-        figure("Pressure drop of the index loop", Head, laid(most(manifolds.iter().map(|m| m.head_needed_pa)).unwrap_or(0.0)), Less),
+        figure(
+            "Pressure drop of the index loop",
+            Head,
+            laid(most(manifolds.iter().map(|m| m.head_needed_pa)).unwrap_or(0.0)),
+            Less,
+        ),
         figure("Errors", Count, Some(found(Severity::Error)), Less),
         figure("Warnings, house rules among them", Count, Some(found(Severity::Warning)), Less),
     ]

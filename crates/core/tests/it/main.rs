@@ -12,6 +12,7 @@ mod given_up;
 mod heat_loss;
 mod independent;
 mod layout_rules;
+mod network;
 mod one_reading;
 mod risers;
 mod robust;

@@ -59,5 +59,4 @@ const columns: Column<Row>[] = [
 <style scoped>
 .yes { color: var(--sound); }
 .no { color: var(--ember); font-weight: 700; }
-.choice.narrow { width: 76px; }
 </style>

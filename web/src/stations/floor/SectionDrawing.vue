@@ -213,9 +213,9 @@ text { font-size: 11px; fill: var(--ink); }
 .plate rect, .plate path { fill: var(--metal); }
 .plate path { fill: none; stroke: var(--metal); stroke-width: 2; }
 .isotherm { fill: none; stroke-width: 1.3; vector-effect: non-scaling-stroke; }
-.heat { fill: none; stroke: var(--ink); stroke-width: 0.7; stroke-dasharray: 3 2.5; opacity: 0.55; vector-effect: non-scaling-stroke; }
-.tube { fill: var(--paper); stroke: var(--ink); stroke-width: 0.8; }
-.name { text-anchor: end; font-size: 10px; paint-order: stroke; stroke: var(--sheet); stroke-width: 3px; }
+.heat { fill: none; stroke: var(--drawn); stroke-width: 0.7; stroke-dasharray: 3 2.5; opacity: 0.55; vector-effect: non-scaling-stroke; }
+.tube { fill: var(--drawn-halo); stroke: var(--drawn); stroke-width: 0.8; }
+.name { text-anchor: end; font-size: 10px; fill: var(--drawn); paint-order: stroke; stroke: var(--drawn-halo); stroke-width: 3px; }
 .words { cursor: pointer; }
 .words .chosen { fill: var(--ember); font-weight: 650; }
 .lead { fill: none; stroke: var(--line); }

@@ -150,6 +150,7 @@ header .do { margin-left: auto; }
 .plan.busy { opacity: 0.5; }
 .quiet { color: var(--soft); }
 .wrong { color: var(--ember); font-weight: 600; }
+.compare :deep(.grid-table tr > *) { background: none; }
 .best { font-weight: 650; color: var(--sound); }
 :deep(.loops .tube) { stroke-width: 1.3; }
 :deep(.loops .broken) { stroke-width: 0.5; }
