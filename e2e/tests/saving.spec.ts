@@ -199,6 +199,8 @@ test("a save that is refused says which figure, and goes on once it is mended", 
   await page.getByLabel("Design temperature of Office").fill("18");
   await page.keyboard.press("Enter");
   await expect(page.locator(".top .save")).toHaveText("Not saved: rooms[5].room_c: must be between 5 and 35");
+  // it stands at the field as well
+  await expect(page.getByRole("region", { name: "Table of rooms" }).getByRole("alert")).toHaveText("Design temperature of Office: must be between 5 and 35");
   await page.unroute("**/api/jobs/**");
   await page.getByLabel("Design temperature of Office").fill("19");
   await page.keyboard.press("Enter");

@@ -74,6 +74,7 @@ describe("other quantities", () => {
 describe("shown figures", () => {
   it("writes feet and inches", () => {
     expect(show("length", 13 * 0.3048 + 9.5 * 0.0254, "us")).toBe("13' 9 1/2\"");
+    expect([15.75, 6.3, 11.9, -0.05].map((inches) => show("length", inches * 0.0254, "us"))).toEqual(["1' 3 3/4\"", "0' 6 1/4\"", "1' 0\"", "0' 0\""]);
     expect(show("length", 0.3048 * 12 - 0.001, "us")).toBe("12' 0\"");
     expect(show("length", -0.3048, "us")).toBe("-1' 0\"");
   });

@@ -33,7 +33,7 @@ export function figure(quantity: Quantity, si: number, units: Units): string {
   return /^-[0.]*$/.test(text) ? text.slice(1) : text;
 }
 
-/** Figure and unit. Lengths of the building in US units are feet and inches to the half inch. */
+/** Figure and unit. Lengths of the building in US units are feet and inches to the quarter inch. */
 export function show(quantity: Quantity, si: number | null | undefined, units: Units): string {
   if (si === null || si === undefined || !Number.isFinite(si)) return "–";
   if (quantity === "length" && units === "us") return feetAndInches(si);
@@ -46,12 +46,10 @@ export function show(quantity: Quantity, si: number | null | undefined, units: U
 }
 
 function feetAndInches(m: number): string {
-  const sign = m < 0 ? "-" : "";
-  const halves = Math.round((Math.abs(m) / 0.0254) * 2);
-  const feet = Math.floor(halves / 24);
-  const rest = halves % 24;
-  const inches = `${Math.floor(rest / 2)}${rest % 2 ? " 1/2" : ""}`;
-  return `${sign}${feet}' ${inches}"`;
+  const quarters = Math.round((Math.abs(m) / 0.0254) * 4);
+  const sign = m < 0 && quarters > 0 ? "-" : "";
+  const rest = quarters % 48;
+  return `${sign}${Math.floor(quarters / 48)}' ${Math.floor(rest / 4)}${["", " 1/4", " 1/2", " 3/4"][rest % 4]}"`;
 }
 
 const NUMBER = String.raw`(\d+(?:[.,]\d+)?|[.,]\d+)`;

@@ -125,6 +125,29 @@ pub fn friction_factor(reynolds: f64, relative_roughness: f64) -> f64 {
     8.0 * ((8.0 / reynolds).powi(12) + (a + b).powf(-1.5)).powf(1.0 / 12.0)
 }
 
+/// The same, and how it changes: d ln f / d ln Re.
+///
+/// ```
+/// use fuoco_core::flow::{friction_factor, friction_and_slope};
+/// let (f, slope) = friction_and_slope(500.0, 1e-4);
+/// assert!((f / friction_factor(500.0, 1e-4) - 1.0).abs() < 1e-12);
+/// assert!((slope + 1.0).abs() < 1e-3, "64/Re");
+/// ```
+pub fn friction_and_slope(reynolds: f64, relative_roughness: f64) -> (f64, f64) {
+    let smooth = (7.0 / reynolds).powf(0.9);
+    let inner = smooth + 0.27 * relative_roughness;
+    let theta = 2.457 * (1.0 / inner).ln();
+    let (a, b) = (theta.powi(16), (37_530.0 / reynolds).powi(16));
+    let both = a + b;
+    let turbulent = 1.0 / (both * both.sqrt());
+    let laminar = (8.0 / reynolds).powi(12);
+    let sum = laminar + turbulent;
+    let grows = 16.0 * (a * 2.457 * 0.9 * smooth / (inner * theta) - b);
+    let slope = (-laminar - 0.125 * turbulent * grows / both) / sum;
+    // far below any flow one of the powers is beyond all figures
+    (8.0 * sum.powf(1.0 / 12.0), if slope.is_finite() { slope } else { -1.0 })
+}
+
 /// The flow in one loop.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Flow {
@@ -205,6 +228,22 @@ mod tests {
         assert!((friction_factor(1e5, 0.0) / 0.01799 - 1.0).abs() < 0.01, "{}", friction_factor(1e5, 0.0));
         // Colebrook–White at Re = 4e4, k/d = 0.0005 gives 0.02371; within 2 %
         assert!((friction_factor(4e4, 0.0005) / 0.02371 - 1.0).abs() < 0.02, "{}", friction_factor(4e4, 0.0005));
+    }
+
+    #[test]
+    fn the_slope_of_friction_is_that_of_its_differences() {
+        for re in [50.0, 900.0, 2100.0, 2700.0, 3500.0, 6000.0, 5e4, 1e6] {
+            for rough in [0.0, 5e-4, 0.02] {
+                let (f, slope) = friction_and_slope(re, rough);
+                assert!((f / friction_factor(re, rough) - 1.0).abs() < 1e-9);
+                let step = 1e-5;
+                let by_difference =
+                    (friction_factor(re * (1.0 + step), rough) / friction_factor(re * (1.0 - step), rough)).ln()
+                        / ((1.0 + step) / (1.0 - step)).ln();
+                // the differences are right to about 1e-6 of the steepest slope, 5 in the transition
+                assert!((slope - by_difference).abs() < 1e-4, "{re} {rough}: {slope} {by_difference}");
+            }
+        }
     }
 
     #[test]

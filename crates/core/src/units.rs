@@ -144,12 +144,12 @@ fn grouped(text: &str) -> String {
     out
 }
 
-/// Lengths of the building as a tape reads: feet and inches to the half inch.
+/// Lengths of the building as a tape reads: feet and inches to the quarter inch.
 fn feet_and_inches(m: f64) -> String {
-    let halves = (m.abs() / 0.0254 * 2.0).round();
-    let (feet, rest) = ((halves / 24.0).floor(), halves % 24.0);
-    let half = if rest % 2.0 == 1.0 { " 1/2" } else { "" };
-    format!("{}{feet}' {}{half}\"", if m < 0.0 && halves > 0.0 { "-" } else { "" }, (rest / 2.0).floor())
+    let quarters = (m.abs() / 0.0254 * 4.0).round();
+    let (feet, rest) = ((quarters / 48.0).floor(), quarters % 48.0);
+    let part = ["", " 1/4", " 1/2", " 3/4"][(rest % 4.0) as usize];
+    format!("{}{feet}' {}{part}\"", if m < 0.0 && quarters > 0.0 { "-" } else { "" }, (rest / 4.0).floor())
 }
 
 #[cfg(test)]
@@ -173,6 +173,8 @@ mod tests {
         assert_eq!(Units::Metric.show(Quantity::Temperature, 20.0), "20.0 °C");
         assert_eq!(Units::Us.show(Quantity::Length, 4.2037), "13' 9 1/2\"");
         assert_eq!(Units::Us.show(Quantity::Length, -0.3048), "-1' 0\"");
+        let inches = |v: f64| Units::Us.show(Quantity::Length, v * 0.0254);
+        assert_eq!([inches(15.75), inches(6.3), inches(11.9)], ["1' 3 3/4\"", "0' 6 1/4\"", "1' 0\""]);
         assert_eq!(Units::Metric.show(Quantity::Share, 0.125), "12%");
         assert_eq!(Units::Metric.figure(Quantity::Heat, -0.2), "0");
     }

@@ -17,7 +17,6 @@ useEventListener(document, "focusin", (e) => tell(e.target instanceof Element &&
 useEventListener(document, "focusout", () => tell(null));
 useEventListener(document, "pointerup", (e) => e.pointerType === "touch" && tell(e.target));
 useEventListener(document, "keydown", (e) => e.key === "Escape" && tell(null));
-useEventListener(document, "scroll", () => tell(null), { capture: true, passive: true });
 </script>
 
 <template>

@@ -8,7 +8,7 @@
 //! it is least cannot go astray. That is why a connected network always has its answer, check valves and pumps included.
 
 use super::pump::Running;
-use crate::flow::{ROUGHNESS_M, friction_factor};
+use crate::flow::{ROUGHNESS_M, friction_and_slope};
 use faer::dyn_stack::{MemBuffer, MemStack};
 use faer::linalg::cholesky::llt::factor::LltRegularization;
 use faer::sparse::linalg::SupernodalThreshold;
@@ -74,20 +74,19 @@ impl Law {
         match self {
             Law::Tube { check: true, .. } | Law::Shut if q < 0.0 || matches!(self, Law::Shut) => (SHUT * q, SHUT),
             Law::Tube { length, bore, roughness, minor, .. } => {
-                let drop = |q: f64| {
-                    let v = q / area(*bore);
-                    let reynolds = rho * v * bore / mu;
-                    let friction = if reynolds < CREEPING {
-                        32.0 * mu * length * v / (bore * bore)
-                    } else {
-                        friction_factor(reynolds, roughness / bore) * length / bore * rho * v * v / 2.0
-                    };
-                    friction + minor * rho * v * v / 2.0
+                let size = q.abs().max(1e-15);
+                let v = size / area(*bore);
+                let reynolds = rho * v * bore / mu;
+                let dynamic = rho * v * v / 2.0;
+                // friction grows with a power of the flow that changes with the regime
+                let (friction, power) = if reynolds < CREEPING {
+                    (32.0 * mu * length * v / (bore * bore), 1.0)
+                } else {
+                    let (f, slope) = friction_and_slope(reynolds, roughness / bore);
+                    (f * length / bore * dynamic, 2.0 + slope)
                 };
-                let size = q.abs().max(1e-12);
-                let step = 1e-4 * size;
-                let slope = (drop(size + step) - drop(size - step)) / (2.0 * step);
-                (drop(size) * q / size, slope)
+                let fittings = minor * dynamic;
+                ((friction + fittings) * q / size, (power * friction + 2.0 * fittings) / size)
             }
             Law::Kv(kv) => {
                 let k = 1e5 * rho / 1000.0 * (3600.0 / kv).powi(2);
@@ -226,7 +225,7 @@ impl Flows {
                 let residual = if energy > 0.0 { (change / energy).sqrt() } else { 0.0 };
                 return Some(Found { steps: step, residual });
             }
-            let t = share_of_step(ways, carried, q, &moved, p);
+            let t = share_of_step(ways, carried, q, &moved, p, change);
             for (q, by) in q.iter_mut().zip(&moved) {
                 *q += t * by;
             }
@@ -289,14 +288,14 @@ impl Flows {
 /// How much of a step is taken: all of it where energy still falls at its end or hardly rises there, else as far as energy
 /// falls. Its slope along the step grows steadily, so that halving finds the place; the end at which energy rises is taken,
 /// so that a check valve is left shut and not just open.
-fn share_of_step(ways: &[Way], carried: &[Carried], q: &[f64], moved: &[f64], p: &[f64]) -> f64 {
+fn share_of_step(ways: &[Way], carried: &[Carried], q: &[f64], moved: &[f64], p: &[f64], change: f64) -> f64 {
     let slope = |t: f64| -> f64 {
         let of = ways.iter().zip(carried).zip(q).zip(moved);
         // along a circulation pressures add up to nothing: with them the small difference is not one of large sums
         of.map(|(((way, carried), q), by)| (way.law.at(q + t * by, *carried).0 - (p[way.from] - p[way.to])) * by).sum()
     };
-    let (first, last) = (slope(0.0), slope(1.0));
-    if last <= 0.5 * first.abs() {
+    // at its beginning energy falls by what the step would change
+    if slope(1.0) <= 0.5 * change {
         return 1.0;
     }
     let (mut low, mut high) = (0.0, 1.0);
@@ -308,7 +307,7 @@ fn share_of_step(ways: &[Way], carried: &[Carried], q: &[f64], moved: &[f64], p:
         } else {
             high = middle
         }
-        if s > 0.0 && s < 0.1 * first.abs() {
+        if s > 0.0 && s < 0.1 * change {
             break;
         }
     }

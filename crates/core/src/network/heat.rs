@@ -1,10 +1,10 @@
 //! Temperatures by the heat that flows carry: each node has the mean of what flows into it, each part changes what flows
 //! through it. One sparse linear system; what a part can give at most is settled by passes.
 
+use faer::Col;
 use faer::linalg::solvers::Solve;
 use faer::sparse::linalg::solvers::{Lu, SymbolicLu};
 use faer::sparse::{SparseColMat, Triplet};
-use faer::{Col, prelude::*};
 
 /// Flows below this share of the largest carry no heat worth telling: what leaks through shut valves.
 const STILL: f64 = 1e-7;

@@ -391,7 +391,7 @@ impl<'n> Solver<'n> {
         let Some(ground) = nodes.iter().position(|n| *n == network.pressure_node) else {
             return Err(FieldError::new("pressure_node", format!("no link leads to node {}", network.pressure_node)));
         };
-        let parts = hanging_together(count, &ways);
+        let parts = hanging_together(count, &ways, None);
         let mut grounds = vec![ground];
         for part in 0..=parts.iter().copied().max().unwrap_or(0) {
             if part != parts[ground] {
@@ -766,11 +766,11 @@ fn in_line_with_stopped(nodes: usize, ways: &mut [Way]) -> Vec<(usize, Law)> {
     found.into_iter().map(|i| (i, std::mem::replace(&mut ways[i].law, Law::Shut))).collect()
 }
 
-/// For each node the number of the part that hangs together with it.
-fn hanging_together(nodes: usize, ways: &[Way]) -> Vec<usize> {
+/// For each node the number of the part that hangs together with it, one way left out.
+fn hanging_together(nodes: usize, ways: &[Way], without: Option<usize>) -> Vec<usize> {
     let mut parts = vec![usize::MAX; nodes];
     let mut beside = vec![Vec::new(); nodes];
-    for w in ways {
+    for (_, w) in ways.iter().enumerate().filter(|(i, _)| Some(*i) != without) {
         beside[w.from].push(w.to);
         beside[w.to].push(w.from);
     }
@@ -796,7 +796,6 @@ fn hanging_together(nodes: usize, ways: &[Way]) -> Vec<usize> {
 
 /// Whether water can come back from a way's end to its beginning by others.
 fn leads_back(nodes: usize, ways: &[Way], way: usize) -> bool {
-    let others: Vec<Way> = ways.iter().enumerate().filter(|(i, _)| *i != way).map(|(_, w)| w.clone()).collect();
-    let parts = hanging_together(nodes, &others);
+    let parts = hanging_together(nodes, ways, Some(way));
     parts[ways[way].from] == parts[ways[way].to]
 }
