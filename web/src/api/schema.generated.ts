@@ -1014,6 +1014,44 @@ export interface components {
              */
             supply_c?: number | null;
         };
+        /** @description One circuit designed. */
+        CircuitDesign: {
+            /**
+             * Format: double
+             * @description Flow, L/min.
+             */
+            flow_l_min: number;
+            /** @description The room that sets it; none where its valve is set by hand. */
+            governing_room_id?: string | null;
+            /**
+             * Format: double
+             * @description Pressure drop of its index loop, ports included, Pa.
+             */
+            head_needed_pa: number;
+            /**
+             * Format: double
+             * @description Heat it carries into rooms and downward, W.
+             */
+            heat_w: number;
+            /** @description The circuit; empty where the job names none and all manifolds are on one. */
+            id: string;
+            /** @description Its manifolds. */
+            manifold_ids: string[];
+            /** @description What it is called. */
+            name: string;
+            /**
+             * Format: double
+             * @description Mixed return of its loops, °C.
+             */
+            return_c?: number | null;
+            /** @description The rooms it heats. */
+            room_ids: string[];
+            /**
+             * Format: double
+             * @description Supply temperature, °C; none where nothing wants heat.
+             */
+            supply_c?: number | null;
+        };
         /** @description The climate as the design takes it; without a weather file only the mean of the year. */
         ClimateDesign: {
             /**
@@ -1226,6 +1264,8 @@ export interface components {
         Design: {
             /** @description Heat loss of the building. */
             building: components["schemas"]["BuildingLoss"];
+            /** @description Every circuit, in the job's order. */
+            circuits: components["schemas"]["CircuitDesign"][];
             /** @description The climate as the design takes it, and what the weather file says. */
             climate: components["schemas"]["ClimateDesign"];
             conflict?: components["schemas"]["Conflict"] | null;
@@ -1664,6 +1704,20 @@ export interface components {
             /** @description Tube, an id of the library. */
             tube_id: string;
         };
+        /** @description All that one pump or mixing valve feeds: manifolds on one supply temperature. */
+        FloorCircuit: {
+            /** @description Stable id, unique in the job. */
+            id: string;
+            /** @description Its manifolds; those that no circuit names are the first circuit's. */
+            manifold_ids?: string[];
+            /** @description What it is called. */
+            name: string;
+            /**
+             * Format: double
+             * @description Supply temperature at which its mixing valve is set, °C; absent: what its governing room needs.
+             */
+            supply_c?: number | null;
+        };
         /** @description The section of a room's floor at the design's water. */
         FloorDesign: {
             /**
@@ -2047,6 +2101,8 @@ export interface components {
             air?: components["schemas"]["Air"];
             /** @description The job's own build-ups, beside the library's; at most 100. */
             build_ups?: components["schemas"]["BuildUp"][];
+            /** @description The circuits of floors; none: all manifolds are on one. */
+            circuits?: components["schemas"]["FloorCircuit"][];
             /** @description The job's own constructions, beside the library's. */
             constructions?: components["schemas"]["Construction"][];
             /** @description For whom it is; up to 2000 characters. */
@@ -2836,6 +2892,27 @@ export interface components {
              */
             weight_kg_m2: number;
         };
+        /** @description Rooms on a circuit of their own: a manifold more, and the job's circuits then. */
+        OwnCircuit: {
+            /** @description All circuits of the job then. */
+            circuits: components["schemas"]["FloorCircuit"][];
+            /** @description The manifold to hang. */
+            manifold: components["schemas"]["Manifold"];
+            /**
+             * Format: double
+             * @description Supply temperature of the old one then, °C.
+             */
+            others_c: number;
+            /** @description Rooms on the new circuit. */
+            room_ids: string[];
+            /** @description The manifold of every room then. */
+            served: components["schemas"]["Served"][];
+            /**
+             * Format: double
+             * @description Supply temperature of the new circuit, °C.
+             */
+            supply_c: number;
+        };
         /** @description A part of a heated floor that is covered otherwise. */
         Patch: {
             /**
@@ -3034,6 +3111,7 @@ export interface components {
             heat_w?: number | null;
             /** @description What it is. */
             kind: components["schemas"]["RemedyKind"];
+            own_circuit?: components["schemas"]["OwnCircuit"] | null;
             /**
              * Format: double
              * @description What the room then still lacks, W.
@@ -3563,6 +3641,13 @@ export interface components {
              */
             water_c: number;
         };
+        /** @description Which manifold serves a room. */
+        Served: {
+            /** @description Its manifold. */
+            manifold_id: string;
+            /** @description The room. */
+            room_id: string;
+        };
         /**
          * @description How grave a finding is; in this order.
          * @enum {string}
@@ -3839,7 +3924,7 @@ export interface components {
             source_w: number;
             /**
              * Format: double
-             * @description Supply temperature, set by the governing room, °C.
+             * @description Supply temperature of the warmest circuit, set by its governing room, °C.
              */
             supply_c?: number | null;
             /**

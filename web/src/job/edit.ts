@@ -8,7 +8,7 @@ const cleanPoint = (p: Point): Point => [clean(p[0]), clean(p[1])];
 /** A new id of that kind, unused in the job. */
 export function newId(job: Job, kind: string): string {
   const used = new Set(job.rooms.flatMap((r) => [r, ...r.openings, ...r.keep_outs, ...(r.emitters ?? []), ...(r.fields ?? [])].map((x) => x.id)));
-  [...job.manifolds, ...(job.loops ?? []), ...(job.marks ?? []), ...job.constructions, ...job.materials, ...job.build_ups].forEach((m) => used.add(m.id));
+  [...job.manifolds, ...(job.loops ?? []), ...(job.marks ?? []), ...(job.circuits ?? []), ...job.constructions, ...job.materials, ...job.build_ups].forEach((m) => used.add(m.id));
   for (let n = 1; ; n++) if (!used.has(`${kind}-${n}`)) return `${kind}-${n}`;
 }
 
@@ -416,6 +416,7 @@ export function remove(job: Job, kind: string, id: string) {
     job.manifolds = job.manifolds.filter((m) => m.id !== id);
     job.loops = job.loops?.filter((l) => l.manifold_id !== id);
     for (const r of job.rooms) if (r.floor?.manifold_id === id) delete r.floor.manifold_id;
+    for (const c of job.circuits ?? []) c.manifold_ids = c.manifold_ids?.filter((m) => m !== id);
   }
   for (const r of job.rooms) {
     if (kind === "opening") r.openings = r.openings.filter((o) => o.id !== id);

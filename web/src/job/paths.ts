@@ -76,7 +76,7 @@ export function putAt(draft: Job, path: string, value: number | undefined) {
   else at[last] = value;
 }
 
-type Listed = { rooms: Job["rooms"]; manifolds: Job["manifolds"]; levels: Job["levels"] };
+type Listed = Pick<Job, "rooms" | "manifolds" | "levels" | "circuits">;
 /** The path of a thing that the job lists. */
 export const pathOf = (job: Job | null, list: keyof Listed, id: string | undefined) => `${list}[${(job?.[list] as { id: string }[] | undefined)?.findIndex((x) => x.id === id) ?? -1}]`;
 /** The path of a thing that a room holds. */

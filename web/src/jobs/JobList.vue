@@ -131,7 +131,7 @@ const titles = { copy: "Copy of the job", rename: "Rename the job" };
         <FilePick label="Job file" accept=".json,.zip,application/json,application/zip" large @take="openFile">Open a file</FilePick>
       </div>
     </header>
-    <div v-if="jobs?.length" class="find">
+    <div v-if="jobs === null || jobs.length" class="find">
       <ElInput v-model="search" :prefix-icon="Search" clearable placeholder="Name, customer, address" aria-label="Search the jobs" />
       <ChoiceField v-model="sort" :options="SORTS" label="Order of the jobs" />
       <ElButton v-if="archived" :type="archive ? 'primary' : 'default'" :aria-pressed="archive" @click="archive = !archive">Archive ({{ archived }})</ElButton>
@@ -169,7 +169,7 @@ const titles = { copy: "Copy of the job", rename: "Rename the job" };
 </template>
 
 <style scoped>
-.jobs { max-width: 980px; margin: 0 auto; padding: 36px 24px; }
+.jobs { max-width: 980px; min-height: 100vh; margin: 0 auto; padding: 36px 24px 24px; display: flex; flex-direction: column; }
 header { display: grid; grid-template-columns: 1fr auto; align-items: end; margin-bottom: 18px; }
 h1 { display: flex; align-items: center; gap: 10px; }
 .lead { grid-row: 2; color: var(--soft); margin: 4px 0 0; }
@@ -181,7 +181,8 @@ h1 { display: flex; align-items: center; gap: 10px; }
 .quiet { color: var(--soft); padding: 24px 0; }
 .list { list-style: none; margin: 0; padding: 0; border-top: 1px solid var(--line); }
 .error { color: var(--ember); margin: 6px 0 0; }
-footer { margin-top: 28px; color: var(--soft); font-size: 13px; }
+/* at the foot while the list is still on its way */
+footer { margin-top: auto; padding-top: 28px; color: var(--soft); font-size: 13px; }
 @media (max-width: 640px) {
   header { grid-template-columns: 1fr; }
   .actions { grid-column: 1; grid-row: auto; margin-top: 8px; }

@@ -34,6 +34,7 @@ pub use crate::loops::report::{ColdSpot, LoopDesign, ManifoldDesign, StepDesign,
 pub use crate::study::room::RoomDesign;
 pub use crate::study::totals::{FlatRateHeat, Totals};
 pub use crate::survey::report::{ClimateDesign, ColdestGround, DegreeDays, RoomOutline, WallDesign};
+pub use crate::water::report::CircuitDesign;
 pub use figures::{Better, LayoutFigure};
 pub use stations::{Progress, StationMark};
 
@@ -47,6 +48,8 @@ pub struct Design {
     pub loops: Vec<LoopDesign>,
     /// Every manifold.
     pub manifolds: Vec<ManifoldDesign>,
+    /// Every circuit, in the job's order.
+    pub circuits: Vec<CircuitDesign>,
     /// What is behind each piece of wall.
     pub walls: Vec<WallDesign>,
     /// Outside faces of each room's walls.
@@ -86,6 +89,7 @@ impl Design {
             rooms: study.rooms.iter().map(rounded_room).collect(),
             loops: study.loops.iter().map(rounded_loop).collect(),
             manifolds: study.manifolds.clone(),
+            circuits: study.circuits.clone(),
             walls: walls(&study.job, &study.plan),
             outlines: outlines(&study.job, &study.plan).into_iter().map(rounded_outline).collect(),
             constructions: constructions(&study.job),

@@ -24,6 +24,16 @@ pub(crate) fn free(job: &Job, kind: &str) -> String {
     (1..).map(|n| format!("{kind}-{n}")).find(|id| !used.contains(id)).unwrap_or_default()
 }
 
+/// Whether an id names nothing yet.
+pub(crate) fn is_free(job: &Job, wanted: &str) -> bool {
+    let mut free = true;
+    let _ = all(job, &mut |_, id| {
+        free &= id != wanted;
+        Ok(())
+    });
+    free
+}
+
 /// Every id but those of levels, with its path.
 fn all<'a>(job: &'a Job, each: &mut dyn FnMut(&str, &'a str) -> Result<(), FieldError>) -> Result<(), FieldError> {
     for (i, room) in job.rooms.iter().enumerate() {
@@ -44,6 +54,9 @@ fn all<'a>(job: &'a Job, each: &mut dyn FnMut(&str, &'a str) -> Result<(), Field
     }
     for (i, m) in job.manifolds.iter().enumerate() {
         each(&format!("manifolds[{i}].id"), &m.id)?;
+    }
+    for (i, c) in job.circuits.iter().enumerate() {
+        each(&format!("circuits[{i}].id"), &c.id)?;
     }
     for (i, l) in job.loops.iter().enumerate() {
         each(&format!("loops[{i}].id"), &l.id)?;

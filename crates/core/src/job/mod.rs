@@ -97,6 +97,9 @@ pub struct Job {
     pub first_room: Option<FirstRoom>,
     /// The manifolds.
     pub manifolds: Vec<Manifold>,
+    /// The circuits of floors; none: all manifolds are on one.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub circuits: Vec<FloorCircuit>,
     /// Loops that are locked or shaped by hand; all others are laid by the program.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub loops: Vec<KeptLoop>,
@@ -138,6 +141,7 @@ impl Job {
             rooms: Vec::new(),
             first_room: None,
             manifolds: Vec::new(),
+            circuits: Vec::new(),
             loops: Vec::new(),
             marks: Vec::new(),
             old_source: None,
@@ -218,6 +222,7 @@ ranges! {
         levels: items 1..=20,
         rooms: items 0..=200,
         manifolds: items 0..=20,
+        circuits: items 0..=20,
         loops: items 0..=480,
         marks: items 0..=500,
     }

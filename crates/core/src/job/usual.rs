@@ -205,8 +205,8 @@ mod tests {
         for units in [Units::Metric, Units::Us] {
             let usual = Usual::in_units(units);
             for (bridges, edge, lattice) in [
-                (usual.bridges.clone(), usual.edge_horizontal.clone(), usual.squares.clone()),
-                (usual.surcharge.clone(), usual.edge_vertical.clone(), usual.joists.clone()),
+                (usual.bridges.clone(), usual.edge_horizontal, usual.squares),
+                (usual.surcharge.clone(), usual.edge_vertical, usual.joists),
             ] {
                 let job = filled(&usual, bridges, edge, lattice);
                 CheckedJob::new(job).unwrap_or_else(|e| panic!("{units:?}: {e}"));

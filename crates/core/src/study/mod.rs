@@ -35,8 +35,9 @@ use crate::loops::report::{LoopDesign, ManifoldDesign};
 use crate::loops::spots;
 use crate::plan::Plan;
 use crate::watch::Watch;
-use crate::water::circuit::Circuit;
+use crate::water::circuit::Water;
 use crate::water::loops::{balance, loop_designs};
+use crate::water::report::{CircuitDesign, circuit_designs};
 use lru::LruCache;
 use room::RoomDesign;
 use std::hash::{DefaultHasher, Hash, Hasher};
@@ -60,8 +61,10 @@ pub struct Study {
     pub coverage: Vec<Coverage>,
     /// The layout in figures.
     pub score: Score,
-    /// All that one pump or mixing valve feeds, with its supply temperature. Today a job has one.
-    pub(crate) circuits: Vec<Circuit>,
+    /// The water, circuit by circuit.
+    pub(crate) water: Water,
+    /// The circuits as they are told.
+    pub circuits: Vec<CircuitDesign>,
     /// Every room with what all chapters say of it, in the job's order.
     pub rooms: Vec<RoomDesign>,
     /// Every loop with its water, in the order of the layout.
@@ -116,34 +119,34 @@ impl Study {
         let heat = heat_loss(&job, &plan);
         let layout = lay_out_watched(&job, &plan, watch);
         watch.check()?;
-        let circuit = Circuit::settle(&job, &plan, &heat, &layout)?;
+        let water = Water::settle(&job, &plan, &heat, &layout)?;
 
         let violations = audit::audit(&job, &plan, &layout.loops);
         let coverage = audit::coverage(&job, &layout.loops);
         let score = score::score_with(&job, &plan, &layout, &coverage, violations.len());
-        let mut loops = loop_designs(&job, &plan, &layout, &circuit)?;
-        let mut rooms = rooms(&job, &plan, &heat, &layout, &circuit);
+        let mut loops = loop_designs(&job, &plan, &layout, &water)?;
+        let mut rooms = rooms(&job, &plan, &heat, &layout, &water);
         let mut fields: Vec<&mut FieldDesign> = rooms.iter_mut().flat_map(|r| &mut r.fields).collect();
         balance(&job, &mut loops, &mut fields);
         for (i, room) in rooms.iter_mut().enumerate() {
             room.coverage = coverage.iter().find(|c| c.room == i).map(|c| c.share);
             room.coldest = coverage.iter().find(|c| c.room == i).map(spots::coldest);
-            room.warmest = circuit.heating[i].floor.as_ref().and_then(|f| spots::warmest(&job, i, f, &loops));
+            room.warmest = water.heating[i].floor.as_ref().and_then(|f| spots::warmest(&job, i, f, &loops));
             room.density = score.rooms.iter().find(|s| s.room == i && s.loops > 0).map(score::RoomScore::density);
         }
         let manifolds = manifold_designs(&job, &layout, &loops, rooms.iter().flat_map(|r| &r.fields), &score);
-        let totals = totals::totals(&job, &layout, heat.building.heat_w, &rooms, &loops, &circuit);
+        let totals = totals::totals(&job, &layout, heat.building.heat_w, &rooms, &loops, &water);
         let base = tried::Base {
             job: &job,
             plan: &plan,
             heat: &heat,
             layout: &layout,
-            circuit: &circuit,
+            water: &water,
             violations: violations.len(),
             watch,
         };
         let conflict = tried::help(&base, &mut rooms);
-        let circuits = vec![circuit];
+        let circuits = circuit_designs(&job, &water, &rooms, &loops, &manifolds);
         Ok(Study {
             job,
             plan,
@@ -152,6 +155,7 @@ impl Study {
             violations,
             coverage,
             score,
+            water,
             circuits,
             rooms,
             loops,
@@ -160,17 +164,11 @@ impl Study {
             conflict,
         })
     }
-
-    /// The circuit that feeds a room.
-    pub(crate) fn circuit_of(&self, _room: usize) -> &Circuit {
-        // a job has one; when it has several, its rooms will say which
-        &self.circuits[0]
-    }
 }
 
-fn rooms(job: &Job, plan: &Plan, heat: &HeatLoss, layout: &Layout, circuit: &Circuit) -> Vec<RoomDesign> {
+fn rooms(job: &Job, plan: &Plan, heat: &HeatLoss, layout: &Layout, water: &Water) -> Vec<RoomDesign> {
     let room = |i: usize| {
-        let mut d = room::room_design(job, plan, i, &heat.rooms[i], circuit);
+        let mut d = room::room_design(job, plan, i, &heat.rooms[i], water);
         d.joist_holes = layout.loops.iter().flat_map(|l| audit::holes(job, l, i)).collect();
         d.joist_holes_near_ends = spots::near_ends(&job.rooms[i], &d.joist_holes);
         d

@@ -10,7 +10,7 @@ use crate::job::{Job, Room};
 use crate::loops::report::{ColdSpot, WarmSpot};
 use crate::plan::Plan;
 use crate::plan::areas;
-use crate::water::circuit::{Circuit, RoomWater};
+use crate::water::circuit::{RoomWater, Water};
 use serde::{Deserialize, Serialize};
 
 /// One room designed: heat loss, floor, fields, water, loops.
@@ -107,11 +107,11 @@ pub struct RoomDesign {
     pub remedies: Vec<Remedy>,
 }
 
-pub(super) fn room_design(job: &Job, plan: &Plan, index: usize, loss: &RoomLoss, circuit: &Circuit) -> RoomDesign {
-    let (room, heating) = (&job.rooms[index], &circuit.heating[index]);
+pub(super) fn room_design(job: &Job, plan: &Plan, index: usize, loss: &RoomLoss, water: &Water) -> RoomDesign {
+    let (room, heating) = (&job.rooms[index], &water.heating[index]);
     let heatable = plan.heatable_m2[index];
     let area = areas::area(room);
-    let w = &circuit.rooms[index];
+    let w = &water.rooms[index];
     let per_area = |heat: f64| if heatable > 0.0 { heat / heatable } else { 0.0 };
     let mut out = RoomDesign {
         id: room.id.clone(),

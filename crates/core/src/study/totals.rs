@@ -5,7 +5,7 @@ use crate::job::{Job, Room};
 use crate::layout::Layout;
 use crate::layout::rules::buildability::ideal_of;
 use crate::loops::report::LoopDesign;
-use crate::water::circuit::Circuit;
+use crate::water::circuit::Water;
 use crate::water::loops::mixed_return;
 use serde::{Deserialize, Serialize};
 
@@ -28,7 +28,7 @@ pub struct Totals {
     pub flat_rates: Vec<FlatRateHeat>,
     /// What the source has to give to the loops, W.
     pub loops_w: f64,
-    /// Supply temperature, set by the governing room, °C.
+    /// Supply temperature of the warmest circuit, set by its governing room, °C.
     pub supply_c: Option<f64>,
     /// Mixed return, °C.
     pub return_c: Option<f64>,
@@ -62,12 +62,12 @@ pub(super) fn totals(
     building_w: f64,
     rooms: &[RoomDesign],
     loops: &[LoopDesign],
-    circuit: &Circuit,
+    water: &Water,
 ) -> Totals {
     let heat_loss_w: f64 = rooms.iter().map(|r| r.heat_loss_w).sum();
     let fields = || rooms.iter().flat_map(|r| &r.fields);
     let passed_on: f64 = rooms.iter().map(|r| r.neighbour_heat_w).sum();
-    let down_w = circuit.down.iter().copied().chain(fields().map(|f| f.back_w)).sum::<f64>() - passed_on;
+    let down_w = water.down.iter().copied().chain(fields().map(|f| f.back_w)).sum::<f64>() - passed_on;
     let electric = |(room, d): (&Room, &RoomDesign)| room.electric_w().min(d.heat_loss_w.max(0.0));
     let electric_w: f64 = job.rooms.iter().zip(rooms).map(electric).sum();
     let source_w = (building_w + down_w - electric_w).max(0.0);
@@ -95,10 +95,10 @@ pub(super) fn totals(
             .map(|l| l.output_up_w + l.output_down_w)
             .chain(fields().map(|f| f.heat_w + f.back_w))
             .sum(),
-        supply_c: circuit.supply_c,
+        supply_c: water.warmest().supply_c,
         return_c: mixed_return(loops, fields()),
         ideal_turns: ideal_of(job, &layout.loops),
-        hardest_room_id: circuit.governing.map(|r| job.rooms[r].id.clone()),
+        hardest_room_id: water.warmest().governing.map(|r| job.rooms[r].id.clone()),
         flow_l_min: loops.iter().map(|l| l.flow_l_min).chain(fields().map(|f| f.flow_l_min)).sum(),
         tube_m: loops.iter().map(|l| l.length_m).chain(fields().map(|f| f.tube_m)).sum(),
     }

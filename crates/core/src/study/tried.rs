@@ -2,15 +2,16 @@
 //! offered.
 
 use super::room::{RoomDesign, room_design};
-use crate::floor::remedy::{self, Change, Conflict, Remedy, RemedyKind};
+use crate::floor::remedy::{self, Change, Conflict, OwnCircuit, Remedy, RemedyKind, Served};
 use crate::floor::trial::FloorTrial;
 use crate::heat_loss::losses::{HeatLoss, heat_loss};
-use crate::job::{CheckedJob, Floor, Job, Manifold};
+use crate::job::{CheckedJob, Floor, FloorCircuit, Job, Manifold, ids};
 use crate::layout::rules::audit;
+use crate::layout::topology::places::spots_of;
 use crate::layout::{Layout, Problem, lay_out_watched};
 use crate::plan::Plan;
 use crate::watch::Watch;
-use crate::water::circuit::Circuit;
+use crate::water::circuit::Water;
 use std::rc::Rc;
 
 /// Rooms this far apart in the water they need are better off on two temperatures, K: below it a mixing valve is not worth
@@ -22,6 +23,14 @@ const MOST_ROOMS: usize = 8;
 const MOST_LOOPS: usize = 40;
 /// A field that falls short by the water it gets is made larger so many times.
 const LARGER: usize = 3;
+/// A manifold beside another hangs so far from it, middle to middle, at least, m.
+const BESIDE_M: f64 = 0.9;
+/// Another wall counts as so far, m.
+const OTHER_WALL_M: f64 = 100.0;
+/// So many places for it are laid out.
+const SPOTS: usize = 4;
+/// As many as a job may have.
+const MOST_MANIFOLDS: usize = 20;
 /// An id that no job has.
 const TRIED: &str = "tried";
 
@@ -31,7 +40,7 @@ pub(super) struct Base<'a> {
     pub plan: &'a Plan,
     pub heat: &'a HeatLoss,
     pub layout: &'a Layout,
-    pub circuit: &'a Circuit,
+    pub water: &'a Water,
     pub violations: usize,
     pub watch: &'a Watch,
 }
@@ -40,13 +49,15 @@ pub(super) struct Base<'a> {
 struct After {
     faults: usize,
     rooms: Vec<RoomDesign>,
-    supply_c: Option<f64>,
-    governing: Option<usize>,
+    /// Supply temperature of each room's circuit, °C.
+    supplies: Vec<Option<f64>>,
+    /// The governing room of each room's circuit.
+    governing: Vec<Option<usize>>,
 }
 
 /// Remedies for the rooms that lack heat, and the conflict on one water, if there is one.
 pub(super) fn help(base: &Base, rooms: &mut [RoomDesign]) -> Option<Conflict> {
-    let supply_c = base.circuit.supply_c?;
+    base.water.warmest().supply_c?;
     let mut short: Vec<usize> = (0..rooms.len()).filter(|&i| rooms[i].supplement_w > 0.0).collect();
     short.sort_by(|&a, &b| rooms[b].supplement_w.total_cmp(&rooms[a].supplement_w));
     let mut trials = Trials {
@@ -57,9 +68,13 @@ pub(super) fn help(base: &Base, rooms: &mut [RoomDesign]) -> Option<Conflict> {
         laid: vec![],
     };
     for i in short.into_iter().take(MOST_ROOMS) {
+        let Some(supply_c) = base.water.supply_of(i) else { continue };
         rooms[i].remedies = trials.remedies(i, supply_c);
     }
-    trials.conflict(supply_c, base.circuit.governing?)
+    // one at a time: what solves the first may change the next
+    let supplies = base.water.supplies.iter().enumerate();
+    let set = supplies.filter_map(|(c, s)| Some((c, s.supply_c?, s.governing?)));
+    set.collect::<Vec<_>>().into_iter().find_map(|(c, supply_c, governing)| trials.conflict(c, supply_c, governing))
 }
 
 /// A layout, and how often it breaks the layout rules.
@@ -88,7 +103,8 @@ impl Trials<'_> {
             _ => self.solved(&changed, self.base.layout, self.base.violations)?,
         };
         let colder = after.rooms.iter().zip(&self.before).any(|(a, b)| a.supplement_w > b.supplement_w + 1.0);
-        let harmed = harmed(&after.rooms, after.supply_c) > harmed(&self.before, self.base.circuit.supply_c);
+        let supplies: Vec<_> = (0..self.before.len()).map(|r| self.base.water.supply_of(r)).collect();
+        let harmed = harmed(&after.rooms, &after.supplies) > harmed(&self.before, &supplies);
         (!colder && !harmed && after.faults <= self.faults).then_some(after)
     }
 
@@ -116,18 +132,21 @@ impl Trials<'_> {
     fn solved(&self, job: &CheckedJob, layout: &Layout, violations: usize) -> Option<After> {
         let plan = self.base.plan;
         let heat = heat_loss(job, plan);
-        let circuit = Circuit::settle(job, plan, &heat, layout).ok()?;
-        let design = |i: usize| room_design(job, plan, i, &heat.rooms[i], &circuit);
+        let water = Water::settle(job, plan, &heat, layout).ok()?;
+        let design = |i: usize| room_design(job, plan, i, &heat.rooms[i], &water);
         let rooms: Vec<RoomDesign> = (0..job.rooms.len()).map(design).collect();
         let faults = faults(job, layout, &rooms, violations);
-        Some(After { faults, rooms, supply_c: circuit.supply_c, governing: circuit.governing })
+        let all = 0..job.rooms.len();
+        let supplies = all.clone().map(|r| water.supply_of(r)).collect();
+        let governing = all.map(|r| water.supplies[water.of_room[r]].governing).collect();
+        Some(After { faults, rooms, supplies, governing })
     }
 
     /// Tighter spacing, another covering, both.
     fn floors(&mut self, index: usize, better: impl Fn(&After) -> bool) -> Vec<(RemedyKind, Floor, After)> {
-        let Base { job, plan, heat, circuit, layout, .. } = *self.base;
+        let Base { job, plan, heat, water, layout, .. } = *self.base;
         let Some(now) = job.rooms[index].heated_floor() else { return vec![] };
-        let Ok(trial) = FloorTrial::new(job, plan, index, heat, circuit, layout) else { return vec![] };
+        let Ok(trial) = FloorTrial::new(job, plan, index, heat, water, layout) else { return vec![] };
         let mut out = Vec::new();
         let thinner = remedy::thinner(now);
         let spaced = |floor: &Floor| -> Vec<Floor> {
@@ -207,25 +226,35 @@ impl Trials<'_> {
         found
     }
 
-    /// The conflict of rooms on one water, set by the governing room, if there is one.
-    fn conflict(&mut self, supply_c: f64, governing: usize) -> Option<Conflict> {
+    /// The conflict of rooms on one circuit's water, set by its governing room, if there is one.
+    fn conflict(&mut self, circuit: usize, supply_c: f64, governing: usize) -> Option<Conflict> {
+        let of_room = self.base.water.of_room.clone();
+        let on_it = |i: usize| of_room[i] == circuit;
         let rooms = &self.before;
-        let harmed_room_ids: Vec<String> =
-            rooms.iter().filter(|r| is_harmed(r, supply_c)).map(|r| r.id.clone()).collect();
+        let harmed: Vec<usize> = (0..rooms.len()).filter(|&i| on_it(i) && is_harmed(&rooms[i], supply_c)).collect();
         // what it wants, not what its floor stands
         let wants_c = rooms[governing].supply_needed_c.unwrap_or(supply_c);
-        let others = rooms.iter().enumerate().filter(|(i, _)| *i != governing);
+        let others = rooms.iter().enumerate().filter(|(i, _)| *i != governing && on_it(*i));
         let others_c = others.filter_map(|(_, r)| r.supply_needed_c).fold(f64::NEG_INFINITY, f64::max);
-        if !others_c.is_finite() || harmed_room_ids.is_empty() && wants_c - others_c < APART_K {
+        if !others_c.is_finite() || harmed.is_empty() && wants_c - others_c < APART_K {
             return None;
         }
-        let cooler = |a: &After| a.supply_c.is_some_and(|s| s < supply_c - 0.5);
+        let harmed_room_ids: Vec<String> = harmed.iter().map(|&i| rooms[i].id.clone()).collect();
+        // the coolest water that those who are harmed stand, or that all but the governing room need
+        let bearable = harmed.iter().filter_map(|&i| rooms[i].supply_limit_c).fold(f64::INFINITY, f64::min);
+        let apart_c = if bearable.is_finite() { bearable } else { others_c };
+        let hot: Vec<usize> = (0..rooms.len())
+            .filter(|&i| {
+                on_it(i) && !harmed.contains(&i) && rooms[i].supply_needed_c.is_some_and(|s| s > apart_c + 0.05)
+            })
+            .collect();
+        let cooler = |a: &After| a.supplies[governing].is_some_and(|s| s < supply_c - 0.5);
         let floors = self.floors(governing, |a| cooler(a));
         let mut remedies: Vec<Remedy> = floors
             .into_iter()
             .map(|(kind, floor, after)| Remedy {
                 floor: Some(floor),
-                supply_c: after.supply_c,
+                supply_c: after.supplies[governing],
                 ..remedy(kind, &after, governing)
             })
             .collect();
@@ -233,23 +262,124 @@ impl Trials<'_> {
         let without = self.changed(|job| job.rooms[governing].governs = Some(false));
         let others = without.and_then(|job| self.solved(&job, self.base.layout, self.base.violations));
         let others_c = match others {
-            Some(a) if a.governing != Some(governing) => a.supply_c.unwrap_or(others_c),
+            Some(a) if a.governing[governing] != Some(governing) => a.supplies[governing].unwrap_or(others_c),
             _ => others_c,
         };
+        let own = self.own_circuit(circuit, governing, &hot);
         let short_w = self.before[governing].supplement_w;
         remedies.push(Remedy {
             kind: RemedyKind::OwnCircuit,
-            enough: short_w <= 0.0,
-            supply_c: Some(supply_c),
-            short_w,
+            enough: own.as_ref().map_or(short_w, |o| o.1) <= 0.0,
+            supply_c: Some(own.as_ref().map_or(supply_c, |o| o.0.supply_c)),
+            short_w: own.as_ref().map_or(short_w, |o| o.1),
             heat_w: None,
             floor: None,
             field: None,
+            own_circuit: own.map(|o| o.0),
             emitter: None,
         });
         let room_id = self.before[governing].id.clone();
         Some(Conflict { room_id, supply_c, others_c, harmed_room_ids, remedies })
     }
+
+    /// The rooms that want hot water on a manifold of their own, beside the old one, laid out; and what the governing room
+    /// lacks then. None where no place beside it is as good.
+    fn own_circuit(&mut self, circuit: usize, governing: usize, hot: &[usize]) -> Option<(OwnCircuit, f64)> {
+        let Base { job, plan, layout, watch, .. } = *self.base;
+        if job.manifolds.len() >= MOST_MANIFOLDS || hot.is_empty() {
+            return None;
+        }
+        let old = layout.loops.iter().find(|l| l.heats(governing)).map(|l| &job.manifolds[l.manifold])?;
+        let room = job.room(&old.room_id)?;
+        let loops = hot.iter().map(|&r| layout.loops.iter().filter(|l| l.heats(r)).count() as u32).sum::<u32>();
+        let new = Manifold {
+            id: ids::free(job, "manifold"),
+            letter: free_letter(job),
+            ports: (loops + 1).clamp(2, 24),
+            risers: vec![],
+            ..old.clone()
+        };
+        let mut spots = spots_of(room, &new);
+        let away = |m: &Manifold| if m.edge == old.edge { (m.offset_m - old.offset_m).abs() } else { OTHER_WALL_M };
+        spots.retain(|m| m.edge != old.edge || away(m) > BESIDE_M);
+        spots.sort_by(|a, b| away(a).total_cmp(&away(b)));
+        for manifold in spots.into_iter().take(SPOTS) {
+            // which of the two serves whom is the layout's to say: leaders come from the one nearer to the door
+            self.loops_left = self.loops_left.checked_sub(layout.loops.len().max(1))?;
+            let Some(free) = self.changed(|job| job.manifolds.push(manifold.clone())) else { continue };
+            let laid = lay_out_watched(&free, plan, watch);
+            watch.check().ok()?;
+            let Some(mut own) = self.parted(circuit, governing, hot, &manifold, &laid) else { continue };
+            let Some(changed) = self.changed(|job| own.apply(job)) else { continue };
+            let laid = lay_out_watched(&changed, plan, watch);
+            watch.check().ok()?;
+            let violations = audit::audit(&changed, plan, &laid.loops).len();
+            let Some(after) = self.solved(&changed, &laid, violations) else { continue };
+            let others = (0..self.before.len()).find(|r| self.base.water.of_room[*r] == circuit && !hot.contains(r));
+            let (Some(supply_c), Some(others_c)) = (after.supplies[governing], others.and_then(|r| after.supplies[r]))
+            else {
+                continue;
+            };
+            if after.faults > self.faults || others_c > supply_c - 0.5 {
+                continue;
+            }
+            (own.supply_c, own.others_c) = (supply_c, others_c);
+            return Some((own, after.rooms[governing].supplement_w));
+        }
+        None
+    }
+
+    /// The circuits where the hot rooms lie on other manifolds than the rest; none where they share one.
+    fn parted(
+        &self,
+        circuit: usize,
+        governing: usize,
+        hot: &[usize],
+        manifold: &Manifold,
+        laid: &Layout,
+    ) -> Option<OwnCircuit> {
+        let job = self.base.job;
+        let manifolds = || job.manifolds.iter().chain([manifold]);
+        let served: Vec<(usize, usize)> =
+            (0..job.rooms.len()).filter_map(|r| Some((r, laid.loops.iter().find(|l| l.heats(r))?.manifold))).collect();
+        let own: Vec<usize> = served.iter().filter(|s| hot.contains(&s.0)).map(|s| s.1).collect();
+        if own.is_empty() || served.iter().any(|s| !hot.contains(&s.0) && own.contains(&s.1)) {
+            return None;
+        }
+        let id_of = |m: usize| manifolds().nth(m).map(|m| m.id.clone());
+        let own: Vec<String> = own.into_iter().filter_map(id_of).collect();
+        let mut circuits = job.circuits.clone();
+        if circuits.is_empty() {
+            let all = job.manifolds.iter().map(|m| m.id.clone()).collect();
+            let id = ids::free(job, "circuit");
+            circuits.push(FloorCircuit { id, name: "Floors".into(), manifold_ids: all, supply_c: None });
+        }
+        circuits[circuit].manifold_ids.push(manifold.id.clone());
+        circuits.iter_mut().for_each(|c| c.manifold_ids.retain(|m| !own.contains(m)));
+        let taken = |id: &String| circuits.iter().any(|c| c.id == *id) || !ids::is_free(job, id);
+        let id = (1..).map(|n| format!("circuit-{n}")).find(|id| !taken(id))?;
+        let mut manifold_ids: Vec<String> = own;
+        manifold_ids.sort();
+        manifold_ids.dedup();
+        circuits.push(FloorCircuit { id, name: job.rooms[governing].name.clone(), manifold_ids, supply_c: None });
+        let served_by = served
+            .iter()
+            .filter_map(|(r, m)| Some(Served { room_id: job.rooms[*r].id.clone(), manifold_id: id_of(*m)? }));
+        Some(OwnCircuit {
+            manifold: manifold.clone(),
+            circuits: circuits.clone(),
+            room_ids: hot.iter().map(|&r| job.rooms[r].id.clone()).collect(),
+            served: served_by.collect(),
+            supply_c: 0.0,
+            others_c: 0.0,
+        })
+    }
+}
+
+/// A letter that no manifold has.
+fn free_letter(job: &Job) -> String {
+    let free = |l: &String| !job.manifolds.iter().any(|m| m.letter == *l);
+    ('A'..='Z').map(String::from).find(free).unwrap_or_else(|| "Z2".into())
 }
 
 /// A remedy of that kind as it came out.
@@ -263,6 +393,7 @@ fn remedy(kind: RemedyKind, after: &After, index: usize) -> Remedy {
         heat_w: None,
         floor: None,
         field: None,
+        own_circuit: None,
         emitter: None,
     }
 }
@@ -277,8 +408,8 @@ fn is_harmed(room: &RoomDesign, supply_c: f64) -> bool {
     room.supply_needed_c.is_some() && room.supply_limit_c.is_some_and(|limit| supply_c > limit + 0.05)
 }
 
-fn harmed(rooms: &[RoomDesign], supply_c: Option<f64>) -> usize {
-    supply_c.map_or(0, |s| rooms.iter().filter(|r| is_harmed(r, s)).count())
+fn harmed(rooms: &[RoomDesign], supplies: &[Option<f64>]) -> usize {
+    rooms.iter().zip(supplies).filter(|(r, s)| s.is_some_and(|s| is_harmed(r, s))).count()
 }
 
 /// What the layout could not do, what breaks its rules, and circuits beyond the port pairs of their manifolds.

@@ -7,7 +7,7 @@ use fuoco_core::job::*;
 use fuoco_core::samples::random;
 use fuoco_core::samples::*;
 
-fn design(job: &Job) -> Design {
+pub fn design(job: &Job) -> Design {
     designed(job).expect("designs")
 }
 

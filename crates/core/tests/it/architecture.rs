@@ -32,7 +32,7 @@ const LAYERS: [(&str, &[&str]); 8] = [
     ("the job", &["library", "job"]),
     ("the plan", &["plan", "chapters::*::check", "chapters::floor::assembly"]),
     ("what is solved", &["layout", "chapters"]),
-    ("the study", &["study", "findings"]),
+    ("the study", &["study", "findings", "chapters::water::report"]),
     (
         "rules, pictures, maps",
         &["chapters::*::findings", "chapters::floor::picture", "chapters::floor::compare", "chapters::loops::map"],

@@ -2,6 +2,7 @@
 
 mod advice;
 mod architecture;
+mod circuits;
 mod corpus;
 mod curves;
 mod design_balance;

@@ -102,7 +102,7 @@ const pick = (id: string) => store.select({ kind: "room", id });
         <div class="drawing"><SectionDrawing :picture="picture" :chosen="chosen" @choose="chosen = $event" @drag="drag" @grow="grow" /></div>
         <SectionAnswers :picture="picture" :room-id="room.id" :build-up-id="buildUpId" :is-floor="zone?.shown.zone !== 'field'" />
       </div>
-      <p v-else-if="!trouble" class="none">Solving the section…</p>
+      <div v-else-if="!trouble" class="body"><p class="none">Solving the section…</p></div>
       <p v-if="trouble" class="none" role="alert">The section cannot be drawn: {{ trouble }}.</p>
       <LayerBar v-if="use" :use="use" :build-up-id="buildUpId" :chosen="chosen" @choose="chosen = $event" />
     </template>

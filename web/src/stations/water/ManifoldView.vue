@@ -1,8 +1,13 @@
 <script setup lang="ts">
 /** Each manifold as the fitter sees it: port by port, what flows, how warm it comes and goes, how far its valve closes. */
 import { computed } from "vue";
-import type { LoopDesign, ManifoldDesign } from "../../api/client";
+import type { CircuitDesign, LoopDesign, ManifoldDesign } from "../../api/client";
+import { addCircuit, putOn, removeCircuit } from "../../job/circuits";
+import { pathOf } from "../../job/paths";
 import { store } from "../../job/store";
+import ChoiceField from "../../kit/ChoiceField.vue";
+import JobField from "../../kit/JobField.vue";
+import TextField from "../../kit/TextField.vue";
 import { fieldRows } from "../../job/fields";
 import ManifoldPlaces from "../loops/ManifoldPlaces.vue";
 import { onScreen, waterColour, waterRange } from "../../sheet/water";
@@ -38,7 +43,18 @@ const manifolds = computed(() =>
     return { m, ports, room: roomName(job.value?.manifolds.find((x) => x.id === m.id)?.room_id) };
   }),
 );
-const supply = computed(() => design.value?.totals.supply_c ?? range.value[1]);
+/** The circuits, each with its manifolds. */
+const circuits = computed(() => (design.value?.circuits ?? []).map((c) => ({ c, on: manifolds.value.filter((x) => c.manifold_ids.includes(x.m.id)) })).filter((x) => x.on.length || x.c.id));
+const supplyOf = (c: CircuitDesign) => c.supply_c ?? range.value[1];
+const NEW = "\u0001";
+const choices = computed(() => [...(design.value?.circuits ?? []).map((c) => ({ value: c.id, text: c.name })), { value: NEW, text: "a new circuit" }]);
+function move(manifoldId: string, to: string) {
+  const letter = job.value?.manifolds.find((m) => m.id === manifoldId)?.letter ?? "";
+  if (to === NEW) store.edit("add a circuit", (j) => void addCircuit(j, manifoldId, `Manifold ${letter}`));
+  else store.edit("choose the circuit", (j) => putOn(j, manifoldId, to));
+}
+const rename = (id: string, name: string) => store.edit("name the circuit", (j) => (j.circuits!.find((c) => c.id === id)!.name = name));
+const remove = (id: string) => store.edit("delete circuit", (j) => removeCircuit(j, id));
 </script>
 
 <template>
@@ -54,29 +70,47 @@ const supply = computed(() => design.value?.totals.supply_c ?? range.value[1]);
         <ManifoldPlaces />
       </template>
     </template>
-    <article v-for="{ m, ports, room } in manifolds" :key="m.id" :class="{ chosen: where.selection?.id === m.id }">
-      <h3><ElButton link type="primary" @click="store.select({ kind: 'manifold', id: m.id })">{{ m.letter }}</ElButton> {{ room }}</h3>
-      <dl>
-        <div><dt>Ports</dt><dd>{{ m.ports_used }} of {{ m.ports }}</dd></div>
-        <div><dt>Flow</dt><dd>{{ show("flow", m.flow_l_min, units) }}</dd></div>
-        <div><dt>Supply</dt><dd>{{ show("temperature", design?.totals.supply_c, units) }}</dd></div>
-        <div><dt>Return, mixed</dt><dd>{{ show("temperature", m.return_c, units) }}</dd></div>
-        <div><dt>Pressure drop</dt><dd>{{ show("head", m.head_needed_pa, units) }}</dd></div>
-      </dl>
-      <ol class="ports" :style="{ '--supply': colour(supply), '--return': colour(m.return_c ?? supply) }">
-        <li v-for="p in ports" :key="p.number" :class="{ free: !p.loop && !p.field, chosen: p.loop && where.selection?.id === p.loop.id }">
-          <template v-if="p.loop">
-            <ElButton link type="primary" class="tag" @click="store.select({ kind: 'loop', id: p.loop.id })">{{ p.loop.tag }}</ElButton>
-            <PortFigures :name="p.loop.room_ids.map(roomName).join(', ')" :flow="p.loop.flow_l_min" :most="most" :length="p.loop.length_m" :return="p.loop.return_c" :colour="colour(p.loop.return_c)" :valve="p.loop.balancing_pa" />
-          </template>
-          <template v-else-if="p.field">
-            <span class="tag">{{ p.number }}</span>
-            <PortFigures :name="p.field.name" :flow="p.field.flow_l_min" :most="most" :length="p.field.circuit_m" :return="p.field.return_c" :colour="colour(p.field.return_c ?? supply)" :valve="p.field.balancing_pa" />
-          </template>
-          <template v-else><span class="tag">{{ p.number }}</span><span class="room">free</span></template>
-        </li>
-      </ol>
-    </article>
+    <section v-for="{ c, on } in circuits" :key="c.id" class="circuit" :aria-label="`Circuit ${c.name}`">
+      <header v-if="c.id">
+        <TextField class="name" :model-value="c.name" label="Name of the circuit" required @update:model-value="rename(c.id, $event)" />
+        <dl>
+          <div><dt>Supply</dt><dd>{{ show("temperature", c.supply_c, units) }}</dd></div>
+          <div><dt>set by</dt><dd><JobField :path="`${pathOf(job, 'circuits', c.id)}.supply_c`" :label="`Mixing valve of ${c.name}`" :empty="c.governing_room_id ? roomName(c.governing_room_id) : 'its governing room'" wide /></dd></div>
+          <div><dt>Heat</dt><dd>{{ show("heat", c.heat_w, units) }}</dd></div>
+          <div><dt>Flow</dt><dd>{{ show("flow", c.flow_l_min, units) }}</dd></div>
+          <div><dt>Return</dt><dd>{{ show("temperature", c.return_c, units) }}</dd></div>
+          <div><dt>Pressure drop</dt><dd>{{ show("head", c.head_needed_pa, units) }}</dd></div>
+        </dl>
+        <ElButton size="small" @click="remove(c.id)">Delete circuit</ElButton>
+      </header>
+      <p v-if="!on.length" class="quiet">No manifold is on it.</p>
+      <article v-for="{ m, ports, room } in on" :key="m.id" :class="{ chosen: where.selection?.id === m.id }">
+        <h3>
+<ElButton link type="primary" @click="store.select({ kind: 'manifold', id: m.id })">{{ m.letter }}</ElButton> {{ room }}
+          <label class="of">Circuit <ChoiceField :model-value="c.id" :options="choices" :label="`Circuit of manifold ${m.letter}`" @update:model-value="move(m.id, $event)" /></label>
+        </h3>
+        <dl>
+          <div><dt>Ports</dt><dd>{{ m.ports_used }} of {{ m.ports }}</dd></div>
+          <div><dt>Flow</dt><dd>{{ show("flow", m.flow_l_min, units) }}</dd></div>
+          <div><dt>Supply</dt><dd>{{ show("temperature", c.supply_c, units) }}</dd></div>
+          <div><dt>Return, mixed</dt><dd>{{ show("temperature", m.return_c, units) }}</dd></div>
+          <div><dt>Pressure drop</dt><dd>{{ show("head", m.head_needed_pa, units) }}</dd></div>
+        </dl>
+        <ol class="ports" :style="{ '--supply': colour(supplyOf(c)), '--return': colour(m.return_c ?? supplyOf(c)) }">
+          <li v-for="p in ports" :key="p.number" :class="{ free: !p.loop && !p.field, chosen: p.loop && where.selection?.id === p.loop.id }">
+            <template v-if="p.loop">
+              <ElButton link type="primary" class="tag" @click="store.select({ kind: 'loop', id: p.loop.id })">{{ p.loop.tag }}</ElButton>
+              <PortFigures :name="p.loop.room_ids.map(roomName).join(', ')" :flow="p.loop.flow_l_min" :most="most" :length="p.loop.length_m" :return="p.loop.return_c" :colour="colour(p.loop.return_c)" :valve="p.loop.balancing_pa" />
+            </template>
+            <template v-else-if="p.field">
+              <span class="tag">{{ p.number }}</span>
+              <PortFigures :name="p.field.name" :flow="p.field.flow_l_min" :most="most" :length="p.field.circuit_m" :return="p.field.return_c" :colour="colour(p.field.return_c ?? supplyOf(c))" :valve="p.field.balancing_pa" />
+            </template>
+            <template v-else><span class="tag">{{ p.number }}</span><span class="room">free</span></template>
+          </li>
+        </ol>
+      </article>
+    </section>
   </section>
 </template>
 
@@ -85,6 +119,11 @@ const supply = computed(() => design.value?.totals.supply_c ?? range.value[1]);
 header { display: flex; justify-content: space-between; align-items: center; gap: 12px; }
 article { margin: 10px 0 18px; }
 h3 { display: flex; gap: 8px; align-items: baseline; }
+.of { margin-left: auto; font-size: 13px; font-weight: 400; }
+.circuit > header { border-bottom: 2px solid var(--line); padding: 6px 0 4px; flex-wrap: wrap; }
+.circuit > header dl { flex: 1; margin: 0; align-items: center; }
+.circuit .name.el-input { width: 170px; font-weight: 650; }
+.circuit + .circuit { margin-top: 22px; }
 dl { display: flex; flex-wrap: wrap; gap: 2px 22px; margin: 4px 0 8px; }
 dl div { display: flex; gap: 6px; }
 dt { color: var(--soft); }

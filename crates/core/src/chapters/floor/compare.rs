@@ -278,7 +278,7 @@ pub fn compare(study: &Study, room_id: &str, sweep: &Sweep, from: usize, most: u
     let index = index.ok_or_else(|| FieldError::new("room_id", "names no room of this job"))?;
     let now = job.rooms[index].heated_floor();
     let now = now.ok_or_else(|| FieldError::new("room_id", "this room has no heated floor"))?;
-    let trial = FloorTrial::new(job, &study.plan, index, &study.heat, study.circuit_of(index), &study.layout)?;
+    let trial = FloorTrial::new(job, &study.plan, index, &study.heat, &study.water, &study.layout)?;
     let choices = sweep.choices(job, now);
     let total = choices.len();
     let choices: Vec<Choice> = choices.into_iter().skip(from).take(most).collect();

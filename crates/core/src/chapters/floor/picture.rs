@@ -177,7 +177,7 @@ fn field(study: &Study, room: usize, k: usize) -> Result<Drawn<'_>, FieldError> 
     let bad = |field: &str, reason: &str| FieldError::new(field, reason);
     let job = &study.job;
     let field = job.rooms[room].heated_fields().get(k).ok_or_else(|| bad("shown.index", "there is no such field"))?;
-    let circuit = study.circuit_of(room);
+    let circuit = &study.water;
     let (Some(build_up), Some(tube), Some(state)) =
         (job.build_up(&field.build_up_id), library::tube(&field.tube_id), circuit.heating[room].fields.get(k))
     else {
@@ -196,7 +196,7 @@ fn floor(study: &Study, room: usize, shown: Shown) -> Result<Drawn<'_>, FieldErr
     let job = &study.job;
     let no_floor = || bad("room_id", "this room has no heated floor");
     let floor = job.rooms[room].heated_floor().ok_or_else(no_floor)?;
-    let state = study.circuit_of(room).heating[room].floor.as_ref().ok_or_else(no_floor)?;
+    let state = study.water.heating[room].floor.as_ref().ok_or_else(no_floor)?;
     let mut parts = floor_parts(job, floor).ok_or_else(|| bad("room_id", "this floor is not in the library"))?;
     let curve = match shown {
         Shown::Edge => {

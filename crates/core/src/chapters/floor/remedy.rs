@@ -6,7 +6,7 @@ use super::trial::FloorTrial;
 use crate::flow;
 use crate::geometry;
 use crate::heat_loss::losses::HeatLoss;
-use crate::job::{Emitter, EmitterKind, Field, Floor, Job, Room};
+use crate::job::{Emitter, EmitterKind, Field, Floor, FloorCircuit, Job, Manifold, Room};
 use crate::plan;
 use crate::plan::Plan;
 use serde::{Deserialize, Serialize};
@@ -50,9 +50,56 @@ pub struct Remedy {
     pub floor: Option<Floor>,
     /// The field to add; its id is to be given by who takes it.
     pub field: Option<Field>,
+    /// The circuit of its own to hang.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub own_circuit: Option<OwnCircuit>,
     /// The emitter to add, likewise.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub emitter: Option<Emitter>,
+}
+
+/// Rooms on a circuit of their own: a manifold more, and the job's circuits then.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct OwnCircuit {
+    /// The manifold to hang.
+    pub manifold: Manifold,
+    /// All circuits of the job then.
+    pub circuits: Vec<FloorCircuit>,
+    /// Rooms on the new circuit.
+    pub room_ids: Vec<String>,
+    /// The manifold of every room then.
+    pub served: Vec<Served>,
+    /// Supply temperature of the new circuit, °C.
+    pub supply_c: f64,
+    /// Supply temperature of the old one then, °C.
+    pub others_c: f64,
+}
+
+/// Which manifold serves a room.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Served {
+    /// The room.
+    pub room_id: String,
+    /// Its manifold.
+    pub manifold_id: String,
+}
+
+impl OwnCircuit {
+    /// Puts it into a job.
+    pub fn apply(&self, job: &mut Job) {
+        job.manifolds.push(self.manifold.clone());
+        job.circuits.clone_from(&self.circuits);
+        for room in &mut job.rooms {
+            let served = self.served.iter().find(|s| s.room_id == room.id);
+            if let (Some(floor), Some(by)) = (&mut room.floor, served) {
+                floor.manifold_id = Some(by.manifold_id.clone());
+            }
+        }
+        // loops locked to the old manifold would hold the rooms there
+        job.loops.retain(|l| !self.room_ids.contains(&l.room_id));
+    }
 }
 
 /// Floors that do not go together on one supply temperature.

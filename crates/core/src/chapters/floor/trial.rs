@@ -11,7 +11,7 @@ use crate::job::{Floor, Job};
 use crate::layout::{self, Layout};
 use crate::plan::Plan;
 use crate::section::film;
-use crate::water::circuit::Circuit;
+use crate::water::circuit::Water;
 use serde::{Deserialize, Serialize};
 
 /// A house rule or limit that a variant breaks.
@@ -98,10 +98,11 @@ impl<'a> FloorTrial<'a> {
         plan: &'a Plan,
         index: usize,
         heat: &'a HeatLoss,
-        circuit: &Circuit,
+        water: &Water,
         layout: &Layout,
     ) -> Result<FloorTrial<'a>, FieldError> {
-        let (room, water) = (&job.rooms[index], &circuit.rooms[index]);
+        let supply_c = water.supply_of(index);
+        let (room, water) = (&job.rooms[index], &water.rooms[index]);
         let mut fields = Vec::new();
         for field in room.heated_fields() {
             fields.extend(field_state(job, plan, index, field, heat)?);
@@ -116,7 +117,7 @@ impl<'a> FloorTrial<'a> {
             loops: layout.loops.iter().filter(|l| l.heats(index)).count(),
             spacing_m: room.heated_floor().map_or(1.0, |f| f.spacing_core_m),
             parts: water.parts.clone(),
-            supply_c: circuit.supply_c,
+            supply_c,
             held_k: water.drop_k.filter(|_| water.held_open),
             fields,
         })

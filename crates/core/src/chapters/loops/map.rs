@@ -67,7 +67,7 @@ pub fn floor_map(study: &Study, level_id: &str) -> Result<FloorMap, FieldError> 
         surface_c: vec![None; whole.len()],
     };
     for r in rooms {
-        let Some(state) = &study.circuit_of(r).heating[r].floor else { continue };
+        let Some(state) = &study.water.heating[r].floor else { continue };
         let Some(spots) = Spots::of(job, r, loops, STEP_M) else { continue };
         let distances = spots.distances(loops);
         for (k, (distance, surface)) in distances.iter().zip(spots.surfaces(job, r, state)).enumerate() {

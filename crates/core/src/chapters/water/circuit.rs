@@ -21,12 +21,21 @@ const SETTLED_W: f64 = 1e-3;
 /// Leaders are a small part: each round is about ten times nearer. So many rounds at most.
 const MOST_ROUNDS: usize = 40;
 
-/// All that one pump or mixing valve feeds.
-pub(crate) struct Circuit {
+/// What a circuit is fed with.
+#[derive(Clone, Copy, Default)]
+pub(crate) struct Supply {
     /// Supply temperature, °C; none where nothing wants heat.
     pub supply_c: Option<f64>,
-    /// The room that sets it.
+    /// The room that sets it; none where its valve is set by hand.
     pub governing: Option<usize>,
+}
+
+/// The water of a job, circuit by circuit.
+pub(crate) struct Water {
+    /// By circuit; a job that names none has one.
+    pub supplies: Vec<Supply>,
+    /// The circuit of each room.
+    pub of_room: Vec<usize>,
     /// What heats every room by tube.
     pub heating: Vec<Heating>,
     /// By room.
@@ -89,15 +98,15 @@ pub(crate) struct LoopHeat {
     pub down: f64,
 }
 
-impl Circuit {
+impl Water {
     /// The heating of every room and its water: with turbulent water first, then with the films of the flow that came out,
     /// until no film is off by more than [`film::SETTLED`].
-    pub fn settle(job: &Job, plan: &Plan, heat: &HeatLoss, layout: &Layout) -> Result<Circuit, FieldError> {
+    pub fn settle(job: &Job, plan: &Plan, heat: &HeatLoss, layout: &Layout) -> Result<Water, FieldError> {
         let mut films = vec![FIRST_FILM_W_M2K; job.rooms.len()];
         let mut round = 0;
         let (heating, mut circuit) = loop {
             let heating = heating(job, plan, heat, layout, &films)?;
-            let circuit = Circuit::solve(job, plan, heat, layout, &heating);
+            let circuit = Water::solve(job, plan, heat, layout, &heating);
             let wanted = circuit.films(job, layout, &heating)?;
             let next: Vec<f64> = films.iter().zip(wanted).map(|(now, h)| film::nearer(*now, h, round)).collect();
             round += 1;
@@ -111,16 +120,17 @@ impl Circuit {
         Ok(circuit)
     }
 
-    fn solve(job: &Job, plan: &Plan, heat: &HeatLoss, layout: &Layout, heating: &[Heating]) -> Circuit {
+    fn solve(job: &Job, plan: &Plan, heat: &HeatLoss, layout: &Layout, heating: &[Heating]) -> Water {
         let n = job.rooms.len();
         let lane = job.rules.lane_spacing_m;
         let heatable = &plan.heatable_m2;
         // floor under leaders of other rooms is theirs, not the field's; they never take more than half a room
         let strips: Vec<f64> =
             (0..n).map(|r| layout.loops.iter().filter_map(|l| l.leaders_in.get(&r)).sum::<f64>() * lane).collect();
-        let mut water = Circuit {
-            supply_c: None,
-            governing: None,
+        let of_room = circuits_of_rooms(job, layout);
+        let mut water = Water {
+            supplies: vec![Supply::default(); job.circuits.len().max(1)],
+            of_room,
             heating: vec![],
             rooms: vec![RoomWater::default(); n],
             loops: vec![LoopHeat::default(); layout.loops.len()],
@@ -140,9 +150,8 @@ impl Circuit {
         // given
         for _ in 0..MOST_ROUNDS {
             let before: Vec<f64> = water.rooms.iter().map(RoomWater::credit).collect();
-            water.supply_c = None;
-            water.governing = None;
-            let mut others: Option<(f64, usize)> = None;
+            water.supplies.fill(Supply::default());
+            let mut others: Vec<Option<(f64, usize)>> = vec![None; water.supplies.len()];
             for (r, state) in heating.iter().enumerate() {
                 let room = &mut water.rooms[r];
                 // nothing of an earlier round stays where leaders alone turn out to be enough
@@ -161,25 +170,38 @@ impl Circuit {
                 if room.excess_k <= 0.0 {
                     continue;
                 }
+                let of = water.of_room[r];
+                let now = &mut water.supplies[of];
                 if !governs(&job.rooms[r]) || room.field_area < SMALLEST_M2 && state.fields.is_empty() {
-                    others = others.filter(|o| o.0 >= supply).or(Some((supply, r)));
-                } else if water.supply_c.is_none_or(|s| supply > s) {
-                    (water.supply_c, water.governing) = (Some(supply), Some(r));
+                    others[of] = others[of].filter(|o| o.0 >= supply).or(Some((supply, r)));
+                } else if now.supply_c.is_none_or(|s| supply > s) {
+                    *now = Supply { supply_c: Some(supply), governing: Some(r) };
                 }
             }
-            // where only such rooms want heat, one of them does
-            if let (None, Some((supply, r))) = (water.supply_c, others) {
-                (water.supply_c, water.governing) = (Some(supply), Some(r));
+            for (c, (now, other)) in water.supplies.iter_mut().zip(others).enumerate() {
+                // where only such rooms want heat, one of them does
+                if let (None, Some((supply, r))) = (now.supply_c, other) {
+                    *now = Supply { supply_c: Some(supply), governing: Some(r) };
+                }
+                // a valve that is set by hand asks no room
+                if let (Some(_), Some(set)) = (now.supply_c, job.circuits.get(c).and_then(|c| c.supply_c)) {
+                    *now = Supply { supply_c: Some(set), governing: None };
+                }
             }
-            let Some(supply) = water.supply_c else { break };
+            if water.supplies.iter().all(|s| s.supply_c.is_none()) {
+                break;
+            }
             for (r, state) in heating.iter().enumerate() {
+                let Some(supply) = water.supply_of(r) else { continue };
                 water.throttle(job, state, r, supply);
                 water.hold_open(job, layout, state, r, supply);
             }
             for rooms in &in_series {
+                // rooms on one loop are on one circuit
+                let Some(supply) = rooms.first().and_then(|r| water.supply_of(*r)) else { continue };
                 water.throttle_together(job, heating, rooms, supply);
             }
-            water.share(job, layout, heating, supply);
+            water.share(job, layout, heating);
             water.pass_on(heat, heating, &neighbours);
             let off = before.iter().zip(&water.rooms).map(|(b, r)| (r.credit() - b).abs()).fold(0.0, f64::max);
             if off < SETTLED_W {
@@ -187,6 +209,17 @@ impl Circuit {
             }
         }
         water
+    }
+
+    /// Supply temperature of a room's circuit, °C.
+    pub fn supply_of(&self, room: usize) -> Option<f64> {
+        self.supplies[self.of_room[room]].supply_c
+    }
+
+    /// The circuit with the warmest supply.
+    pub fn warmest(&self) -> Supply {
+        let warm = self.supplies.iter().filter(|s| s.supply_c.is_some());
+        warm.max_by(|a, b| a.supply_c.unwrap_or(0.0).total_cmp(&b.supply_c.unwrap_or(0.0))).copied().unwrap_or_default()
     }
 
     /// Drop and excess of a room's floor and fields at that supply temperature.
@@ -275,7 +308,7 @@ impl Circuit {
     }
 
     /// Heat of every loop and of leaders in the rooms they cross.
-    fn share(&mut self, job: &Job, layout: &Layout, heating: &[Heating], supply: f64) {
+    fn share(&mut self, job: &Job, layout: &Layout, heating: &[Heating]) {
         let lane = job.rules.lane_spacing_m;
         let mut credit = vec![0.0; job.rooms.len()];
         // before there are loops, by the floor that they will heat
@@ -302,7 +335,7 @@ impl Circuit {
             }
             let room = &self.rooms[l.room];
             let excess = room.floor_excess_k;
-            if excess > 0.0 {
+            if let (Some(supply), true) = (self.supply_of(l.room), excess > 0.0) {
                 let mean = supply - room.drop_k.unwrap_or(0.0) / 2.0;
                 for (&crossed, &length) in &l.leaders_in {
                     let other = &job.rooms[crossed];
@@ -349,9 +382,10 @@ impl Circuit {
     /// Films of the water by the flow in each room's loops, W/m²K.
     fn films(&self, job: &Job, layout: &Layout, heating: &[Heating]) -> Result<Vec<f64>, FieldError> {
         let mut out = vec![FIRST_FILM_W_M2K; job.rooms.len()];
-        let Some(supply) = self.supply_c else { return Ok(out) };
         for (r, room) in self.rooms.iter().enumerate() {
-            let (Some(state), Some(drop)) = (&heating[r].floor, room.drop_k) else { continue };
+            let (Some(supply), Some(state), Some(drop)) = (self.supply_of(r), &heating[r].floor, room.drop_k) else {
+                continue;
+            };
             let Some(floor) = job.rooms[r].heated_floor() else { continue };
             let Some(tube) = library::tube(&floor.tube_id) else { continue };
             let laid = layout.loops.iter().filter(|l| l.heats(r)).count();
@@ -368,8 +402,8 @@ impl Circuit {
 
     /// Tube, flow and head of the fields' circuits, hung on the nearest manifold of the level (or of all).
     fn field_circuits(&mut self, job: &Job, heating: &[Heating]) -> Result<(), FieldError> {
-        let Some(supply) = self.supply_c else { return Ok(()) };
         for (r, room) in job.rooms.iter().enumerate() {
+            let Some(supply) = self.supply_of(r) else { continue };
             for (k, field) in room.heated_fields().iter().enumerate() {
                 let (Some(tube), Some(state)) = (library::tube(&field.tube_id), heating[r].fields.get(k)) else {
                     continue;
@@ -420,6 +454,26 @@ impl Neighbours {
             behind: rooms().map(behind).collect(),
         }
     }
+}
+
+/// The circuit of each room: that of the manifold on which its loops hang, or would hang.
+fn circuits_of_rooms(job: &Job, layout: &Layout) -> Vec<usize> {
+    if job.circuits.len() < 2 {
+        return vec![0; job.rooms.len()];
+    }
+    let of_manifold = |m: usize| circuit_of_manifold(job, &job.manifolds[m].id);
+    let of = |r: usize| {
+        let laid = layout.loops.iter().find(|l| l.heats(r)).map(|l| l.manifold);
+        let wished = job.rooms[r].floor.as_ref().and_then(|f| f.manifold_id.as_ref());
+        let wished = wished.and_then(|id| job.manifolds.iter().position(|m| m.id == *id));
+        laid.or(wished).or_else(|| nearest_manifold(job, r, None).0).map_or(0, of_manifold)
+    };
+    (0..job.rooms.len()).map(of).collect()
+}
+
+/// The circuit that names a manifold, or the first.
+pub(crate) fn circuit_of_manifold(job: &Job, id: &str) -> usize {
+    job.circuits.iter().position(|c| c.manifold_ids.iter().any(|m| m == id)).unwrap_or(0)
 }
 
 /// Whether a room may set the supply temperature: a bath wants more than the house and has less floor for it (EN 1264-3

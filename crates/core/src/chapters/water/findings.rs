@@ -4,8 +4,9 @@ use crate::findings::{Findings, Rule, Said, Station, Subject, SubjectKind, plain
 use crate::study::Study;
 use crate::study::room::RoomDesign;
 use crate::units::Quantity as Q;
+use crate::water::circuit::circuit_of_manifold;
 
-pub(super) const RULES: &[Rule] = &[in_series, pressure_drop, fast, slow, held_open, supply, caution];
+pub(super) const RULES: &[Rule] = &[in_series, pressure_drop, fast, slow, held_open, circuits, supply, caution];
 
 /// A room in series with another gets so much more than it needs before that is told.
 const MUCH: f64 = 1.4;
@@ -134,26 +135,122 @@ fn held_open(study: &Study, out: &mut Findings) {
     );
 }
 
-/// The supply temperature, and the room that sets it.
+/// The supply temperature of each circuit, and the room that sets it.
 fn supply(study: &Study, out: &mut Findings) {
-    let (job, totals) = (&study.job, &study.totals);
-    let Some(supply_c) = totals.supply_c.filter(|_| !job.rooms.is_empty()) else { return };
-    let id = totals.hardest_room_id.as_deref().unwrap_or_default();
-    let name = job.room(id).map_or_else(|| "The governing room".to_owned(), |r| plain(&r.name));
-    out.say(
-        Said::note(
-            Station::Water,
-            "water.supply",
-            Subject::job(),
-            format!("{name} sets the supply temperature: {{supply}}, for a building that loses {{loss}}."),
-        )
-        .value("supply", Q::Temperature, supply_c)
-        .value("loss", Q::Heat, study.heat.building.heat_w)
-        .rule(format!(
-            "House rules: temperature drop {} in the governing room",
-            out.show(Q::Difference, job.rules.temperature_drop_k)
-        )),
-    );
+    let job = &study.job;
+    for c in &study.circuits {
+        let Some(supply_c) = c.supply_c.filter(|_| !job.rooms.is_empty()) else { continue };
+        let named = if study.circuits.len() > 1 { format!("Circuit {}: ", plain(&c.name)) } else { String::new() };
+        let room = c.governing_room_id.as_deref().and_then(|id| job.room(id));
+        let (message, rule) = match room {
+            Some(room) => (
+                format!("{named}{} sets the supply temperature: {{supply}}, for {{heat}}.", plain(&room.name)),
+                format!(
+                    "House rules: temperature drop {} in the governing room",
+                    out.show(Q::Difference, job.rules.temperature_drop_k)
+                ),
+            ),
+            None => (format!("{named}the mixing valve is set to {{supply}}, for {{heat}}."), "Set by hand".to_owned()),
+        };
+        out.say(
+            Said::note(Station::Water, "water.supply", Subject::job(), message)
+                .value("supply", Q::Temperature, supply_c)
+                .value("heat", Q::Heat, c.heat_w)
+                .rule(rule),
+        );
+    }
+}
+
+/// Manifolds named twice or not at all, circuits without any, rooms fed from two.
+fn circuits(study: &Study, out: &mut Findings) {
+    let job = &study.job;
+    if job.circuits.is_empty() {
+        return;
+    }
+    for m in &job.manifolds {
+        let by: Vec<String> =
+            job.circuits.iter().filter(|c| c.manifold_ids.contains(&m.id)).map(|c| plain(&c.name)).collect();
+        let subject = Subject::of(SubjectKind::Manifold, &m.id);
+        let letter = plain(&m.letter);
+        match by.as_slice() {
+            [_] => {}
+            [] => out.say(
+                Said::warning(
+                    Station::Water,
+                    "circuit.none",
+                    subject,
+                    format!("Manifold {letter} is on no circuit; it is taken for {}.", plain(&job.circuits[0].name)),
+                )
+                .rule("A manifold has the water of one circuit.")
+                .remedy("Choose its circuit at Water."),
+            ),
+            _ => out.say(
+                Said::error(
+                    Station::Water,
+                    "circuit.twice",
+                    subject,
+                    format!("Manifold {letter} is on {} circuits: {}.", by.len(), by.join(", ")),
+                )
+                .rule("A manifold has the water of one circuit.")
+                .remedy("Choose one at Water."),
+            ),
+        }
+    }
+    for c in job.circuits.iter().filter(|c| !job.manifolds.iter().any(|m| c.manifold_ids.contains(&m.id))) {
+        out.say(
+            Said::warning(
+                Station::Water,
+                "circuit.empty",
+                Subject::job(),
+                format!("Circuit {} has no manifold.", plain(&c.name)),
+            )
+            .rule("A circuit feeds manifolds.")
+            .remedy("Give it one at Water, or delete it."),
+        );
+    }
+    for (room, d) in job.rooms.iter().zip(&study.rooms) {
+        let mut on: Vec<usize> = study
+            .loops
+            .iter()
+            .filter(|l| l.room_ids.contains(&d.id))
+            .map(|l| circuit_of_manifold(job, &l.manifold_id))
+            .collect();
+        on.sort_unstable();
+        on.dedup();
+        if on.len() > 1 {
+            out.say(
+                Said::warning(
+                    Station::Water,
+                    "circuit.mixed",
+                    Subject::room(room),
+                    format!(
+                        "{} has loops on two circuits; the first one's water is taken for all of them.",
+                        plain(&room.name)
+                    ),
+                )
+                .rule("A room has the water of one circuit.")
+                .remedy("Choose the manifold that serves it."),
+            );
+        }
+    }
+    for (c, set) in study.circuits.iter().zip(&job.circuits).filter_map(|(c, j)| Some((c, j.supply_c?))) {
+        let needs =
+            study.rooms.iter().filter(|r| c.room_ids.contains(&r.id)).filter_map(|r| Some((r, r.supply_needed_c?)));
+        if let Some((room, needed)) = needs.max_by(|a, b| a.1.total_cmp(&b.1)).filter(|(_, n)| *n > set + 0.05) {
+            out.say(
+                Said::warning(
+                    Station::Water,
+                    "circuit.cool",
+                    Subject::of(SubjectKind::Room, &room.id),
+                    format!("Circuit {} is set to {{set}}; {} needs {{needed}}.", plain(&c.name), plain(&room.name)),
+                )
+                .value("set", Q::Temperature, set)
+                .value("needed", Q::Temperature, needed)
+                .rule("The governing room sets the supply temperature.")
+                .remedy("Set the mixing valve by the governing room."),
+            );
+        }
+    }
 }
 
 /// The cautions that every job with loops carries.

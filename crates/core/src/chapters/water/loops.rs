@@ -1,6 +1,6 @@
 //! The water of every loop: flow, velocity, temperatures along the tube, pressure drop, and what its valve closes.
 
-use super::circuit::Circuit;
+use super::circuit::Water;
 use crate::error::FieldError;
 use crate::floor::report::FieldDesign;
 use crate::flow::{self, Regime};
@@ -18,15 +18,15 @@ pub(crate) fn loop_designs(
     job: &Job,
     plan: &Plan,
     layout: &Layout,
-    circuit: &Circuit,
+    water: &Water,
 ) -> Result<Vec<LoopDesign>, FieldError> {
     let mut out = Vec::with_capacity(layout.loops.len());
-    for (l, heat) in layout.loops.iter().zip(&circuit.loops) {
+    for (l, heat) in layout.loops.iter().zip(&water.loops) {
         let room = &job.rooms[l.room];
         let manifold = &job.manifolds[l.manifold];
         let Some(tube) = room.heated_floor().and_then(|f| library::tube(&f.tube_id)) else { continue };
-        let supply_c = circuit.supply_c.unwrap_or(room.room_c);
-        let drop = circuit.rooms[l.room].drop_k.unwrap_or(0.0);
+        let supply_c = water.supply_of(l.room).unwrap_or(room.room_c);
+        let drop = water.rooms[l.room].drop_k.unwrap_or(0.0);
         let return_c = supply_c - drop;
         let properties = fluid::properties(&job.fluid, (supply_c + return_c) / 2.0)?;
         let total = heat.field + heat.leaders + heat.down;

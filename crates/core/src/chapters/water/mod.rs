@@ -5,6 +5,7 @@ pub(crate) mod circuit;
 mod findings;
 pub(crate) mod loops;
 pub mod part;
+pub mod report;
 
 use super::Chapter;
 
