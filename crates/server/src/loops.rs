@@ -6,6 +6,7 @@ use crate::guard::JsonText;
 use crate::problem::Problem;
 use crate::work::Workshop;
 use fuoco_core::error::FieldError;
+use fuoco_core::floor::remedy::OwnCircuit;
 use fuoco_core::job::{Job, Point};
 use fuoco_core::layout::edit::hand::{self, Grip};
 use fuoco_core::layout::edit::reroute::{Rerouted, rerouted};
@@ -13,7 +14,8 @@ use fuoco_core::layout::topology::places::{Place, places};
 use fuoco_core::layout::topology::remedies::{LayoutRemedies, remedies};
 use fuoco_core::loops::findings::stopped;
 use fuoco_core::loops::map::{FloorMap, floor_map};
-use fuoco_core::study::Study;
+use fuoco_core::study::{Study, own_circuit};
+use fuoco_core::watch::Watch;
 use fuoco_documents::{loop_files, plan_svg};
 use fuoco_store::Store;
 use rocket::http::ContentType;
@@ -120,6 +122,23 @@ pub async fn drag_loop(work: &State<Workshop>, body: JsonText) -> Answer<Dragged
 pub async fn map_floor(work: &State<Workshop>, body: JsonText) -> Answer<FloorMap> {
     let asked: Mapped = parse(&body.0)?;
     Ok(Json(work.run(move || floor_map(&*Study::of(&asked.job.checked()?)?, &asked.level_id)).await?))
+}
+
+/// A job whose floors do not go together on one supply temperature.
+#[derive(Debug, Deserialize, Serialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Apart {
+    /// The job.
+    #[schema(value_type = Job)]
+    pub job: JobInput,
+}
+
+/// The rooms of the job's conflict on a circuit of their own, laid out.
+#[utoipa::path(context_path = "/api", request_body = Apart, responses((status = 200, body = OwnCircuit), (status = 422, body = Problem)))]
+#[post("/loops/own-circuit", data = "<body>")]
+pub async fn put_apart(work: &State<Workshop>, body: JsonText) -> Answer<OwnCircuit> {
+    let asked: Apart = parse(&body.0)?;
+    Ok(Json(work.run(move || own_circuit(&asked.job.checked()?, &Watch::default())).await?))
 }
 
 /// The best places for a manifold, best first.

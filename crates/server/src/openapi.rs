@@ -48,6 +48,7 @@ endpoints![
     loops::drag_loop,
     loops::map_floor,
     loops::place_manifold,
+    loops::put_apart,
     loops::help_layout,
     loops::reroute_loops,
     loops::points_csv,

@@ -1,6 +1,5 @@
 /** Floors, build-ups, patches and fields as edits of the job. */
 import type { BuildLayer, BuildUp, Floor, Job, Point, Remedy, Room, Variant } from "../api/client";
-import { takeOwnCircuit } from "./circuits";
 import { newId, plain, roomOf } from "./edit";
 import { store } from "./store";
 import { usual } from "./usual";
@@ -99,7 +98,6 @@ export function takeRemedy(room: string, r: Remedy): void {
     if (r.floor && of.floor && r.kind !== "covering") Object.assign(of.floor, { spacing_core_m: r.floor.spacing_core_m, spacing_edge_m: r.floor.spacing_edge_m });
     if (r.floor && of.floor && r.kind !== "spacing") of.floor.covering_id = r.floor.covering_id;
     if (r.field) of.fields = [...(of.fields ?? []), { ...plain(r.field), id: newId(job, "field") }];
-    if (r.own_circuit) takeOwnCircuit(job, r.own_circuit);
     if (r.emitter) of.emitters = [...(of.emitters ?? []), { ...plain(r.emitter), id: newId(job, "emitter") }];
   });
 }

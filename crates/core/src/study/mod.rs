@@ -22,6 +22,8 @@ pub mod room;
 pub mod totals;
 mod tried;
 
+pub use tried::own_circuit;
+
 use crate::error::FieldError;
 use crate::floor::remedy::Conflict;
 use crate::floor::report::FieldDesign;

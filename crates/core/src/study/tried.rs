@@ -1,7 +1,9 @@
 //! Remedies tried: the job with each is solved, and what comes out is what is told. What makes something else worse is not
 //! offered.
 
+use super::Study;
 use super::room::{RoomDesign, room_design};
+use crate::error::FieldError;
 use crate::floor::remedy::{self, Change, Conflict, OwnCircuit, Remedy, RemedyKind, Served};
 use crate::floor::trial::FloorTrial;
 use crate::heat_loss::losses::{HeatLoss, heat_loss};
@@ -240,14 +242,6 @@ impl Trials<'_> {
             return None;
         }
         let harmed_room_ids: Vec<String> = harmed.iter().map(|&i| rooms[i].id.clone()).collect();
-        // the coolest water that those who are harmed stand, or that all but the governing room need
-        let bearable = harmed.iter().filter_map(|&i| rooms[i].supply_limit_c).fold(f64::INFINITY, f64::min);
-        let apart_c = if bearable.is_finite() { bearable } else { others_c };
-        let hot: Vec<usize> = (0..rooms.len())
-            .filter(|&i| {
-                on_it(i) && !harmed.contains(&i) && rooms[i].supply_needed_c.is_some_and(|s| s > apart_c + 0.05)
-            })
-            .collect();
         let cooler = |a: &After| a.supplies[governing].is_some_and(|s| s < supply_c - 0.5);
         let floors = self.floors(governing, |a| cooler(a));
         let mut remedies: Vec<Remedy> = floors
@@ -265,32 +259,46 @@ impl Trials<'_> {
             Some(a) if a.governing[governing] != Some(governing) => a.supplies[governing].unwrap_or(others_c),
             _ => others_c,
         };
-        let own = self.own_circuit(circuit, governing, &hot);
         let short_w = self.before[governing].supplement_w;
         remedies.push(Remedy {
             kind: RemedyKind::OwnCircuit,
-            enough: own.as_ref().map_or(short_w, |o| o.1) <= 0.0,
-            supply_c: Some(own.as_ref().map_or(supply_c, |o| o.0.supply_c)),
-            short_w: own.as_ref().map_or(short_w, |o| o.1),
+            enough: short_w <= 0.0,
+            supply_c: Some(supply_c),
+            short_w,
             heat_w: None,
             floor: None,
             field: None,
-            own_circuit: own.map(|o| o.0),
             emitter: None,
         });
         let room_id = self.before[governing].id.clone();
         Some(Conflict { room_id, supply_c, others_c, harmed_room_ids, remedies })
     }
 
-    /// The rooms that want hot water on a manifold of their own, beside the old one, laid out; and what the governing room
-    /// lacks then. None where no place beside it is as good.
-    fn own_circuit(&mut self, circuit: usize, governing: usize, hot: &[usize]) -> Option<(OwnCircuit, f64)> {
-        let Base { job, plan, layout, watch, .. } = *self.base;
-        if job.manifolds.len() >= MOST_MANIFOLDS || hot.is_empty() {
+    /// Rooms of a conflict that go onto the hot circuit: those whose need is above what the others stand, or nearer to the
+    /// hottest than to the rest.
+    fn hot(&self, conflict: &Conflict, circuit: usize) -> Vec<usize> {
+        let harmed = |d: &RoomDesign| conflict.harmed_room_ids.contains(&d.id);
+        let stood = self.before.iter().filter(|d| harmed(d)).filter_map(|d| d.supply_limit_c);
+        let apart_c = stood.reduce(f64::min).unwrap_or(f64::midpoint(conflict.supply_c, conflict.others_c));
+        let wants = |d: &RoomDesign| d.id == conflict.room_id || d.supply_needed_c.is_some_and(|s| s > apart_c + 0.05);
+        let rooms = self.before.iter().enumerate();
+        rooms
+            .filter(|(i, d)| self.base.water.of_room[*i] == circuit && !harmed(d) && wants(d))
+            .map(|(i, _)| i)
+            .collect()
+    }
+
+    /// The hot rooms on a manifold of their own, in their own room or beside the old one; none where no place is as good.
+    fn own_circuit(&mut self, conflict: &Conflict) -> Option<OwnCircuit> {
+        let Base { job, plan, layout, watch, water, .. } = *self.base;
+        let governing = job.rooms.iter().position(|r| r.id == conflict.room_id)?;
+        let circuit = water.of_room[governing];
+        let hot = self.hot(conflict, circuit);
+        if job.manifolds.len() >= MOST_MANIFOLDS {
             return None;
         }
-        let old = layout.loops.iter().find(|l| l.heats(governing)).map(|l| &job.manifolds[l.manifold])?;
-        let room = job.room(&old.room_id)?;
+        let on = |r: usize| layout.loops.iter().find(|l| l.heats(r)).map(|l| l.manifold);
+        let old = &job.manifolds[on(governing)?];
         let loops = hot.iter().map(|&r| layout.loops.iter().filter(|l| l.heats(r)).count() as u32).sum::<u32>();
         let new = Manifold {
             id: ids::free(job, "manifold"),
@@ -299,34 +307,51 @@ impl Trials<'_> {
             risers: vec![],
             ..old.clone()
         };
-        let mut spots = spots_of(room, &new);
         let away = |m: &Manifold| if m.edge == old.edge { (m.offset_m - old.offset_m).abs() } else { OTHER_WALL_M };
-        spots.retain(|m| m.edge != old.edge || away(m) > BESIDE_M);
-        spots.sort_by(|a, b| away(a).total_cmp(&away(b)));
-        for manifold in spots.into_iter().take(SPOTS) {
-            // which of the two serves whom is the layout's to say: leaders come from the one nearer to the door
-            self.loops_left = self.loops_left.checked_sub(layout.loops.len().max(1))?;
-            let Some(free) = self.changed(|job| job.manifolds.push(manifold.clone())) else { continue };
-            let laid = lay_out_watched(&free, plan, watch);
-            watch.check().ok()?;
-            let Some(mut own) = self.parted(circuit, governing, hot, &manifold, &laid) else { continue };
-            let Some(changed) = self.changed(|job| own.apply(job)) else { continue };
-            let laid = lay_out_watched(&changed, plan, watch);
-            watch.check().ok()?;
-            let violations = audit::audit(&changed, plan, &laid.loops).len();
-            let Some(after) = self.solved(&changed, &laid, violations) else { continue };
-            let others = (0..self.before.len()).find(|r| self.base.water.of_room[*r] == circuit && !hot.contains(r));
-            let (Some(supply_c), Some(others_c)) = (after.supplies[governing], others.and_then(|r| after.supplies[r]))
-            else {
-                continue;
-            };
-            if after.faults > self.faults || others_c > supply_c - 0.5 {
-                continue;
+        let mut beside = spots_of(job.room(&old.room_id)?, &new);
+        beside.retain(|m| m.edge != old.edge || away(m) > BESIDE_M);
+        beside.sort_by(|a, b| away(a).total_cmp(&away(b)));
+        let own = spots_of(&job.rooms[governing], &new);
+        // not all along one wall
+        let apart = own.len() / SPOTS + 1;
+        let spots: Vec<Manifold> = if old.room_id == conflict.room_id {
+            beside.into_iter().take(2 * SPOTS).collect()
+        } else {
+            own.into_iter().step_by(apart).chain(beside.into_iter().take(SPOTS)).collect()
+        };
+        let now: Vec<(usize, usize)> = (0..job.rooms.len()).filter_map(|r| Some((r, on(r)?))).collect();
+        for manifold in spots {
+            // the hot rooms on the new one and the rest as they are; or as the layout likes it
+            let added = job.manifolds.len();
+            let wanted: Vec<(usize, usize)> =
+                now.iter().map(|(r, m)| (*r, if hot.contains(r) { added } else { *m })).collect();
+            for served in [Some(wanted), None] {
+                let served: Option<Vec<(usize, usize)>> = served.or_else(|| {
+                    let free = self.changed(|job| job.manifolds.push(manifold.clone()))?;
+                    let laid = lay_out_watched(&free, plan, watch);
+                    let on = |r: usize| laid.loops.iter().find(|l| l.heats(r)).map(|l| l.manifold);
+                    Some((0..job.rooms.len()).filter_map(|r| Some((r, on(r)?))).collect())
+                });
+                watch.check().ok()?;
+                let own = served.and_then(|served| self.parted(circuit, governing, &hot, &manifold, &served));
+                if let Some(own) = own.and_then(|own| self.put_apart(own, governing, circuit, &hot)) {
+                    return Some(own);
+                }
             }
-            (own.supply_c, own.others_c) = (supply_c, others_c);
-            return Some((own, after.rooms[governing].supplement_w));
         }
         None
+    }
+
+    /// It laid out and solved; none where it makes anything worse or the others' water no cooler.
+    fn put_apart(&self, own: OwnCircuit, governing: usize, circuit: usize, hot: &[usize]) -> Option<OwnCircuit> {
+        let Base { plan, watch, water, .. } = *self.base;
+        let changed = self.changed(|job| own.apply(job))?;
+        let laid = lay_out_watched(&changed, plan, watch);
+        let violations = audit::audit(&changed, plan, &laid.loops).len();
+        let after = self.solved(&changed, &laid, violations)?;
+        let others = (0..self.before.len()).find(|r| water.of_room[*r] == circuit && !hot.contains(r))?;
+        let (supply_c, others_c) = (after.supplies[governing]?, after.supplies[others]?);
+        (after.faults <= self.faults && others_c < supply_c - 0.5).then_some(OwnCircuit { supply_c, others_c, ..own })
     }
 
     /// The circuits where the hot rooms lie on other manifolds than the rest; none where they share one.
@@ -336,12 +361,10 @@ impl Trials<'_> {
         governing: usize,
         hot: &[usize],
         manifold: &Manifold,
-        laid: &Layout,
+        served: &[(usize, usize)],
     ) -> Option<OwnCircuit> {
         let job = self.base.job;
         let manifolds = || job.manifolds.iter().chain([manifold]);
-        let served: Vec<(usize, usize)> =
-            (0..job.rooms.len()).filter_map(|r| Some((r, laid.loops.iter().find(|l| l.heats(r))?.manifold))).collect();
         let own: Vec<usize> = served.iter().filter(|s| hot.contains(&s.0)).map(|s| s.1).collect();
         if own.is_empty() || served.iter().any(|s| !hot.contains(&s.0) && own.contains(&s.1)) {
             return None;
@@ -376,6 +399,38 @@ impl Trials<'_> {
     }
 }
 
+/// The rooms of a job's conflict on a circuit of their own, laid out.
+///
+/// # Errors
+/// When there is no conflict, no place as good as the old one, or it was given up.
+pub fn own_circuit(job: &CheckedJob, watch: &Watch) -> Result<OwnCircuit, FieldError> {
+    let study = Study::of_watched(job, watch)?;
+    let Some(conflict) = &study.conflict else {
+        return Err(FieldError::new("job", "its floors go together on one supply temperature"));
+    };
+    let base = Base {
+        job,
+        plan: &study.plan,
+        heat: &study.heat,
+        layout: &study.layout,
+        water: &study.water,
+        violations: study.violations.len(),
+        watch,
+    };
+    let mut trials = Trials {
+        base: &base,
+        faults: faults(job, &study.layout, &study.rooms, study.violations.len()),
+        before: study.rooms.clone(),
+        loops_left: 0,
+        laid: vec![],
+    };
+    let own = trials.own_circuit(conflict);
+    watch.check()?;
+    own.ok_or_else(|| {
+        FieldError::new("manifolds", "no place for a second manifold was found that is as good as the one there is: hang one yourself, and put it on a circuit of its own at Water")
+    })
+}
+
 /// A letter that no manifold has.
 fn free_letter(job: &Job) -> String {
     let free = |l: &String| !job.manifolds.iter().any(|m| m.letter == *l);
@@ -393,7 +448,6 @@ fn remedy(kind: RemedyKind, after: &After, index: usize) -> Remedy {
         heat_w: None,
         floor: None,
         field: None,
-        own_circuit: None,
         emitter: None,
     }
 }

@@ -5,6 +5,8 @@ use fuoco_core::design::{CircuitDesign, Design};
 use fuoco_core::floor::remedy::RemedyKind;
 use fuoco_core::job::*;
 use fuoco_core::samples::*;
+use fuoco_core::study::own_circuit;
+use fuoco_core::watch::Watch;
 
 /// A carpeted room with much glass beside an easy tiled one, a manifold in each.
 fn two() -> Job {
@@ -83,9 +85,11 @@ fn the_remedy_of_a_conflict_does_what_it_says() {
     job.manifolds.truncate(1);
     let d = design(&job);
     let conflict = d.conflict.as_ref().expect("a conflict");
-    let remedy = conflict.remedies.iter().find(|r| r.kind == RemedyKind::OwnCircuit).expect("a circuit of its own");
-    let own = remedy.own_circuit.as_ref().expect("a place for its manifold");
+    assert!(conflict.remedies.iter().any(|r| r.kind == RemedyKind::OwnCircuit));
+    let own = own_circuit(&CheckedJob::new(job.clone()).expect("sound"), &Watch::default()).expect("a place for it");
     assert_eq!(own.room_ids, ["a"]);
+    let alone = CheckedJob::new(job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0)])).expect("sound");
+    assert!(own_circuit(&alone, &Watch::default()).expect_err("no conflict").reason.contains("go together"));
     own.apply(&mut job);
     let after = design(&job);
     assert!(after.conflict.is_none(), "{:?}", after.conflict);

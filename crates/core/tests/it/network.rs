@@ -210,9 +210,11 @@ fn a_stopped_pump_is_a_hole_unless_a_check_valve_shuts_it() {
     assert!(flow(&back, "leg").abs() < 1e-6, "{}", flow(&back, "leg"));
 }
 
+type Change<'c> = &'c dyn Fn(&mut Value);
+
 #[test]
 fn what_makes_no_sense_names_the_part() {
-    let wrong = |change: &dyn Fn(&mut Value)| {
+    let wrong = |change: Change| {
         let mut value = heated(38.0, 65.0);
         change(&mut value);
         match Network::from_json(&value.to_string()) {
@@ -220,7 +222,7 @@ fn what_makes_no_sense_names_the_part() {
             Err(e) => e.to_string(),
         }
     };
-    let cases: [(&dyn Fn(&mut Value), &[&str]); 14] = [
+    let cases: [(Change, &[&str]); 14] = [
         (&|v| v["links"][1]["length_m"] = json!(0), &["links[1] (out).length_m"]),
         (&|v| v["links"][1]["bore_m"] = json!("wide"), &["links[1] (out)"]),
         (&|v| v["links"][2]["curve"][2]["head_m"] = json!(7), &["links[2] (primary)", "rises"]),

@@ -47,11 +47,13 @@ const manifolds = computed(() =>
 const circuits = computed(() => (design.value?.circuits ?? []).map((c) => ({ c, on: manifolds.value.filter((x) => c.manifold_ids.includes(x.m.id)) })).filter((x) => x.on.length || x.c.id));
 const supplyOf = (c: CircuitDesign) => c.supply_c ?? range.value[1];
 const NEW = "\u0001";
-const choices = computed(() => [...(design.value?.circuits ?? []).map((c) => ({ value: c.id, text: c.name })), { value: NEW, text: "a new circuit" }]);
+/** A job that names no circuit has one without an id, which no choice can have. */
+const UNNAMED = "\u0002";
+const choices = computed(() => [...(design.value?.circuits ?? []).map((c) => ({ value: c.id || UNNAMED, text: c.name })), { value: NEW, text: "a new circuit" }]);
 function move(manifoldId: string, to: string) {
   const letter = job.value?.manifolds.find((m) => m.id === manifoldId)?.letter ?? "";
   if (to === NEW) store.edit("add a circuit", (j) => void addCircuit(j, manifoldId, `Manifold ${letter}`));
-  else store.edit("choose the circuit", (j) => putOn(j, manifoldId, to));
+  else if (to !== UNNAMED) store.edit("choose the circuit", (j) => putOn(j, manifoldId, to));
 }
 const rename = (id: string, name: string) => store.edit("name the circuit", (j) => (j.circuits!.find((c) => c.id === id)!.name = name));
 const remove = (id: string) => store.edit("delete circuit", (j) => removeCircuit(j, id));
@@ -87,7 +89,7 @@ const remove = (id: string) => store.edit("delete circuit", (j) => removeCircuit
       <article v-for="{ m, ports, room } in on" :key="m.id" :class="{ chosen: where.selection?.id === m.id }">
         <h3>
 <ElButton link type="primary" @click="store.select({ kind: 'manifold', id: m.id })">{{ m.letter }}</ElButton> {{ room }}
-          <label class="of">Circuit <ChoiceField :model-value="c.id" :options="choices" :label="`Circuit of manifold ${m.letter}`" @update:model-value="move(m.id, $event)" /></label>
+          <label class="of">Circuit <ChoiceField :model-value="c.id || UNNAMED" :options="choices" :label="`Circuit of manifold ${m.letter}`" @update:model-value="move(m.id, $event)" /></label>
         </h3>
         <dl>
           <div><dt>Ports</dt><dd>{{ m.ports_used }} of {{ m.ports }}</dd></div>

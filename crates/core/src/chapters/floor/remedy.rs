@@ -50,9 +50,6 @@ pub struct Remedy {
     pub floor: Option<Floor>,
     /// The field to add; its id is to be given by who takes it.
     pub field: Option<Field>,
-    /// The circuit of its own to hang.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub own_circuit: Option<OwnCircuit>,
     /// The emitter to add, likewise.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub emitter: Option<Emitter>,
