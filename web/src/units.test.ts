@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { figure, parse, parseLength, show } from "./units";
+import { figure, parse, parseLength, show, showConductivity } from "./units";
 
 describe("typed lengths", () => {
   const cases: [string, number][] = [
@@ -89,5 +89,17 @@ describe("shown figures", () => {
     expect(figure("heat", -0.3, "metric")).toBe("0");
     expect(show("heat", null, "metric")).toBe("–");
     expect(show("share", 0.5, "us")).toBe("50%");
+  });
+});
+
+describe("insulation in feet and inches", () => {
+  it("has an R for each inch, shown and typed", () => {
+    // R-5 per inch is 0.02885 W/mK: 1 in ÷ (5 × 0.17611 m²K/W)
+    const foam = 0.0254 / (5 / 5.678263341);
+    expect(showConductivity(foam, "us")).toBe("R-5.0 per in");
+    expect(showConductivity(0.035, "metric")).toBe("0.035 W/mK");
+    for (const typed of ["R-5/in", "R5 per inch", "5/in", "r-5 / in"]) expect(parse("linear", typed, "us")).toBeCloseTo(foam, 9);
+    expect(parse("linear", "R-0/in", "us")).toBeNull();
+    expect(parse("linear", "0.035 W/mK", "us")).toBe(0.035);
   });
 });

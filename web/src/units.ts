@@ -46,12 +46,13 @@ export function show(quantity: Quantity, si: number | null | undefined, units: U
 }
 
 function feetAndInches(m: number): string {
-  const quarters = Math.round((Math.abs(m) / 0.0254) * 4);
+  const quarters = Math.round((Math.abs(m) / INCH_M) * 4);
   const sign = m < 0 && quarters > 0 ? "-" : "";
   const rest = quarters % 48;
   return `${sign}${Math.floor(quarters / 48)}' ${Math.floor(rest / 4)}${["", " 1/4", " 1/2", " 3/4"][rest % 4]}"`;
 }
 
+const INCH_M = 0.0254;
 const NUMBER = String.raw`(\d+(?:[.,]\d+)?|[.,]\d+)`;
 const FEET = new RegExp(
   String.raw`^(-?)${NUMBER}\s*(?:'|′|ft|feet|foot)\s*(?:-?\s*(?:(\d+(?:[.,]\d+)?)(?![\d./]*\/))?\s*(?:-?\s*(\d+)\s*\/\s*(\d+))?\s*(?:"|″|''|in|inch|inches)?)?$`,
@@ -70,7 +71,7 @@ export function parseLength(text: string, units: Units, bare: "length" | "size" 
   }
   const sum = (sign: string | undefined, inches: number, over: string | undefined, under: string | undefined) => {
     const part = over ? number(over) / number(under) : 0;
-    const m = (inches + part) * 0.0254;
+    const m = (inches + part) * INCH_M;
     return Number.isFinite(m) ? (sign ? -m : m) : null;
   };
   const feet = FEET.exec(t);
@@ -87,6 +88,13 @@ const ungrouped = (text: string) => text.replace(/^(-?\d{1,3}(?:,\d{3})+)(?![\d,
 /** "R-21", as insulation is sold in feet and inches: h·ft²·°F/BTU. */
 const R_VALUE = /^r-?(\d+(?:[.,]\d+)?)$/;
 
+/** "R-5/in", the same for each inch of it. */
+const R_PER_INCH = /^r?-?(\d+(?:[.,]\d+)?)(?:\/|per)in(?:ch)?\.?$/;
+/** Conductivity as insulation is sold in feet and inches: R of each inch. */
+const rOfConductivity = (w_mk: number) => (INCH_M / w_mk) * table.resistance.us.factor;
+/** Conductivity of a material: λ, in feet and inches its R per inch. */
+export const showConductivity = (w_mk: number, units: Units): string => (units === "us" ? `R-${rOfConductivity(w_mk).toFixed(1)} per in` : show("linear", w_mk, units));
+
 /** The SI value of what was typed for a quantity, or null when it does not read. */
 export function parse(quantity: Quantity, text: string, units: Units): number | null {
   if (quantity === "length" || quantity === "size" || quantity === "tube" || quantity === "thickness") return parseLength(text, units, quantity);
@@ -96,6 +104,8 @@ export function parse(quantity: Quantity, text: string, units: Units): number | 
     const si = number(r[1]) / table.resistance.us.factor;
     return quantity === "resistance" ? si : si > 0 ? 1 / si : null;
   }
+  const perInch = R_PER_INCH.exec(t);
+  if (perInch && quantity === "linear") return number(perInch[1]) > 0 ? (INCH_M * table.resistance.us.factor) / number(perInch[1]) : null;
   const got = new RegExp(`^(-?)${NUMBER}(.*)$`).exec(t);
   if (!got) return null;
   const value = (got[1] ? -1 : 1) * number(got[2]);

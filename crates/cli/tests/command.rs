@@ -368,6 +368,41 @@ fn a_section_is_solved_with_the_names_of_the_contract() {
 }
 
 #[test]
+fn a_network_is_solved_with_the_names_of_the_contract_and_a_bad_one_names_its_part() {
+    let solve = |network: &Value| {
+        let file = tempfile::NamedTempFile::new().expect("a file");
+        std::fs::write(file.path(), network.to_string()).expect("written");
+        run(&["network", &file.path().to_string_lossy()])
+    };
+    let mut network = json!({
+        "fluid": { "kind": "propylene_glycol", "mass_fraction": 0.3 },
+        "pressure_node": "a",
+        "links": [
+            { "id": "heater", "kind": "source", "from": "a", "to": "b", "leaves_c": 45, "kv_m3_h": 4 },
+            { "id": "pump", "kind": "pump", "from": "b", "to": "c", "on": true, "control": { "kind": "fixed_speed" },
+              "curve": [{ "flow_l_min": 0, "head_m": 4 }, { "flow_l_min": 20, "head_m": 3 }, { "flow_l_min": 45, "head_m": 0.5 }] },
+            { "id": "pipe", "kind": "pipe", "from": "c", "to": "d", "length_m": 80, "bore_m": 0.016, "roughness_m": 7e-6, "minor_k": 4 },
+            { "id": "slab", "kind": "load", "from": "d", "to": "a", "ua_w_k": 150, "around_c": 20 }
+        ]
+    });
+    let (code, out, _) = solve(&network);
+    assert_eq!(code, Some(0));
+    let a: Value = serde_json::from_str(&out).expect("JSON");
+    for name in "id flow_l_min velocity_m_s reynolds head_m pressure_drop_pa from_c to_c".split(' ') {
+        assert!(!a["links"][2][name].is_null(), "{name}");
+    }
+    for name in "id head_m temperature_c".split(' ') {
+        assert!(!a["nodes"][1][name].is_null(), "{name}");
+    }
+    assert!(a["iterations"].is_u64() && a["residual"].as_f64().expect("a number") < 1e-6);
+    assert_eq!(a["links"][0]["to_c"], json!(45.0));
+    network["links"][2]["length_m"] = json!(0);
+    let (code, out, err) = solve(&network);
+    assert_eq!((code, out.as_str(), err.lines().count()), (Some(2), "", 1));
+    assert!(err.contains("links[2] (pipe).length_m"), "{err}");
+}
+
+#[test]
 fn a_bad_section_exits_2_with_one_line_that_names_the_field() {
     for (pointer, value, field) in [
         ("/layers/1/thickness_m", json!(0.012), "tube.od_m"),

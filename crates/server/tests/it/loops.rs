@@ -70,6 +70,19 @@ async fn floors_are_mapped_and_manifolds_placed() {
     assert!(map["distance_m"].as_array().expect("spots").iter().any(Value::is_null), "walls are no floor");
     let (status, problem) = api.json("/api/loops/map", &json!({ "job": demo(), "level_id": "attic" })).await;
     assert_eq!((status, &problem["field"]), (422, &json!("level_id")));
+    // the demo's floors go together: there is nothing to part; with an office that wants hot water there is
+    let (status, problem) = api.json("/api/loops/own-circuit", &json!({ "job": demo() })).await;
+    assert_eq!((status, problem["field"].as_str()), (422, Some("job")));
+    let mut two = demo();
+    let office =
+        two["rooms"].as_array_mut().expect("rooms").iter_mut().find(|r| r["name"] == "Office").expect("an office");
+    office["floor"]["covering_id"] = json!("carpet");
+    office["floor"]["spacing_core_m"] = json!(0.3);
+    office["floor"]["spacing_edge_m"] = json!(0.3);
+    let (status, own) = api.json("/api/loops/own-circuit", &json!({ "job": two })).await;
+    assert_eq!(status, 200, "{own}");
+    assert!(own["supply_c"].as_f64().expect("hot") > own["others_c"].as_f64().expect("cool") + 3.0, "{own}");
+    assert_eq!(own["circuits"].as_array().expect("circuits").len(), 2);
     let (status, found) = api.json("/api/loops/places", &json!({ "job": demo(), "manifold_id": "m-b" })).await;
     assert_eq!((status, found.as_array().map(Vec::len)), (200, Some(3)));
     let (status, problem) = api.json("/api/loops/places", &json!({ "job": demo(), "manifold_id": "x" })).await;

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The loop sheet: a page to print, the plan true to a stated scale, tags, table of loops, cautions. */
 import { computed, ref } from "vue";
-import type { Point } from "../../api/client";
+import type { LoopDesign, Point } from "../../api/client";
 import PlanLoops from "../../sheet/PlanLoops.vue";
 import PlanRooms from "../../sheet/PlanRooms.vue";
 import { tagPlaces, waterColour, waterRange } from "../../sheet/water";
@@ -48,6 +48,12 @@ const range = computed(() => waterRange(design.value?.loops ?? []));
 const tags = computed(() => tagPlaces(design.value?.loops ?? []));
 const names = (ids: string[]) => ids.map((id) => job.value?.rooms.find((r) => r.id === id)?.name).join(", ");
 const fields = computed(() => fieldRows(job.value, design.value));
+const sum = (of: (l: LoopDesign) => number) => (design.value?.loops ?? []).reduce((all, l) => all + of(l), 0);
+/** Of each circuit where there are several. */
+const supply = computed(() => {
+  const circuits = (design.value?.circuits ?? []).filter((c) => c.supply_c);
+  return circuits.length > 1 ? circuits.map((c) => `${c.name} ${show("temperature", c.supply_c, units.value)}`).join(", ") : show("temperature", design.value?.totals.supply_c, units.value);
+});
 const errors = computed(() => (design.value?.findings ?? []).filter((f) => f.severity === "error"));
 </script>
 
@@ -73,7 +79,7 @@ const errors = computed(() => (design.value?.findings ?? []).filter((f) => f.sev
       <header>
         <div><h1>{{ job.name }}</h1><p>{{ [job.customer, job.address || job.site.place, level?.name, "loop sheet", today].filter(Boolean).join(" · ") }}</p></div>
         <dl>
-          <dt>Supply</dt><dd>{{ show("temperature", design.totals.supply_c, units) }}</dd>
+          <dt>Supply</dt><dd>{{ supply }}</dd>
           <dt>Return</dt><dd>{{ show("temperature", design.totals.return_c, units) }}</dd>
           <dt>Flow</dt><dd>{{ show("flow", design.totals.flow_l_min, units) }}</dd>
           <dt>Tube</dt><dd>{{ show("tube", design.totals.tube_m, units) }}</dd>
@@ -121,6 +127,7 @@ const errors = computed(() => (design.value?.findings ?? []).filter((f) => f.sev
               <td class="num">{{ valveText(f.of.balancing_pa, units) }}</td>
             </tr>
           </tbody>
+          <tfoot v-if="design.loops.length"><tr><td colspan="3"><b>{{ job.levels.length > 1 ? `${level?.name} together` : "Together" }}</b></td><td class="num"><b>{{ show("tube", sum((l) => l.length_m) + fields.reduce((s, f) => s + f.of.tube_m, 0), units) }}</b></td><td class="num">{{ show("tube", sum((l) => l.leader_length_m), units) }}</td><td></td><td class="num"><b>{{ show("flow", sum((l) => l.flow_l_min) + fields.reduce((s, f) => s + f.of.flow_l_min, 0), units) }}</b></td><td colspan="3"></td></tr></tfoot>
         </table>
         <p v-if="!design.loops.length">No loops yet: hang a manifold and draw doorways.</p>
         <h2>Cautions</h2>

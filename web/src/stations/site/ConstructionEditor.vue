@@ -11,7 +11,7 @@ import { construction, uOf } from "../../job/constructions";
 import { newId, plain } from "../../job/edit";
 import { store } from "../../job/store";
 import { tone } from "../../kit/tone";
-import { show } from "../../units";
+import { show, showConductivity } from "../../units";
 import ChoiceField from "../../kit/ChoiceField.vue";
 import TextField from "../../kit/TextField.vue";
 
@@ -113,12 +113,12 @@ const u = computed(() => (own.value ? design.value?.constructions.find((c) => c.
           </p>
         </template>
         <table v-if="!shown.u && layers.length" class="grid-table">
-          <thead><tr><th>Layer</th><th class="num">Thickness</th><th class="num">λ</th><th>Bridged by</th><th></th></tr></thead>
+          <thead><tr><th>Layer</th><th class="num">Thickness</th><th class="num">{{ units === "us" ? "R per inch" : "λ" }}</th><th>Bridged by</th><th></th></tr></thead>
           <tbody>
             <tr v-for="(l, i) in layers" :key="i">
               <td><ChoiceField v-if="own" :model-value="l.material_id" :options="materials.map((m) => ({ value: m.id, text: m.name }))" :label="`Material of layer ${i + 1}`" @update:model-value="setLayer(i, { material_id: $event })" /><span v-else>{{ material(l.material_id)?.name }}</span></td>
               <td class="num"><QuantityField v-if="own" of="ConstructionLayer.thickness_m" :model-value="l.thickness_m" :label="`Thickness of layer ${i + 1}`" @update:model-value="setLayer(i, { thickness_m: $event! })" /><span v-else>{{ show("size", l.thickness_m, units) }}</span></td>
-              <td class="num" :title="material(l.material_id)?.source">{{ material(l.material_id)?.conductivity_w_mk ? show("linear", material(l.material_id)!.conductivity_w_mk, units) : "air" }}</td>
+              <td class="num" :title="material(l.material_id)?.source">{{ material(l.material_id)?.conductivity_w_mk ? showConductivity(material(l.material_id)!.conductivity_w_mk, units) : "air" }}</td>
               <td>
                 <template v-if="own">
                   <ChoiceField :model-value="l.bridge?.material_id" :options="materials.map((m) => ({ value: m.id, text: m.name }))" :label="`Studs of layer ${i + 1}`" empty="nothing" @update:model-value="setLayer(i, { bridge: $event ? { material_id: $event, share: l.bridge?.share ?? 0.12 } : undefined })" />
@@ -140,7 +140,7 @@ const u = computed(() => (own.value ? design.value?.constructions.find((c) => c.
         <form v-if="own && !shown.u" class="material" @submit.prevent="addMaterial">
           <b>Own material</b>
           <label>name <ElInput v-model="wanted.name" size="small" aria-label="Name of the material" maxlength="200" /></label>
-          <label>λ <QuantityField v-model="wanted.conductivity" of="Material.conductivity_w_mk" label="Conductivity of the material" empty="needed" /></label>
+          <label>λ <QuantityField v-model="wanted.conductivity" of="Material.conductivity_w_mk" :label="'Conductivity of the material'" :empty="units === 'us' ? 'R-5/in' : 'needed'" /></label>
           <label>density <QuantityField v-model="wanted.density" of="Material.density_kg_m3" label="Density of the material" empty="1000" /></label>
           <ElButton size="small" native-type="submit" :disabled="!wanted.name.trim() || !wanted.conductivity">Add it</ElButton>
         </form>
