@@ -33,6 +33,11 @@ it("writes figures bare with their unit in the head, in the viewer's units", () 
   expect(cellText(columns[1]!, loops[2]!, "us")).toBe("1.00 gpm");
 });
 
+it("writes words where the words say more than the figure that sorts them", () => {
+  const help: Column<Loop>[] = [{ key: "help", head: "Help", value: (l) => l.flow, text: (l) => `saves ${l.flow}` }];
+  expect(csv(help, loops.slice(0, 1), "us")).toBe("Help\r\nsaves 2\r\n");
+});
+
 it("quotes what has commas, and lets no name be a formula", () => {
   const rows = [{ tag: 'Hall, "big"' }, { tag: "=1+1" }, { tag: "-12" }];
   expect(csv(columns.slice(0, 1), rows, "metric")).toBe('Loop\r\n"Hall, ""big"""\r\n\'=1+1\r\n-12\r\n');

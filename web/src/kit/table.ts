@@ -66,7 +66,8 @@ export function csv<Row>(columns: Column<Row>[], rows: Row[], units: Units): str
   const unit = (c: Column<Row>) => (c.quantity && symbol(c.quantity, units) ? `${c.head}, ${symbol(c.quantity, units)}` : c.head);
   const figure = (c: Column<Row>, row: Row) => {
     const value = c.value?.(row);
-    if (typeof value === "number") return String(Number((c.quantity ? convert(c.quantity, value, units) : value).toPrecision(8)));
+    // what has words and no unit is told in its words: sorted by one figure, it says more
+    if (typeof value === "number" && (c.quantity || !c.text)) return String(Number((c.quantity ? convert(c.quantity, value, units) : value).toPrecision(8)));
     return harmless(c.quantity ? "" : cellText(c, row, units));
   };
   return [told.map(unit), ...rows.map((row) => told.map((c) => figure(c, row)))].map((line) => line.map(quoted).join(",")).join("\r\n") + "\r\n";

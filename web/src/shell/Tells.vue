@@ -15,6 +15,7 @@ function tell(target: EventTarget | null) {
 }
 useEventListener(document, "focusin", (e) => tell(e.target instanceof Element && e.target.matches(":focus-visible") ? e.target : null));
 useEventListener(document, "focusout", () => tell(null));
+useEventListener(document, "pointerdown", () => tell(null), { capture: true });
 useEventListener(document, "pointerup", (e) => e.pointerType === "touch" && tell(e.target));
 useEventListener(document, "keydown", (e) => e.key === "Escape" && tell(null));
 </script>

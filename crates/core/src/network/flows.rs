@@ -192,9 +192,11 @@ impl Flows {
         Some(Flows { unknown, places, pattern, symbolic, values, factor, memory: MemBuffer::new(scratch) })
     }
 
-    /// Changes `q` from a circulation to the one at which every pressure has one value; `p` takes the pressures. None where
-    /// that is not found.
-    pub fn solve(&mut self, ways: &[Way], carried: &[Carried], q: &mut [f64], p: &mut [f64]) -> Option<Found> {
+    /// Changes `q` from a circulation to the one at which every pressure has one value; `p` takes the pressures.
+    ///
+    /// # Errors
+    /// The way that was farthest from it, where that is not found.
+    pub fn solve(&mut self, ways: &[Way], carried: &[Carried], q: &mut [f64], p: &mut [f64]) -> Result<Found, usize> {
         let mut moved = vec![0.0; ways.len()];
         let mut laws = vec![(0.0, 0.0); ways.len()];
         let mut last = f64::INFINITY;
@@ -207,7 +209,7 @@ impl Flows {
                     laws[i].1 = laws[i].1.max(way.law.at(way.law.typical(), *carried).1);
                 }
             }
-            self.step(ways, &laws, q, p)?;
+            self.step(ways, &laws, q, p).ok_or(0_usize)?;
             let (mut change, mut energy) = (0.0, 0.0);
             for (i, way) in ways.iter().enumerate() {
                 let (drop, slope) = laws[i];
@@ -216,21 +218,21 @@ impl Flows {
                 energy += (drop * q[i]).abs();
             }
             if !change.is_finite() {
-                return None;
+                return Err(farthest(&laws, &moved));
             }
             // as near as figures of this length come: the next step would change as much
             let at_rest = change <= NEAR * energy && change > 0.25 * last;
             last = change;
             if change <= ENOUGH * energy || change < 1e-24 || at_rest {
                 let residual = if energy > 0.0 { (change / energy).sqrt() } else { 0.0 };
-                return Some(Found { steps: step, residual });
+                return Ok(Found { steps: step, residual });
             }
             let t = share_of_step(ways, carried, q, &moved, p, change);
             for (q, by) in q.iter_mut().zip(&moved) {
                 *q += t * by;
             }
         }
-        None
+        Err(farthest(&laws, &moved))
     }
 
     /// Pressures of a step, by the laws' drops and slopes at the flows as they are.
@@ -283,6 +285,12 @@ impl Flows {
         }
         Some(())
     }
+}
+
+/// The way whose step weighs most.
+fn farthest(laws: &[(f64, f64)], moved: &[f64]) -> usize {
+    let weight = |i: &usize| laws[*i].1 * moved[*i] * moved[*i];
+    (0..moved.len()).max_by(|a, b| weight(a).total_cmp(&weight(b))).unwrap_or(0)
 }
 
 /// How much of a step is taken: all of it where energy still falls at its end or hardly rises there, else as far as energy

@@ -1,9 +1,9 @@
 //! The whole design against what must hold whatever the job: heat given equals heat needed, water carries what the
 //! floor gives, the worst loop sets the manifold, findings say what is wrong and nothing else.
 
-use fuoco_core::design::Design;
+use fuoco_core::design::{Better, Design};
 use fuoco_core::findings::Severity;
-use fuoco_core::job::{Beyond, Fluid, FluidKind, Job};
+use fuoco_core::job::{Axis, Beyond, FloorLattice, Fluid, FluidKind, Job};
 use fuoco_core::samples::designed as design;
 use fuoco_core::samples::*;
 use fuoco_core::units::Units;
@@ -291,4 +291,40 @@ fn ports_of_fields_count_and_letters_are_told_apart() {
     assert!(!codes(&designed(&job)).contains(&"manifold.ports"));
     job.manifolds[0].ports = used - 1;
     assert!(codes(&designed(&job)).contains(&"manifold.ports"));
+}
+
+/// The figures by which two layouts are compared are those of the loops, rooms and manifolds told beside them.
+#[test]
+fn layouts_are_told_in_the_figures_of_their_loops() {
+    let d = designed(&demo());
+    let names: std::collections::BTreeSet<&str> = d.layout.iter().map(|f| f.name.as_str()).collect();
+    assert_eq!(names.len(), d.layout.len(), "each once");
+    let of = |name: &str| d.layout.iter().find(|f| f.name == name).unwrap_or_else(|| panic!("{name}"));
+    let value = |name: &str| of(name).value.expect("laid");
+    assert_eq!((value("Loops") as usize, of("Loops").better), (d.loops.len(), Better::Less));
+    let mut lengths: Vec<f64> = d.loops.iter().map(|l| l.length_m).collect();
+    lengths.sort_by(f64::total_cmp);
+    assert_eq!((value("Shortest loop"), value("Longest loop")), (lengths[0], lengths[lengths.len() - 1]));
+    assert!((value("Tube") - lengths.iter().sum::<f64>()).abs() < 1e-6, "the demo has no fields");
+    assert_eq!((of("Longest loop").better, of("Floor within reach of tube").better), (Better::Neither, Better::More));
+    assert!((0.9..=1.0).contains(&value("Floor within reach of tube")), "weighed by floor area");
+    assert!(d.rooms.iter().filter_map(|r| r.striping_k).all(|k| k <= value("Surface ripple, up to")));
+    assert_eq!(value("Errors"), 0.0);
+    // nothing laid: what depends on loops has no figure
+    let empty = designed(&Job::new("Empty"));
+    assert!(empty.layout.iter().filter(|f| f.value.is_none()).count() > 10);
+    assert_eq!(empty.layout.iter().find(|f| f.name == "Loops").and_then(|f| f.value), Some(0.0));
+}
+
+#[test]
+fn a_lattice_tells_the_spacings_that_it_gives() {
+    let mut job = job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0)]);
+    assert_eq!(designed(&job).rooms[0].lattice_spacings_m, None);
+    let floor = job.rooms[0].floor.as_mut().expect("heated");
+    (floor.spacing_core_m, floor.spacing_edge_m) = (0.25, 0.2);
+    floor.lattice = Some(FloorLattice::Squares { side_m: 0.15, cross: [0.0, 0.0] });
+    assert_eq!(designed(&job).rooms[0].lattice_spacings_m, Some([0.3, 0.15]));
+    job.rooms[0].floor.as_mut().expect("heated").lattice =
+        Some(FloorLattice::Joists { along: Axis::X, centres_m: 0.4, one_m: 0.0, width_m: 0.045 });
+    assert_eq!(designed(&job).rooms[0].lattice_spacings_m, Some([0.2, 0.2]));
 }

@@ -250,6 +250,8 @@ fn what_makes_no_sense_names_the_part() {
     let race = with(vec![pump("p", "a", "b", json!({ "kind": "fixed_speed" })), wide]);
     let error = network(&race).solve().expect_err("past its curve").to_string();
     assert!(error.contains("links[0] (p)") && error.contains("past the end of its curve"), "{error}");
+    let steam = network(&heated(38.0, 130.0)).solve().expect_err("beyond the table").to_string();
+    assert!(steam.contains("(boiler)") && steam.contains("130.0 °C"), "{steam}");
     let adrift = with(vec![
         pump("p", "a", "b", json!({ "kind": "fixed_speed" })),
         json!({ "id": "heater", "kind": "source", "from": "b", "to": "c", "heat_w": 2000, "kv_m3_h": 2 }),

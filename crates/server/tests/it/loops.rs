@@ -51,6 +51,10 @@ async fn drags_of_what_is_not_there_are_refused_by_their_field() {
     }
     let (status, _) = api.json("/api/loops/drag", &drag("mine", json!({ "part": "knot" }), json!([0.1, 0.0]))).await;
     assert_eq!(status, 422);
+    // against a wall it stops, and says so in the job's units
+    let told = drag("mine", json!({ "part": "run", "index": 3 }), json!([30.0, 30.0]));
+    let (_, stopped) = api.json("/api/loops/drag", &told).await;
+    assert!(stopped["stopped"].as_str().is_some_and(|t| t.starts_with("It stops there")), "{stopped}");
     // a run that the loop does not have moves nothing
     let far = drag("mine", json!({ "part": "run", "index": 99_999 }), json!([0.1, 0.0]));
     let (status, same) = api.json("/api/loops/drag", &far).await;

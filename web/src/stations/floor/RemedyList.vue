@@ -26,16 +26,19 @@ const outcome = (r: Remedy) => outcomeOfRoom(r) + others(r);
 const outcomeOfRoom = (r: Remedy) => (r.enough ? (r.supply_c ? `then OK, at ${s("temperature", r.supply_c)} supply` : "then OK") : `still short by ${s("heat", r.short_w)}`);
 /** A second manifold is laid out in several places first: the server looks for the best. */
 const looking = ref(false);
+const wrong = ref("");
 async function take(r: Remedy) {
   if (r.kind !== "own_circuit") return floors.takeRemedy(props.roomId, r);
   looking.value = true;
+  wrong.value = "";
   const asked = (before: Job) => answer(api.POST("/api/loops/own-circuit", { body: { job: before } }));
-  await store.editThere("give a circuit of its own", asked, (own) => {
+  const done = await store.editThere("give a circuit of its own", asked, (own) => {
     const job = plain(store.job.value!);
     takeOwnCircuit(job, own);
     return job;
   });
   looking.value = false;
+  if (!done) wrong.value = store.state.refusal;
 }
 </script>
 
@@ -45,10 +48,13 @@ async function take(r: Remedy) {
       <span>{{ whole(`${words(r)}; ${outcome(r)}.`) }}</span>
       <el-button v-if="r.floor || r.field || r.emitter || r.kind === 'own_circuit'" size="small" :disabled="looking" :aria-label="`Take it: ${words(r)}`" @click="take(r)">Take it</el-button>
     </li>
+    <li v-if="looking" role="status">Laying a second manifold out…</li>
+    <li v-if="wrong" class="wrong" role="alert">{{ wrong }}</li>
   </ul>
 </template>
 
 <style scoped>
 .remedies { list-style: none; margin: 2px 0 6px; padding: 0 0 0 10px; font-size: 13px; }
 .remedies li { display: flex; gap: 8px; align-items: center; justify-content: space-between; padding: 2px 0; }
+.remedies .wrong { color: var(--ember); font-weight: 600; }
 </style>

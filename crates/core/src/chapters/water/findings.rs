@@ -144,13 +144,19 @@ fn supply(study: &Study, out: &mut Findings) {
         let room = c.governing_room_id.as_deref().and_then(|id| job.room(id));
         let (message, rule) = match room {
             Some(room) => (
-                format!("{named}{} sets the supply temperature: {{supply}}, for {{heat}}.", plain(&room.name)),
+                format!(
+                    "{named}{} sets the supply temperature: {{supply}}. The circuit carries {{heat}}.",
+                    plain(&room.name)
+                ),
                 format!(
                     "House rules: temperature drop {} in the governing room",
                     out.show(Q::Difference, job.rules.temperature_drop_k)
                 ),
             ),
-            None => (format!("{named}the mixing valve is set to {{supply}}, for {{heat}}."), "Set by hand".to_owned()),
+            None => (
+                format!("{named}the mixing valve is set to {{supply}}. The circuit carries {{heat}}."),
+                "Set by hand".to_owned(),
+            ),
         };
         out.say(
             Said::note(Station::Water, "water.supply", Subject::job(), message)
