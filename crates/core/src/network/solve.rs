@@ -40,6 +40,8 @@ struct MixerState {
     /// Logarithm of hot over cold opening.
     x: f64,
     last: Option<(f64, f64)>,
+    /// The turn lies between these.
+    between: [f64; 2],
 }
 
 struct DifferenceState {
@@ -142,6 +144,7 @@ impl<'n> Solver<'n> {
                         kv: *kv_m3_h,
                         x: 0.0,
                         last: None,
+                        between: [-MIXER_ENDS, MIXER_ENDS],
                     };
                     let [hot_law, cold_law] = state.laws();
                     mixers.push(state);
@@ -303,11 +306,21 @@ impl<'n> Solver<'n> {
             let (is, goal) = (log_odds(share), log_odds(wanted));
             // how the share followed the last turn; openings and shares go nearly together
             let slope = match m.last {
-                Some((x, was)) if (m.x - x).abs() > 1e-6 => ((is - was) / (m.x - x)).clamp(0.3, 3.0),
+                Some((x, was)) if (m.x - x).abs() > 1e-6 => ((is - was) / (m.x - x)).clamp(0.1, 100.0),
                 _ => 1.0,
             };
             m.last = Some((m.x, is));
-            let next = (m.x + (goal - is) / slope).clamp(-MIXER_ENDS, MIXER_ENDS);
+            // too little hot water: farther open; where the legs press unevenly a small turn does much, so that the turn is
+            // kept between one that was too little and one that was too much
+            m.between[usize::from(is > goal)] = m.x;
+            let [low, high] = m.between;
+            if high - low < 1e-6 {
+                // the temperatures have moved since: look wider again
+                m.between = [(low - 2.0).max(-MIXER_ENDS), (high + 2.0).min(MIXER_ENDS)];
+            }
+            let [low, high] = m.between;
+            let secant = m.x + (goal - is) / slope;
+            let next = if secant > low && secant < high { secant } else { f64::midpoint(low, high) };
             if (next - m.x).abs() > 1e-9 {
                 moves = Some(m.hot_way);
             }
