@@ -8,20 +8,20 @@ test("pictures", async ({ app, page }) => {
   test.skip(!folder, "pictures are taken by `cargo xtask shots`");
   await page.goto("/");
   await expect(page.getByRole("link", { name: DEMO.name, exact: true })).toBeVisible();
-  await page.screenshot({ path: `${folder}/jobs.png` });
+  await page.screenshot({ path: `${folder}/jobs.png`, animations: "disabled" });
   const id = await app.makeJob(DEMO);
   for (const view of VIEWS) {
     await app.open(id, view);
     await expect(page.getByText("Calculating…")).toHaveCount(0);
     if (view === "rooms") await page.getByLabel("Name of Studio B").focus();
     if (view === "floor") await expect(page.getByRole("group", { name: /^Section/ })).toBeVisible();
-    await page.screenshot({ path: `${folder}/${view}.png` });
+    await page.screenshot({ path: `${folder}/${view}.png`, animations: "disabled" });
     if (view === "floor") {
       await app.segment("Compare").click();
       await page.getByRole("region", { name: "What is varied" }).getByText("Covering", { exact: true }).click();
       for (const name of ["Tile, 10 mm in thin bed", "Dance vinyl on foam, 8 mm", "Solid timber, 19 mm"]) await app.tick(name);
       await expect(page.getByText("15 of 15 variants")).toBeVisible();
-      await page.screenshot({ path: `${folder}/compare.png` });
+      await page.screenshot({ path: `${folder}/compare.png`, animations: "disabled" });
       await app.segment("Patches and fields").click();
       await page.getByRole("button", { name: "Add a patch" }).click();
       await page.getByRole("button", { name: "Add a wall field" }).click();
@@ -29,7 +29,7 @@ test("pictures", async ({ app, page }) => {
       await app.segment("Section").click();
       await app.segment("Wall field 1").click();
       await expect(page.getByText("behind", { exact: false }).first()).toBeVisible();
-      await page.screenshot({ path: `${folder}/wall-field.png` });
+      await page.screenshot({ path: `${folder}/wall-field.png`, animations: "disabled" });
       for (let i = 0; i < 2; i++) await page.getByRole("button", { name: "Undo" }).click();
       await app.saved();
     }
@@ -39,7 +39,7 @@ test("pictures", async ({ app, page }) => {
       const name = (await page.locator(".labels .name", { hasText: "Music room" }).boundingBox())!;
       await page.mouse.click(name.x - 6, name.y + 4);
       await expect(page.getByLabel("Room name")).toHaveValue("Music room");
-      await page.screenshot({ path: `${folder}/levels.png` });
+      await page.screenshot({ path: `${folder}/levels.png`, animations: "disabled" });
     }
     if (view === "site") {
       await page.getByRole("button", { name: "Layers of roof" }).click();
@@ -50,31 +50,31 @@ test("pictures", async ({ app, page }) => {
       await app.segment("Score card").click();
       await app.choose("Picture on the floor", "Where does the floor get warm?");
       await expect(page.locator("image.map")).toBeAttached();
-      await page.screenshot({ path: `${folder}/floor-map.png` });
+      await page.screenshot({ path: `${folder}/floor-map.png`, animations: "disabled" });
       await page.getByRole("button", { name: "Compare layouts" }).click();
       await expect(page.getByRole("row", { name: /^Loops \d+ .*\d+/ })).toBeVisible();
-      await page.screenshot({ path: `${folder}/compare-layouts.png` });
+      await page.screenshot({ path: `${folder}/compare-layouts.png`, animations: "disabled" });
       await page.goto(`/jobs/${id}/papers?sheet=loop&loop=A9`);
       await expect(page.getByRole("heading", { name: "Loop A9", exact: true })).toBeVisible();
-      await page.screenshot({ path: `${folder}/one-loop.png` });
+      await page.screenshot({ path: `${folder}/one-loop.png`, animations: "disabled" });
     }
     if (view === "heat-loss") {
       await app.segment("Building").click();
-      await page.screenshot({ path: `${folder}/building.png` });
+      await page.screenshot({ path: `${folder}/building.png`, animations: "disabled" });
     }
   }
   await page.goto(`/jobs/${id}/papers?sheet=heat-loss`);
   await expect(page.getByRole("heading", { name: "Room by room" })).toBeVisible();
-  await page.screenshot({ path: `${folder}/heat-report.png` });
+  await page.screenshot({ path: `${folder}/heat-report.png`, animations: "disabled" });
   await app.open(id, "loops");
   await page.getByRole("button", { name: "Dark theme" }).click();
   await page.mouse.move(600, 700);
   await expect(page.getByRole("tooltip")).toHaveCount(0);
-  await page.screenshot({ path: `${folder}/dark.png` });
+  await page.screenshot({ path: `${folder}/dark.png`, animations: "disabled" });
   await page.getByRole("button", { name: "Light theme" }).click();
   await page.setViewportSize({ width: 390, height: 844 });
   await app.open(id, "heat-loss");
   await expect(page.getByText("Calculating…")).toHaveCount(0);
-  await page.screenshot({ path: `${folder}/phone.png` });
+  await page.screenshot({ path: `${folder}/phone.png`, animations: "disabled" });
   await page.request.delete(`/api/jobs/${id}`);
 });

@@ -125,11 +125,22 @@ const dropped = ref<File | null>(null);
 /** Keys anywhere on the page that belong to the tools. Returns whether the key was one. */
 defineExpose({ letter: (key: string) => box.value.letter(key) });
 
+/** Width of a letter on the mean, pixels, of names, of small ones, of lines under them. */
+const [NAME_PX, SMALL_PX, LINE_PX] = [7.4, 5.7, 5.9];
+const fits = (text: string, letter: number, width: number) => text.length * letter <= width;
+/** A name stays within its room: smaller, then cut short. */
+function nameFor(name: string, width: number): { name: string; small: boolean } {
+  if (fits(name, NAME_PX, width)) return { name, small: false };
+  const room = Math.max(2, Math.floor(width / SMALL_PX) - 1);
+  return { name: fits(name, SMALL_PX, width) ? name : `${name.slice(0, room).trimEnd()}…`, small: true };
+}
 const labels = computed(() =>
   (job.value?.rooms ?? []).map((room) => {
     const wide = v.view.scale * breadth(room.outline);
+    const xs = room.outline.map((p) => p[0]);
+    const width = v.view.scale * (Math.max(...xs) - Math.min(...xs));
     const lines = look.value.lines?.(room, design.value?.rooms.find((r) => r.id === room.id)) ?? [];
-    return { id: room.id, name: room.name, at: v.toScreen(labelPlace(room.outline)), lines: wide > LINES_FROM_PX ? lines : [], small: wide < 60 };
+    return { id: room.id, at: v.toScreen(labelPlace(room.outline)), lines: wide > LINES_FROM_PX ? lines.filter((l) => fits(l, LINE_PX, 1.3 * width)) : [], ...nameFor(room.name, width) };
   }),
 );
 const underlay = computed(() => store.level.value?.underlay ?? null);

@@ -211,13 +211,16 @@ const isPlate = (v: PlateChoice) => (v === "as_built" ? "" : `, ${PLATES[v]}`);
 .axes summary { cursor: pointer; font-weight: 600; }
 .axes summary b { color: var(--ember); }
 .axes label { display: block; }
-.axes .typed { margin-top: 4px; }
+.axes .typed { margin-top: 4px; display: flex; }
 .axes .typed > :deep(.el-input), .axes .typed > :deep(.choice) { flex: 1; width: auto; min-width: 0; }
 .results { display: flex; flex-direction: column; min-height: 0; min-width: 0; }
 .head { display: flex; gap: 16px; align-items: flex-start; padding: 4px 10px; }
 .progress { margin: 2px 0; min-width: 150px; font-size: 13px; }
 .progress progress { display: block; width: 130px; margin: 4px 0; }
 .chart-of { flex: 1; max-width: 430px; }
+.dot { fill: var(--soft); }
+.dot.best { fill: var(--sound); }
+.dot.now { fill: var(--ember); }
 .limit { stroke: var(--ember); stroke-dasharray: 5 3; }
 .cross { stroke: var(--off); fill: none; stroke-width: 1.3; }
 .scroll { overflow: auto; flex: 1; min-height: 0; border-top: 1px solid var(--faint); }
