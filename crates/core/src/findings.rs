@@ -62,13 +62,14 @@ pub enum Station {
     Floor,
     Loops,
     Water,
+    Plant,
     Papers,
 }
 
 impl Station {
     /// In the order of the work.
-    pub const ALL: [Station; 7] =
-        [Self::Site, Self::Rooms, Self::HeatLoss, Self::Floor, Self::Loops, Self::Water, Self::Papers];
+    pub const ALL: [Station; 8] =
+        [Self::Site, Self::Rooms, Self::HeatLoss, Self::Floor, Self::Loops, Self::Water, Self::Plant, Self::Papers];
 }
 
 /// One finding.

@@ -20,7 +20,7 @@ use std::f64::consts::PI;
 /// Roughness of plastic tube, m.
 pub const ROUGHNESS_M: f64 = 0.000_007;
 /// Equivalent length of a quarter circle beyond its own length, in bores.
-const BORES_PER_QUARTER_TURN: f64 = 6.0;
+pub const BORES_PER_QUARTER_TURN: f64 = 6.0;
 /// Flow factor of a manifold's supply and return port together, wide open, m³/h at 1 bar.
 pub const PORT_KV: f64 = 1.1;
 

@@ -18,6 +18,7 @@ use crate::heat_loss::construction;
 use crate::heat_loss::part::{Construction, Material};
 use crate::job::Usage;
 use crate::job::usual::UsualBoth;
+use crate::network::CurvePoint;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
@@ -85,6 +86,19 @@ pub struct Rug {
     pub resistance_m2k_w: f64,
 }
 
+/// A pump, described by what it does.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[allow(missing_docs)]
+pub struct PumpModel {
+    pub id: String,
+    pub name: String,
+    /// Electricity that it takes at most, W.
+    pub most_w: f64,
+    /// Its curve at full speed.
+    pub curve: Vec<CurvePoint>,
+}
+
 /// A use of rooms, with the temperature for which it is designed.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -104,6 +118,8 @@ pub struct Library {
     pub tubes: Vec<Tube>,
     pub coverings: Vec<Covering>,
     pub rugs: Vec<Rug>,
+    /// Pumps, the smallest first.
+    pub pumps: Vec<PumpModel>,
     #[serde(default)]
     pub build_ups: Vec<BuildUp>,
     #[serde(default)]
@@ -151,6 +167,11 @@ pub fn tube(id: &str) -> Option<&'static Tube> {
 /// The covering of that id.
 pub fn covering(id: &str) -> Option<&'static Covering> {
     LIBRARY.coverings.iter().find(|c| c.id == id)
+}
+
+/// The pump of that id.
+pub fn pump(id: &str) -> Option<&'static PumpModel> {
+    LIBRARY.pumps.iter().find(|p| p.id == id)
 }
 
 /// The build-up of that id.

@@ -57,6 +57,10 @@ pub enum Quantity {
     Weight,
     Time,
     Thickness,
+    Content,
+    Pressure,
+    Power,
+    Kv,
 }
 
 #[derive(Debug, Deserialize)]
@@ -200,6 +204,10 @@ mod tests {
             (Quantity::Perlength, 0.3048 / 0.0254_f64.powi(2)),
             (Quantity::Slope, 3600.0 / 1055.05585262 / 1.8),
             (Quantity::Density, 0.3048_f64.powi(3) / 0.45359237),
+            (Quantity::Content, 1.0 / 3.785411784),
+            // 1 psi = 6894.757293168 Pa; Cv: gpm at 1 psi against m³/h at 1 bar
+            (Quantity::Pressure, 1.0 / 6894.757293168),
+            (Quantity::Kv, 1000.0 / 60.0 / 3.785411784 * 0.06894757293168_f64.sqrt()),
             (Quantity::Volumetric, 3600.0 / 1055.05585262 * 0.3048_f64.powi(3) / 1.8),
         ];
         for (quantity, factor) in exact {

@@ -17,6 +17,7 @@
 pub mod floor;
 pub mod heat_loss;
 pub mod loops;
+pub mod plant;
 pub mod survey;
 pub mod water;
 
@@ -36,7 +37,8 @@ pub(crate) struct Chapter {
     pub rules: &'static [Rule],
 }
 
-const CHAPTERS: [Chapter; 5] = [survey::CHAPTER, heat_loss::CHAPTER, floor::CHAPTER, loops::CHAPTER, water::CHAPTER];
+const CHAPTERS: [Chapter; 6] =
+    [survey::CHAPTER, heat_loss::CHAPTER, floor::CHAPTER, loops::CHAPTER, water::CHAPTER, plant::CHAPTER];
 
 impl Job {
     /// Checks every figure against its range, the limits on size, and that ids are unique and name something.

@@ -31,6 +31,7 @@ mod stations;
 pub use crate::floor::report::{FieldDesign, FloorDesign, PatchDesign};
 pub use crate::heat_loss::report::ConstructionDesign;
 pub use crate::loops::report::{ColdSpot, LoopDesign, ManifoldDesign, StepDesign, TurnDesign, WarmSpot};
+pub use crate::plant::report::PlantDesign;
 pub use crate::study::room::RoomDesign;
 pub use crate::study::totals::{FlatRateHeat, Totals};
 pub use crate::survey::report::{ClimateDesign, ColdestGround, DegreeDays, RoomOutline, WallDesign};
@@ -56,6 +57,9 @@ pub struct Design {
     pub outlines: Vec<RoomOutline>,
     /// The job's own constructions calculated.
     pub constructions: Vec<ConstructionDesign>,
+    /// The plant, where the job has one.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub plant: Option<PlantDesign>,
     /// Heat loss of the building.
     pub building: BuildingLoss,
     /// The climate as the design takes it, and what the weather file says.
@@ -93,6 +97,7 @@ impl Design {
             walls: walls(&study.job, &study.plan),
             outlines: outlines(&study.job, &study.plan).into_iter().map(rounded_outline).collect(),
             constructions: constructions(&study.job),
+            plant: study.plant.clone(),
             building: study.heat.building.clone(),
             climate: climate(&study.job),
             totals: study.totals.clone(),

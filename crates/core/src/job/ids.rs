@@ -58,6 +58,9 @@ fn all<'a>(job: &'a Job, each: &mut dyn FnMut(&str, &'a str) -> Result<(), Field
     for (i, c) in job.circuits.iter().enumerate() {
         each(&format!("circuits[{i}].id"), &c.id)?;
     }
+    for (i, u) in job.plant.iter().flat_map(|p| &p.users).enumerate() {
+        each(&format!("plant.users[{i}].id"), &u.id)?;
+    }
     for (i, l) in job.loops.iter().enumerate() {
         each(&format!("loops[{i}].id"), &l.id)?;
     }

@@ -20,6 +20,7 @@ pub use crate::floor::part::*;
 pub use crate::geometry::Point;
 pub use crate::heat_loss::part::*;
 pub use crate::loops::part::*;
+pub use crate::plant::part::*;
 pub use crate::survey::part::*;
 pub use crate::survey::site::*;
 pub use crate::water::part::*;
@@ -100,6 +101,9 @@ pub struct Job {
     /// The circuits of floors; none: all manifolds are on one.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub circuits: Vec<FloorCircuit>,
+    /// The heat source and the piping up to the circuits.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub plant: Option<Plant>,
     /// Loops that are locked or shaped by hand; all others are laid by the program.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub loops: Vec<KeptLoop>,
@@ -142,6 +146,7 @@ impl Job {
             first_room: None,
             manifolds: Vec::new(),
             circuits: Vec::new(),
+            plant: None,
             loops: Vec::new(),
             marks: Vec::new(),
             old_source: None,

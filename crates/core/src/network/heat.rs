@@ -20,6 +20,8 @@ pub(super) enum Exchange {
     Heat(f64),
     /// It gives heat to surroundings, W/K and °C.
     Toward { ua_w_k: f64, around_c: f64 },
+    /// It exchanges heat with the water of another way, in counterflow, W/K.
+    With { way: usize, ua_w_k: f64 },
 }
 
 /// A way with its flow.
@@ -53,7 +55,8 @@ pub(super) enum NoLevel {
 /// The outlet temperature of a part as `share · inlet + more`; `limited` for a source at its most.
 fn outlet(exchange: Exchange, capacity: f64, limited: Limit) -> (f64, f64) {
     match exchange {
-        Exchange::None => (1.0, 0.0),
+        // what an exchanger takes from the other way is added by `partner`
+        Exchange::None | Exchange::With { .. } => (1.0, 0.0),
         Exchange::Heat(w) => (1.0, w / capacity),
         Exchange::Toward { ua_w_k, around_c } => {
             let kept = (-ua_w_k / capacity).exp();
@@ -75,6 +78,23 @@ enum Limit {
     Most,
     /// Its water comes warmer than it leaves.
     Off,
+}
+
+/// Share of the way from its own inlet's temperature to the other's that water in an exchanger goes, and the node from which
+/// the other water comes: effectiveness of counterflow (W. M. Kays, A. L. London, Compact Heat Exchangers, 1984).
+fn partner(w: &Carrying, ways: &[Carrying], moves: &impl Fn(&Carrying) -> bool, per_m3_k: f64) -> Option<(f64, usize)> {
+    let Exchange::With { way, ua_w_k } = w.exchange else { return None };
+    let other = ways.get(way).filter(|o| moves(o))?;
+    let (own_w_k, other_w_k) = (w.flow.abs() * per_m3_k, other.flow.abs() * per_m3_k);
+    let least = own_w_k.min(other_w_k);
+    let (ratio, units) = (least / own_w_k.max(other_w_k), ua_w_k / least);
+    let effective = if 1.0 - ratio < 1e-9 {
+        units / (1.0 + units)
+    } else {
+        let e = (-units * (1.0 - ratio)).exp();
+        (1.0 - e) / (1.0 - ratio * e)
+    };
+    Some((effective * least / own_w_k, if other.flow > 0.0 { other.from } else { other.to }))
 }
 
 /// Temperatures at those flows. `per_m3_k`: heat that a cubic metre carries per kelvin, J/m³K; `else_c`: of water that only
@@ -119,6 +139,15 @@ pub(super) fn temperatures(
             let (up, down) = upstream(w);
             let flow = w.flow.abs();
             let (share, more) = outlet(w.exchange, flow * per_m3_k, *limit);
+            let mut share = share;
+            if let Some((toward, other)) = partner(w, ways, &moves, per_m3_k) {
+                share = 1.0 - toward;
+                if index[other] == usize::MAX {
+                    right[index[down]] += flow * toward * else_c;
+                } else {
+                    entries.push(Triplet::new(index[down], index[other], -flow * toward));
+                }
+            }
             // what leaves a node that nothing enters leaks from somewhere: it is as warm as all
             if index[up] == usize::MAX {
                 right[index[down]] += flow * (share * else_c + more);
@@ -163,9 +192,15 @@ pub(super) fn temperatures(
     let along = |w: &Carrying, limit: Limit| {
         moves(w).then(|| {
             let (up, _) = upstream(w);
-            let inlet = if index[up] == usize::MAX { else_c } else { found[up] };
-            let (share, more) = outlet(w.exchange, w.flow.abs() * per_m3_k, limit);
-            let leaves = share * inlet + more;
+            let at = |node: usize| if index[node] == usize::MAX { else_c } else { found[node] };
+            let inlet = at(up);
+            let leaves = match partner(w, ways, &moves, per_m3_k) {
+                Some((toward, other)) => inlet + toward * (at(other) - inlet),
+                None => {
+                    let (share, more) = outlet(w.exchange, w.flow.abs() * per_m3_k, limit);
+                    share * inlet + more
+                }
+            };
             if w.flow > 0.0 { [inlet, leaves] } else { [leaves, inlet] }
         })
     };
@@ -187,6 +222,8 @@ fn without_level(
     let sets = |w: &Carrying, limit: Limit| match w.exchange {
         Exchange::Leaves { .. } => limit == Limit::Free,
         Exchange::Toward { ua_w_k, .. } => ua_w_k > 0.0,
+        // the other water says
+        Exchange::With { ua_w_k, .. } => ua_w_k > 0.0,
         Exchange::None | Exchange::Heat(_) => false,
     };
     let mut level = vec![false; nodes];
@@ -250,6 +287,34 @@ mod tests {
         assert!((run(60.0, f64::INFINITY).nodes[1].expect("warm") - 60.0).abs() < 1e-6);
         // surroundings warmer than the source: it is off
         assert!(gives(&run(10.0, 1000.0)).abs() < 1e-3);
+    }
+
+    #[test]
+    fn an_exchanger_gives_one_water_what_it_takes_from_the_other() {
+        // counterflow, equal flows: effectiveness N/(1 + N), N = UA/C; 2 here, so two thirds of the way
+        let q = 1e-4;
+        let ua_w_k = 2.0 * q * WATER;
+        let with = |way| Exchange::With { way, ua_w_k };
+        let ways = [
+            way(0, 1, q, Exchange::Leaves { leaves_c: 60.0, most_w: f64::INFINITY }),
+            way(1, 0, q, with(2)),
+            way(2, 3, q, with(1)),
+            way(3, 2, q, Exchange::Toward { ua_w_k: 1e9, around_c: 30.0 }),
+        ];
+        let t = temperatures(4, &ways, WATER, 20.0).expect("solved");
+        let [hot, cooled] = t.ways[1].expect("warm");
+        let [cold, warmed] = t.ways[2].expect("warm");
+        assert!((hot - 60.0).abs() < 1e-6 && (cold - 30.0).abs() < 1e-6, "{t:?}");
+        assert!((cooled - 40.0).abs() < 1e-4 && (warmed - 50.0).abs() < 1e-4, "{cooled} {warmed}");
+        // unequal flows: what one loses the other gains
+        let slow = [ways[0], ways[1], way(2, 3, 0.3 * q, with(1)), way(3, 2, 0.3 * q, ways[3].exchange)];
+        let t = temperatures(4, &slow, WATER, 20.0).expect("solved");
+        let ([a, b], [c, d]) = (t.ways[1].expect("warm"), t.ways[2].expect("warm"));
+        assert!(((a - b) - 0.3 * (d - c)).abs() < 1e-6 && d < a && b > c, "{t:?}");
+        // nothing is exchanged with water that stands
+        let still = [ways[0], ways[1], way(2, 3, 0.0, with(1)), way(3, 2, 0.0, ways[3].exchange)];
+        let t = temperatures(4, &still, WATER, 20.0).expect("solved");
+        assert!((t.ways[1].expect("warm")[1] - 60.0).abs() < 1e-6);
     }
 
     #[test]

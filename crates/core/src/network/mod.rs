@@ -27,7 +27,7 @@ mod pump;
 mod read;
 mod solve;
 
-pub use pump::{Control, CurvePoint};
+pub use pump::{Control, CurvePoint, head_of_curve};
 
 use crate::error::FieldError;
 use crate::water::part::Fluid;
@@ -148,6 +148,16 @@ pub enum Part {
         /// Their temperature, °C.
         #[serde(default, skip_serializing_if = "Option::is_none")]
         around_c: Option<f64>,
+        /// Its flow factor, m³/h at 1 bar; without resistance where none is given.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        kv_m3_h: Option<f64>,
+    },
+    /// One side of a heat exchanger in counterflow; the other side is another link that names this one.
+    Exchanger {
+        /// The link of the other side.
+        with: String,
+        /// Heat per kelvin of the mean difference, W/K; the same on both sides.
+        ua_w_k: f64,
         /// Its flow factor, m³/h at 1 bar; without resistance where none is given.
         #[serde(default, skip_serializing_if = "Option::is_none")]
         kv_m3_h: Option<f64>,

@@ -165,6 +165,14 @@ impl Curve {
     }
 }
 
+/// Head of a curve at a flow, m: through three points that begin at no flow the power law, through others a monotone cubic.
+/// None beyond its end, and for points that make no curve.
+pub fn head_of_curve(points: &[CurvePoint], flow_l_min: f64) -> Option<f64> {
+    let curve = Curve::new(points).ok()?;
+    let flow = flow_l_min / 60_000.0;
+    (flow >= 0.0 && flow <= curve.end() * (1.0 + 1e-9)).then(|| curve.at(flow).0)
+}
+
 fn monotone_slopes(q: &[f64], h: &[f64]) -> Vec<f64> {
     let secants: Vec<f64> = q.windows(2).zip(h.windows(2)).map(|(q, h)| (h[1] - h[0]) / (q[1] - q[0])).collect();
     let last = secants.len();

@@ -81,6 +81,22 @@ impl Network {
             }
             check_part(&path, link)?;
         }
+        self.check_exchangers()
+    }
+
+    /// That both sides of an exchanger name each other and agree.
+    fn check_exchangers(&self) -> Result<(), FieldError> {
+        for (i, link) in self.links.iter().enumerate() {
+            let Part::Exchanger { with, ua_w_k, .. } = &link.part else { continue };
+            let mutual = |l: &&Link| {
+                l.id == *with
+                    && matches!(&l.part, Part::Exchanger { with, ua_w_k: ua, .. } if *with == link.id && ua == ua_w_k)
+            };
+            if *with == link.id || !self.links.iter().any(|l| mutual(&l)) {
+                let reason = format!("{with} must be the other side: an exchanger with this one and the same ua_w_k");
+                return Err(FieldError::new(format!("links[{i}] ({}).with", link.id), reason));
+            }
+        }
         Ok(())
     }
 
@@ -149,6 +165,10 @@ fn check_part(path: &str, link: &Link) -> Result<(), FieldError> {
                 }
                 _ => return Err(FieldError::new(path, "a load has either heat_w, or ua_w_k with around_c")),
             }
+            kv(kv_m3_h)
+        }
+        Part::Exchanger { ua_w_k, kv_m3_h, .. } => {
+            within("ua_w_k", *ua_w_k, 0.0, 1e8)?;
             kv(kv_m3_h)
         }
         Part::Mixer { hot, cold, setpoint_c, kv_m3_h } => {

@@ -39,7 +39,9 @@ struct MixerState {
     kv: f64,
     /// Logarithm of hot over cold opening.
     x: f64,
+    /// The turn before and by how much its water was too warm, K.
     last: Option<(f64, f64)>,
+    turns: u32,
     /// The turn lies between these.
     between: [f64; 2],
 }
@@ -89,6 +91,8 @@ impl<'n> Solver<'n> {
         };
         let (mut ways, mut exchanges, mut way_of) = (Vec::new(), Vec::new(), Vec::new());
         let (mut mixers, mut differences) = (Vec::new(), Vec::new());
+        // sides of exchangers: their way, the other's name
+        let mut partners: Vec<(usize, &str, f64)> = Vec::new();
         for (i, link) in network.links.iter().enumerate() {
             let (from, to) = (node(&link.from), node(&link.to));
             way_of.push(ways.len());
@@ -133,6 +137,10 @@ impl<'n> Solver<'n> {
                     };
                     by_kv(kv_m3_h)
                 }
+                Part::Exchanger { with, ua_w_k, kv_m3_h } => {
+                    partners.push((ways.len(), with.as_str(), *ua_w_k));
+                    by_kv(kv_m3_h)
+                }
                 Part::Mixer { hot, cold, setpoint_c, kv_m3_h } => {
                     let hot = hot.as_deref().map_or(from, &mut node);
                     let cold = node(cold);
@@ -144,6 +152,7 @@ impl<'n> Solver<'n> {
                         kv: *kv_m3_h,
                         x: 0.0,
                         last: None,
+                        turns: 0,
                         between: [-MIXER_ENDS, MIXER_ENDS],
                     };
                     let [hot_law, cold_law] = state.laws();
@@ -157,6 +166,11 @@ impl<'n> Solver<'n> {
             };
             ways.push(Way { from, to, law });
             exchanges.push(exchange);
+        }
+        for (way, with, ua_w_k) in partners {
+            if let Some(other) = network.links.iter().position(|l| l.id == with) {
+                exchanges[way] = Exchange::With { way: way_of[other], ua_w_k };
+            }
         }
         let count = nodes.len();
         for d in &differences {
@@ -303,24 +317,27 @@ impl<'n> Solver<'n> {
                 let v = v.clamp(1e-6, 1.0 - 1e-6);
                 (v / (1.0 - v)).ln()
             };
-            let (is, goal) = (log_odds(share), log_odds(wanted));
-            // how the share followed the last turn; openings and shares go nearly together
-            let slope = match m.last {
-                Some((x, was)) if (m.x - x).abs() > 1e-6 => ((is - was) / (m.x - x)).clamp(0.1, 100.0),
-                _ => 1.0,
-            };
-            m.last = Some((m.x, is));
+            // warmer than it should be, K: it grows with the turn, and so does the water that comes back
+            let over = (share - wanted) * (hot - cold).abs();
+            let slope = m.last.and_then(|(x, was)| {
+                let slope = (over - was) / (m.x - x);
+                (slope.is_finite() && slope > 1e-6).then_some(slope)
+            });
+            m.last = Some((m.x, over));
+            m.turns += 1;
             // too little hot water: farther open; where the legs press unevenly a small turn does much, so that the turn is
             // kept between one that was too little and one that was too much
-            m.between[usize::from(is > goal)] = m.x;
+            m.between[usize::from(over > 0.0)] = m.x;
             let [low, high] = m.between;
             if high - low < 1e-6 {
                 // the temperatures have moved since: look wider again
                 m.between = [(low - 2.0).max(-MIXER_ENDS), (high + 2.0).min(MIXER_ENDS)];
             }
             let [low, high] = m.between;
-            let secant = m.x + (goal - is) / slope;
-            let next = if secant > low && secant < high { secant } else { f64::midpoint(low, high) };
+            // the first turn as if the water that comes back stayed as warm
+            let aimed = slope.map_or_else(|| m.x + log_odds(wanted) - log_odds(share), |slope| m.x - over / slope);
+            let halved = m.turns.is_multiple_of(5) || !(aimed > low && aimed < high);
+            let next = if halved { f64::midpoint(low, high) } else { aimed };
             if (next - m.x).abs() > 1e-9 {
                 moves = Some(m.hot_way);
             }
@@ -493,6 +510,14 @@ impl MixerState {
 }
 
 impl Network {
+    /// Heat that a flow of 1 L/min carries per kelvin, W.
+    ///
+    /// # Errors
+    /// As [`fluid::properties`].
+    pub(crate) fn per_l_min_k(&self) -> Result<f64, FieldError> {
+        Ok(self.per_m3_k()? / 60_000.0)
+    }
+
     /// Properties at a temperature; without one, at that of the start.
     fn carried(&self, temperature_c: Option<f64>) -> Result<Properties, FieldError> {
         match &self.fluid {

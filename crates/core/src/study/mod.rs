@@ -36,6 +36,7 @@ use crate::loops::manifolds::manifold_designs;
 use crate::loops::report::{LoopDesign, ManifoldDesign};
 use crate::loops::spots;
 use crate::plan::Plan;
+use crate::plant::report::{PlantDesign, plant_design};
 use crate::watch::Watch;
 use crate::water::circuit::Water;
 use crate::water::loops::{balance, loop_designs};
@@ -77,6 +78,8 @@ pub struct Study {
     pub totals: Totals,
     /// Floors that do not go together on one water temperature.
     pub conflict: Option<Conflict>,
+    /// The plant, where the job has one.
+    pub plant: Option<PlantDesign>,
 }
 
 /// Studies that are kept.
@@ -149,7 +152,7 @@ impl Study {
         };
         let conflict = tried::help(&base, &mut rooms);
         let circuits = circuit_designs(&job, &water, &rooms, &loops, &manifolds);
-        Ok(Study {
+        let mut study = Study {
             job,
             plan,
             heat,
@@ -164,7 +167,10 @@ impl Study {
             manifolds,
             totals,
             conflict,
-        })
+            plant: None,
+        };
+        study.plant = plant_design(&study)?;
+        Ok(study)
     }
 }
 

@@ -7,7 +7,7 @@ use crate::error::FieldError;
 use crate::floor::remedy::{self, Change, Conflict, OwnCircuit, Remedy, RemedyKind, Served};
 use crate::floor::trial::FloorTrial;
 use crate::heat_loss::losses::{HeatLoss, heat_loss};
-use crate::job::{CheckedJob, Floor, FloorCircuit, Job, Manifold, ids};
+use crate::job::{CheckedJob, Feed, Floor, FloorCircuit, Job, Manifold, ids};
 use crate::layout::rules::audit;
 use crate::layout::topology::places::spots_of;
 use crate::layout::{Layout, Problem, lay_out_watched};
@@ -375,7 +375,7 @@ impl Trials<'_> {
         if circuits.is_empty() {
             let all = job.manifolds.iter().map(|m| m.id.clone()).collect();
             let id = ids::free(job, "circuit");
-            circuits.push(FloorCircuit { id, name: "Floors".into(), manifold_ids: all, supply_c: None });
+            circuits.push(FloorCircuit { id, name: "Floors".into(), manifold_ids: all, supply_c: None, feed: Feed::default() });
         }
         circuits[circuit].manifold_ids.push(manifold.id.clone());
         circuits.iter_mut().for_each(|c| c.manifold_ids.retain(|m| !own.contains(m)));
@@ -384,7 +384,7 @@ impl Trials<'_> {
         let mut manifold_ids: Vec<String> = own;
         manifold_ids.sort();
         manifold_ids.dedup();
-        circuits.push(FloorCircuit { id, name: job.rooms[governing].name.clone(), manifold_ids, supply_c: None });
+        circuits.push(FloorCircuit { id, name: job.rooms[governing].name.clone(), manifold_ids, supply_c: None, feed: Feed::default() });
         let served_by = served
             .iter()
             .filter_map(|(r, m)| Some(Served { room_id: job.rooms[*r].id.clone(), manifold_id: id_of(*m)? }));

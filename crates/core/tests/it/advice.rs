@@ -105,15 +105,11 @@ fn a_towel_rail_takes_its_share_of_the_need() {
     assert!(short_w > 50.0, "{short_w}");
     let rail = |kind, beside_w| Emitter {
         id: "rail".into(),
-        kind,
-        name: String::new(),
         length_m: 0.5,
         height_m: 1.2,
-        sections: 0,
         rated_w: Some(600.0),
-        rated_excess_k: None,
         beside_w,
-        photo_id: None,
+        ..Emitter::of(kind)
     };
     // recorded alone it counts for nothing
     job.rooms[1].emitters = vec![rail(EmitterKind::TowelRail, None)];

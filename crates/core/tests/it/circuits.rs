@@ -24,6 +24,7 @@ fn circuit(id: &str, manifolds: &[&str]) -> FloorCircuit {
         name: format!("Circuit {id}"),
         manifold_ids: manifolds.iter().map(|m| (*m).to_owned()).collect(),
         supply_c: None,
+        feed: Feed::default(),
     }
 }
 

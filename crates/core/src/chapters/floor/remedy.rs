@@ -167,18 +167,8 @@ pub(crate) fn thinner(floor: &Floor) -> Option<Floor> {
 
 /// Electric heat for what is missing.
 pub(crate) fn backup(short_w: f64) -> Emitter {
-    Emitter {
-        id: String::new(),
-        kind: EmitterKind::ElectricHeater,
-        name: String::new(),
-        length_m: 0.0,
-        height_m: 0.0,
-        sections: 0,
-        rated_w: None,
-        rated_excess_k: None,
-        beside_w: Some((short_w / BACKUP_STEP_W).ceil() * BACKUP_STEP_W),
-        photo_id: None,
-    }
+    let beside_w = Some((short_w / BACKUP_STEP_W).ceil() * BACKUP_STEP_W);
+    Emitter { beside_w, ..Emitter::of(EmitterKind::ElectricHeater) }
 }
 
 /// A field in the longest outside wall, or in the ceiling, for that much heat at that supply temperature or its own limit, as

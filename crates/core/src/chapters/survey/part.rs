@@ -142,6 +142,12 @@ pub struct Emitter {
     /// Sections of a radiator
     #[serde(default)]
     pub sections: u32,
+    /// What the sections of a radiator are like.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub pattern: Option<RadiatorPattern>,
+    /// Columns or tubes of a section, seen from its end; 0: not counted.
+    #[serde(default, skip_serializing_if = "not_counted")]
+    pub columns: u32,
     /// Output by its rating plate, W
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub rated_w: Option<f64>,
@@ -156,6 +162,43 @@ pub struct Emitter {
     pub photo_id: Option<String>,
 }
 
+impl Emitter {
+    /// One of a kind of which nothing else is known.
+    pub fn of(kind: EmitterKind) -> Emitter {
+        Emitter {
+            id: String::new(),
+            kind,
+            name: String::new(),
+            length_m: 0.0,
+            height_m: 0.0,
+            sections: 0,
+            pattern: None,
+            columns: 0,
+            rated_w: None,
+            rated_excess_k: None,
+            beside_w: None,
+            photo_id: None,
+        }
+    }
+}
+
+fn not_counted(v: &u32) -> bool {
+    *v == 0
+}
+
+/// What the sections of a radiator are like.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum RadiatorPattern {
+    /// Wide columns, about 65 mm apart.
+    Column,
+    /// Slender tubes.
+    Tube,
+    /// A panel: by its rating only.
+    Panel,
+}
+
 /// Kinds of emitters.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -166,6 +209,8 @@ pub enum EmitterKind {
     Baseboard,
     Convector,
     TowelRail,
+    /// A fan coil or the coil of an air handler.
+    FanCoil,
     /// Electric: no heat of the source.
     ElectricHeater,
 }
@@ -528,6 +573,7 @@ ranges! {
     of Emitter {
         length_m: Length 0.0..=50.0,
         height_m: Length 0.0..=5.0,
+        columns: Count 0..=12,
         sections: Count 0..=200,
         rated_w: Heat 0.0..=100_000.0,
         rated_excess_k: Difference 5.0..=120.0,

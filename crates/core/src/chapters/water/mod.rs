@@ -5,7 +5,11 @@ pub(crate) mod circuit;
 mod findings;
 pub(crate) mod loops;
 pub mod part;
+pub(crate) mod pipework;
+pub mod pumps;
 pub mod report;
+pub(crate) mod rooms;
+pub mod trial;
 
 use super::Chapter;
 

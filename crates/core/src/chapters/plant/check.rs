@@ -1,0 +1,85 @@
+//! Whether the plant is one: figures within their ranges, what it names is there.
+
+use crate::check::text;
+use crate::error::FieldError;
+use crate::job::{Feed, HeatSource, Job, PumpChoice, Takes};
+use crate::library;
+use crate::ranges::Ranged;
+
+/// Entries of a list of emitters.
+const MOST_EMITTERS: usize = 200;
+
+pub(crate) fn check(job: &Job) -> Result<(), FieldError> {
+    for (i, circuit) in job.circuits.iter().enumerate() {
+        feed(&circuit.feed, &format!("circuits[{i}].feed"))?;
+    }
+    let Some(plant) = &job.plant else { return Ok(()) };
+    plant.check_ranges("plant")?;
+    source(&plant.source, "plant.source")?;
+    if let Some(second) = &plant.second {
+        source(second, "plant.second")?;
+    }
+    for (i, user) in plant.users.iter().enumerate() {
+        let path = format!("plant.users[{i}]");
+        text(&format!("{path}.name"), &user.name, 0)?;
+        user.takes.check_ranges(&format!("{path}.takes"))?;
+        feed(&user.feed, &format!("{path}.feed"))?;
+        match &user.takes {
+            Takes::Emitters { emitter_ids, .. } if !(1..=MOST_EMITTERS).contains(&emitter_ids.len()) => {
+                let reason = format!("must have 1 to {MOST_EMITTERS} entries, not {}", emitter_ids.len());
+                return Err(FieldError::new(format!("{path}.takes.emitter_ids"), reason));
+            }
+            Takes::Typed { supply_c, return_c, around_c, .. } if supply_c <= return_c || return_c <= around_c => {
+                let reason = "must be below supply_c and above around_c: water cools toward what it heats";
+                return Err(FieldError::new(format!("{path}.takes.return_c"), reason));
+            }
+            Takes::Tank { store_c, coil_supply_c, .. } if coil_supply_c <= store_c => {
+                return Err(FieldError::new(format!("{path}.takes.coil_supply_c"), "must be above store_c"));
+            }
+            _ => {}
+        }
+    }
+    Ok(())
+}
+
+fn source(source: &HeatSource, path: &str) -> Result<(), FieldError> {
+    text(&format!("{path}.name"), &source.name, 0)?;
+    source.check_ranges(path)?;
+    if source.least_w > source.most_w {
+        return Err(FieldError::new(format!("{path}.least_w"), "must not be above most_w"));
+    }
+    for (i, point) in source.points.iter().enumerate() {
+        point.check_ranges(&format!("{path}.points[{i}]"))?;
+    }
+    pump(&source.pump, &format!("{path}.pump"))
+}
+
+fn feed(feed: &Feed, path: &str) -> Result<(), FieldError> {
+    feed.check_ranges(path)?;
+    pump(&feed.pump, &format!("{path}.pump"))
+}
+
+fn pump(pump: &PumpChoice, path: &str) -> Result<(), FieldError> {
+    pump.check_ranges(path)?;
+    for (i, point) in pump.curve.iter().enumerate() {
+        point.check_ranges(&format!("{path}.curve[{i}]"))?;
+    }
+    if pump.curve.len() == 1 {
+        return Err(FieldError::new(format!("{path}.curve"), "must have 2 to 12 points, or none"));
+    }
+    for (i, w) in pump.curve.windows(2).enumerate() {
+        let field = |name: &str| format!("{path}.curve[{}].{name}", i + 1);
+        if w[1].flow_l_min <= w[0].flow_l_min {
+            return Err(FieldError::new(field("flow_l_min"), "must be above the point before"));
+        }
+        if w[1].head_m >= w[0].head_m {
+            return Err(FieldError::new(field("head_m"), "must be below the point before: head falls as flow grows"));
+        }
+    }
+    match &pump.model_id {
+        Some(id) if library::pump(id).is_none() => {
+            Err(FieldError::new(format!("{path}.model_id"), format!("there is no pump {id} in the library")))
+        }
+        _ => Ok(()),
+    }
+}

@@ -1,0 +1,138 @@
+//! Pumps: the smallest of the library that serves, how it is run, and about what electricity it takes.
+//!
+//! ```
+//! use fuoco_core::water::part::PumpChoice;
+//! use fuoco_core::water::pumps::choose;
+//! let pump = choose(&PumpChoice::default(), 18.0, 2.0);
+//! assert!(pump.serves && pump.head_m(18.0) > 2.0);
+//! // no pump of the library lifts that
+//! assert!(!choose(&PumpChoice::default(), 18.0, 60.0).serves);
+//! ```
+
+use super::part::{PumpChoice, PumpControl};
+use crate::library;
+use crate::network::{Control, CurvePoint, head_of_curve};
+
+/// A circulator without electronics takes so much of its most at no flow.
+const IDLE_SHARE: f64 = 0.6;
+/// One that follows takes at least so much of its most.
+const LEAST_SHARE: f64 = 0.1;
+/// Points at which the best of a curve is looked for.
+const STEPS: u32 = 40;
+/// J per litre and metre of head: ρ·g of cool water.
+const PER_L_AND_M: f64 = 9.81;
+
+/// A pump with its curve.
+#[derive(Debug, Clone, PartialEq)]
+pub struct ChosenPump {
+    /// One of the library; none for a typed curve.
+    pub model_id: Option<String>,
+    /// What it is called.
+    pub name: String,
+    /// Its curve at full speed.
+    pub curve: Vec<CurvePoint>,
+    /// Electricity that it takes at most, W; none for a typed curve.
+    pub most_w: Option<f64>,
+    /// Whether it lifts what is needed.
+    pub serves: bool,
+}
+
+/// The pump that somebody chose, or the smallest of the library that gives `head_m` (m of the fluid, 0 and more) at
+/// `flow_l_min` (0 and more); the strongest where none does.
+pub fn choose(choice: &PumpChoice, flow_l_min: f64, head_m: f64) -> ChosenPump {
+    let gives = |curve: &[CurvePoint]| head_of_curve(curve, flow_l_min).is_some_and(|h| h >= head_m - 1e-9);
+    if !choice.curve.is_empty() {
+        let serves = gives(&choice.curve);
+        return ChosenPump {
+            model_id: None,
+            name: "Typed curve".into(),
+            curve: choice.curve.clone(),
+            most_w: None,
+            serves,
+        };
+    }
+    let pumps = &library::library().pumps;
+    let wished = choice.model_id.as_deref().and_then(library::pump);
+    let fits = || pumps.iter().find(|p| gives(&p.curve));
+    let lifts = |p: &library::PumpModel| head_of_curve(&p.curve, flow_l_min).unwrap_or(0.0);
+    let strongest = || pumps.iter().max_by(|a, b| lifts(a).total_cmp(&lifts(b)));
+    let Some(model) = wished.or_else(fits).or_else(strongest) else {
+        return ChosenPump { model_id: None, name: String::new(), curve: vec![], most_w: None, serves: false };
+    };
+    ChosenPump {
+        model_id: Some(model.id.clone()),
+        name: model.name.clone(),
+        curve: model.curve.clone(),
+        most_w: Some(model.most_w),
+        serves: gives(&model.curve),
+    }
+}
+
+impl ChosenPump {
+    /// Head at full speed, m; 0 beyond the end of its curve.
+    pub fn head_m(&self, flow_l_min: f64) -> f64 {
+        head_of_curve(&self.curve, flow_l_min).unwrap_or(0.0).max(0.0)
+    }
+
+    /// About what electricity it takes, W: a pump at one speed runs along a straight line up to its most; one that follows
+    /// takes what its water takes, at the efficiency of its best point.
+    pub fn electric_w(&self, control: PumpControl, flow_l_min: f64, head_m: f64) -> Option<f64> {
+        let most = self.most_w?;
+        let end = self.curve.last()?.flow_l_min;
+        let flow = flow_l_min.clamp(0.0, end);
+        if control == PumpControl::FixedSpeed {
+            return Some(most * (IDLE_SHARE + (1.0 - IDLE_SHARE) * flow / end));
+        }
+        let hydraulic = |q: f64, h: f64| PER_L_AND_M * q / 60.0 * h;
+        let best = (1..STEPS).map(|k| end * f64::from(k) / f64::from(STEPS)).map(|q| hydraulic(q, self.head_m(q)));
+        let best = best.fold(0.0, f64::max);
+        Some((most * hydraulic(flow, head_m) / best.max(1e-9)).clamp(LEAST_SHARE * most, most))
+    }
+}
+
+/// What the network makes of a choice: `head_m` and `difference_k` are the design's, for controls that name none; `between`
+/// the nodes of supply and return.
+pub(crate) fn control(choice: &PumpChoice, head_m: f64, difference_k: f64, between: [&str; 2]) -> Control {
+    let head_m = choice.head_pa.map_or(head_m, |pa| pa / 1000.0 / PER_L_AND_M).max(0.005);
+    match choice.control {
+        PumpControl::FixedSpeed => match choice.speed {
+            Some(share) => Control::Speed { share },
+            None => Control::FixedSpeed {},
+        },
+        PumpControl::ConstantPressure => Control::ConstantPressure { head_m },
+        PumpControl::ProportionalPressure => Control::ProportionalPressure { head_m, at_no_flow: 0.5 },
+        PumpControl::ConstantDifference => Control::ConstantDifference {
+            difference_k: choice.difference_k.unwrap_or(difference_k).max(0.5),
+            between: between.map(str::to_owned),
+        },
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_smallest_that_serves_is_taken_and_a_wish_comes_before() {
+        let free = PumpChoice::default();
+        assert_eq!(choose(&free, 10.0, 2.0).model_id.as_deref(), Some("pump-4"));
+        assert_eq!(choose(&free, 10.0, 5.0).model_id.as_deref(), Some("pump-6"));
+        let wished = PumpChoice { model_id: Some("pump-8".into()), ..free.clone() };
+        assert_eq!(choose(&wished, 10.0, 2.0).name, "Circulator, 8 m");
+        let point = |flow_l_min, head_m| CurvePoint { flow_l_min, head_m };
+        let typed = PumpChoice { curve: vec![point(0.0, 3.0), point(20.0, 0.0)], ..wished };
+        let typed = choose(&typed, 10.0, 2.0);
+        assert!(!typed.serves && typed.model_id.is_none(), "a straight line gives 1.5 m there");
+        assert!((typed.head_m(10.0) - 1.5).abs() < 1e-9);
+    }
+
+    #[test]
+    fn a_pump_that_follows_takes_less_than_one_at_full_speed() {
+        let pump = choose(&PumpChoice::default(), 15.0, 2.0);
+        for flow in [2.0, 10.0, 20.0] {
+            let fixed = pump.electric_w(PumpControl::FixedSpeed, flow, pump.head_m(flow)).expect("known");
+            let follows = pump.electric_w(PumpControl::ConstantPressure, flow, 1.5).expect("known");
+            assert!(follows < fixed && fixed <= pump.most_w.expect("known"), "{flow}: {follows} {fixed}");
+        }
+    }
+}
