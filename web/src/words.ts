@@ -15,7 +15,7 @@ export const BEYOND = {
 export const OPENINGS = { window: "Window", outside_door: "Outside door", doorway: "Doorway", sleeve: "Sleeve", roof_window: "Roof window" } as const;
 export const KEEP_OUTS = { cabinet: "Cabinet", furniture: "Fixed furniture", fixture: "Plumbing fixture", drain: "Drain", column: "Column", bolt_down: "Bolt-down spot" } as const;
 export const MARKS = { note: "Note", saw_cut: "Saw cut" } as const;
-export const EMITTERS = { radiator: "Radiator", baseboard: "Baseboard", convector: "Convector", towel_rail: "Towel rail", electric_heater: "Electric heater" } as const;
+export const EMITTERS = { radiator: "Radiator", baseboard: "Baseboard", convector: "Convector", towel_rail: "Towel rail", fan_coil: "Fan coil", electric_heater: "Electric heater" } as const;
 export const PATTERNS = { auto: "by the room", serpentine: "Serpentine", double_serpentine: "Double serpentine", counterflow: "Counterflow" } as const;
 export const POSITIONS = { wall: "Outside wall", window: "Window", door: "Outside door", roof: "Roof, ceiling under attic", partition: "Partition", ceiling: "Ceiling between storeys", floor: "Floor" } as const;
 export const CAUSES = {
@@ -64,3 +64,29 @@ export const REMEDIES = {
 } as const;
 /** Where the flow is neither, figures of either may be true. */
 export const REGIMES = { still: "still", laminar: "laminar", transitional: "between", turbulent: "turbulent" } as const;
+/** How a source's water comes to the circuits. */
+export const ARRANGEMENTS = {
+  direct: "Straight from the source",
+  tees_in_series: "Tees in series",
+  tees_with_headers: "Tees with headers",
+  separator: "Hydraulic separator",
+  buffer_two_pipe: "Buffer tank, two pipes",
+  buffer_four_pipe: "Buffer tank, four pipes",
+  two_sources: "Two sources in sequence",
+  exchanger: "Heat exchanger",
+} as const;
+export const SOURCES = {
+  condensing_gas: "Condensing gas boiler",
+  condensing_oil: "Condensing oil boiler",
+  boiler: "Boiler, not condensing",
+  electric: "Electric boiler",
+  tank_heater: "Tank water heater",
+  combined: "Combined water heater",
+  solid_fuel: "Solid fuel",
+  heat_pump_air: "Heat pump, air",
+  heat_pump_ground: "Heat pump, ground",
+  existing: "Existing source",
+} as const;
+export const MIXINGS = { none: "none", thermostatic: "thermostatic valve", three_way: "three-way valve", injection: "injection pump" } as const;
+export const CONTROLS = { fixed_speed: "one speed", constant_pressure: "constant pressure", proportional_pressure: "proportional pressure", constant_difference: "constant temperature drop" } as const;
+export const PATTERNS_OF_RADIATORS = { column: "columns", tube: "tubes", panel: "panel" } as const;

@@ -9,6 +9,7 @@ mod log;
 mod loops;
 mod openapi;
 mod pages;
+mod plant;
 pub mod problem;
 mod survey;
 mod work;

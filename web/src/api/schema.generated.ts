@@ -708,6 +708,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plant/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** All arrangements of the plant side by side. */
+        post: operations["compare_plants"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plant/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The plant at work: at an outdoor temperature, with circuits off, in another arrangement or order. */
+        post: operations["try_plant"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plant/year": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The plant from the design day to the end of heating. */
+        post: operations["run_year"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/water/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A circuit of floors as the network makes it: zones shut, valves away, a loop half blocked, another pump. */
+        post: operations["try_water"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/weather": {
         parameters: {
             query?: never;
@@ -805,6 +873,53 @@ export interface components {
             job: components["schemas"]["Job"];
         };
         /**
+         * @description How a source's water comes to the circuits.
+         * @enum {string}
+         */
+        Arrangement: "direct" | "tees_in_series" | "tees_with_headers" | "separator" | "buffer_two_pipe" | "buffer_four_pipe" | "two_sources" | "exchanger";
+        /** @description An arrangement beside the others. */
+        ArrangementFigures: {
+            /** @description The arrangement. */
+            arrangement: components["schemas"]["Arrangement"];
+            /**
+             * Format: double
+             * @description Hours of the year in which the flue gas condenses.
+             */
+            condensing_h?: number | null;
+            /**
+             * Format: double
+             * @description Flow through it, L/min.
+             */
+            flow_l_min?: number | null;
+            /**
+             * Format: double
+             * @description Electricity of pumps, W.
+             */
+            pumps_w?: number | null;
+            /** @description Why it has no figures. */
+            refused?: string | null;
+            /**
+             * Format: double
+             * @description Its return, °C.
+             */
+            returns_c?: number | null;
+            /**
+             * Format: double
+             * @description Heat over electricity of a heat pump over the year.
+             */
+            seasonal?: number | null;
+            /**
+             * Format: double
+             * @description By how much a circuit is short of its supply at most, K.
+             */
+            short_k?: number | null;
+            /**
+             * Format: double
+             * @description Water of the source on the design day, °C.
+             */
+            source_c?: number | null;
+        };
+        /**
          * @description An axis of the sheet.
          * @enum {string}
          */
@@ -843,6 +958,16 @@ export interface components {
         } | {
             /** @enum {string} */
             kind: "crawl_space";
+        };
+        /** @description A loop half blocked by a kink, a dent or a repair coupling. */
+        Blocked: {
+            /** @description The loop. */
+            loop_id: string;
+            /**
+             * Format: double
+             * @description Share of the bore's area that is left open, 0.01…1.
+             */
+            open_share: number;
         };
         /** @description How thermal bridges are calculated. */
         Bridges: {
@@ -1074,6 +1199,76 @@ export interface components {
              */
             supply_c?: number | null;
         };
+        /** @description A circuit or user at work. */
+        CircuitState: {
+            /** @description It wants the same in all weather. */
+            always: boolean;
+            /**
+             * Format: double
+             * @description Share of its mixing valve in all that takes pressure where its flow changes; none without one.
+             */
+            authority?: number | null;
+            /**
+             * Format: double
+             * @description The design's, L/min.
+             */
+            design_flow_l_min: number;
+            /**
+             * Format: double
+             * @description Flow, L/min.
+             */
+            flow_l_min: number;
+            /**
+             * Format: double
+             * @description Heat it takes, W.
+             */
+            heat_w: number;
+            /**
+             * Format: double
+             * @description Share of hot water in its supply, 0…1; none without mixing.
+             */
+            hot_share?: number | null;
+            /** @description Its id. */
+            id: string;
+            /**
+             * Format: double
+             * @description Bore of its mains, m.
+             */
+            mains_bore_m: number;
+            /**
+             * Format: double
+             * @description Velocity in them, m/s.
+             */
+            mains_m_s: number;
+            /** @description How its supply is set. */
+            mixing: components["schemas"]["Mixing"];
+            /** @description What it is called. */
+            name: string;
+            /**
+             * Format: double
+             * @description Supply temperature that it needs, °C; none where it wants no heat.
+             */
+            needs_c?: number | null;
+            /** @description Whether its pump runs. */
+            on: boolean;
+            /** @description Its pump. */
+            pump: components["schemas"]["PumpPoint"];
+            /**
+             * Format: double
+             * @description Return, °C.
+             */
+            return_c?: number | null;
+            /**
+             * Format: double
+             * @description That it gets, °C; none where nothing flows.
+             */
+            supply_c?: number | null;
+            /**
+             * Format: double
+             * @description Heat it wants, W.
+             */
+            wants_w: number;
+        };
         /** @description The climate as the design takes it; without a weather file only the mean of the year. */
         ClimateDesign: {
             /**
@@ -1200,6 +1395,38 @@ export interface components {
              */
             thickness_m: number;
         };
+        /** @description The same under another control. */
+        ControlState: {
+            /** @description The control. */
+            control: components["schemas"]["PumpControl"];
+            /**
+             * Format: double
+             * @description Electricity, W.
+             */
+            electric_w?: number | null;
+            /**
+             * Format: double
+             * @description Fastest water in a loop, m/s.
+             */
+            fastest_m_s: number;
+            /**
+             * Format: double
+             * @description Flow, L/min; none where the pump does not stand it.
+             */
+            flow_l_min?: number | null;
+            /**
+             * Format: double
+             * @description Head, Pa.
+             */
+            head_pa?: number | null;
+            /**
+             * Format: double
+             * @description Largest pressure across a port with its valve, Pa.
+             */
+            port_pa: number;
+            /** @description Why there are no figures. */
+            refused?: string | null;
+        };
         /** @description What people walk on. */
         Covering: {
             id: string;
@@ -1269,6 +1496,37 @@ export interface components {
              */
             wind_m_s: number;
         };
+        /** @description A point of a pump's curve. */
+        CurvePoint: {
+            /**
+             * Format: double
+             * @description Flow, L/min.
+             */
+            flow_l_min: number;
+            /**
+             * Format: double
+             * @description Head, m of the fluid.
+             */
+            head_m: number;
+        };
+        /** @description How often a burner goes on. */
+        Cycles: {
+            /**
+             * Format: double
+             * @description s
+             */
+            off_s: number;
+            /**
+             * Format: double
+             * @description s
+             */
+            on_s: number;
+            /**
+             * Format: double
+             * @description Times an hour.
+             */
+            per_h: number;
+        };
         /** @description Heating degree-days below one base. */
         DegreeDays: {
             /**
@@ -1303,6 +1561,8 @@ export interface components {
             manifolds: components["schemas"]["ManifoldDesign"][];
             /** @description Outside faces of each room's walls. */
             outlines: components["schemas"]["RoomOutline"][];
+            plant?: components["schemas"]["PlantDesign"] | null;
+            plant_to_begin?: components["schemas"]["Plant"] | null;
             /** @description Every room, in the job's order. */
             rooms: components["schemas"]["RoomDesign"][];
             /** @description How far the work is at each station, in the order of the work. */
@@ -1395,6 +1655,11 @@ export interface components {
              */
             beside_w?: number | null;
             /**
+             * Format: int32
+             * @description Columns or tubes of a section, seen from its end; 0: not counted.
+             */
+            columns?: number;
+            /**
              * Format: double
              * @description Height, m
              */
@@ -1410,6 +1675,7 @@ export interface components {
             length_m?: number;
             /** @description Make, columns, fins: what the survey could read. */
             name?: string;
+            pattern?: components["schemas"]["RadiatorPattern"] | null;
             /** @description A stored photo of it. */
             photo_id?: string | null;
             /**
@@ -1432,7 +1698,7 @@ export interface components {
          * @description Kinds of emitters.
          * @enum {string}
          */
-        EmitterKind: "radiator" | "baseboard" | "convector" | "towel_rail" | "electric_heater";
+        EmitterKind: "radiator" | "baseboard" | "convector" | "towel_rail" | "fan_coil" | "electric_heater";
         /** @description The building's usual constructions and methods; what a wall, opening or room says of its own comes first. */
         Envelope: {
             /**
@@ -1495,6 +1761,23 @@ export interface components {
          * @enum {string}
          */
         Face: "floor" | "wall" | "ceiling";
+        /** @description How a circuit is fed. */
+        Feed: {
+            /**
+             * Format: double
+             * @description Bore of its mains, m; absent: by the flow.
+             */
+            mains_bore_m?: number | null;
+            /**
+             * Format: double
+             * @description Length of its mains from the plant to the manifold or emitters, one way, m
+             */
+            mains_m?: number;
+            /** @description What sets its supply temperature. */
+            mixing?: components["schemas"]["Mixing"];
+            /** @description Its pump. */
+            pump?: components["schemas"]["PumpChoice"];
+        };
         /** @description Tube in a wall or the ceiling of a room. */
         Field: {
             /** @description Build-up, an id of the job or the library, for its wall or ceiling. */
@@ -1655,6 +1938,28 @@ export interface components {
             /** @description What it is used for. */
             use: components["schemas"]["Usage"];
         };
+        /** @description A user of fixed temperature on a source that follows the weather. */
+        FixedUser: {
+            /**
+             * Format: double
+             * @description From this outdoor temperature on the line of the rooms lies below that, °C; none where it never does.
+             */
+            below_from_c?: number | null;
+            /** @description The user. */
+            id: string;
+            /** @description What it is called. */
+            name: string;
+            /**
+             * Format: double
+             * @description Least temperature at which the source has to be held for it, °C.
+             */
+            safe_c: number;
+            /**
+             * Format: double
+             * @description What it wants in all weather, °C.
+             */
+            wants_c: number;
+        };
         /** @description Heat by floor area alone, as a rule of thumb has it. */
         FlatRate: {
             /** @description How the trade calls it. */
@@ -1728,6 +2033,8 @@ export interface components {
         };
         /** @description All that one pump or mixing valve feeds: manifolds on one supply temperature. */
         FloorCircuit: {
+            /** @description How it is fed. */
+            feed?: components["schemas"]["Feed"];
             /** @description Stable id, unique in the job. */
             id: string;
             /** @description Its manifolds; those that no circuit names are the first circuit's. */
@@ -1865,6 +2172,19 @@ export interface components {
             /** @description Surface, °C; none off the heated floors. */
             surface_c: (number | null)[];
         };
+        /** @description A point of a curve. */
+        FlowHead: {
+            /**
+             * Format: double
+             * @description L/min
+             */
+            flow_l_min: number;
+            /**
+             * Format: double
+             * @description Pa
+             */
+            head_pa: number;
+        };
         /** @description What flows in the tubes. */
         Fluid: {
             /** @description Water or a glycol solution. */
@@ -1959,6 +2279,101 @@ export interface components {
             building: components["schemas"]["BuildingLoss"];
             /** @description Every room, in the job's order. */
             rooms: components["schemas"]["RoomLoss"][];
+        };
+        /** @description What a heat pump gives at one outdoor and water temperature. */
+        HeatPumpPoint: {
+            /**
+             * Format: double
+             * @description Heat given over electricity taken.
+             */
+            cop: number;
+            /**
+             * Format: double
+             * @description Outdoor temperature, or of the ground loop's water, °C
+             */
+            outdoor_c: number;
+            /**
+             * Format: double
+             * @description Output, W
+             */
+            output_w: number;
+            /**
+             * Format: double
+             * @description Temperature of its leaving water, °C
+             */
+            water_c: number;
+        };
+        /** @description What makes the heat. */
+        HeatSource: {
+            /**
+             * Format: double
+             * @description Water in it, L
+             */
+            content_l: number;
+            /**
+             * Format: double
+             * @description Between its burner's on and off, K
+             */
+            differential_k?: number;
+            /** @description What it is. */
+            kind: components["schemas"]["SourceKind"];
+            /**
+             * Format: double
+             * @description Flow factor of its waterways, m³/h at 1 bar
+             */
+            kv_m3_h: number;
+            /**
+             * Format: double
+             * @description Least flow through it, L/min; absent: any.
+             */
+            least_flow_l_min?: number | null;
+            /**
+             * Format: double
+             * @description Coolest return that it stands, °C; absent: any.
+             */
+            least_return_c?: number | null;
+            /**
+             * Format: double
+             * @description Output at which it runs on at the least; below it is on and off, W
+             */
+            least_w: number;
+            /**
+             * Format: double
+             * @description Its water always leaves at that temperature, °C; absent: at what the circuits need.
+             */
+            leaves_c?: number | null;
+            /**
+             * Format: double
+             * @description Hottest water that it makes, °C
+             */
+            most_c: number;
+            /**
+             * Format: double
+             * @description Rated output, W
+             */
+            most_w: number;
+            /** @description What it is called. */
+            name?: string;
+            /** @description Output and efficiency of a heat pump. */
+            points?: components["schemas"]["HeatPumpPoint"][];
+            /** @description Its pump. */
+            pump?: components["schemas"]["PumpChoice"];
+            /**
+             * Format: double
+             * @description Largest temperature rise across it, K
+             */
+            rise_k?: number;
+        };
+        /** @description What takes heat beside floors. */
+        HeatUser: {
+            /** @description How it is fed. */
+            feed?: components["schemas"]["Feed"];
+            /** @description Stable id, unique in the job. */
+            id: string;
+            /** @description What it is called. */
+            name: string;
+            /** @description What it takes. */
+            takes: components["schemas"]["Takes"];
         };
         /** @description A layout that wants help. */
         Helped: {
@@ -2149,6 +2564,7 @@ export interface components {
             /** @description The job's name as the list shows it. */
             name: string;
             old_source?: components["schemas"]["OldSource"] | null;
+            plant?: components["schemas"]["Plant"] | null;
             /** @description The rooms. */
             rooms: components["schemas"]["Room"][];
             /** @description The firm's rules for this job. */
@@ -2416,6 +2832,8 @@ export interface components {
             constructions?: components["schemas"]["Construction"][];
             coverings: components["schemas"]["Covering"][];
             materials?: components["schemas"]["Material"][];
+            /** @description Pumps, the smallest first. */
+            pumps: components["schemas"]["PumpModel"][];
             rugs: components["schemas"]["Rug"][];
             tubes: components["schemas"]["Tube"][];
             /** @description U of every construction in its own place, W/m²K. */
@@ -2741,6 +3159,11 @@ export interface components {
             /** @description The room that is taken in. */
             second_id: string;
         };
+        /**
+         * @description What sets a circuit's supply temperature.
+         * @enum {string}
+         */
+        Mixing: "none" | "thermostatic" | "three_way" | "injection";
         /** @description The name for a copied or renamed job. */
         NewName: {
             /** @description 1 to 2000 characters. */
@@ -3018,6 +3441,21 @@ export interface components {
             width_m: number;
             wrap: components["schemas"]["Wrap"];
         };
+        /** @description A pipe of the drawing. */
+        PipeState: {
+            /**
+             * Format: double
+             * @description L/min; below 0 against the points.
+             */
+            flow_l_min: number;
+            /** @description Along the water's way where it flows forward, squares. */
+            points: number[][];
+            /**
+             * Format: double
+             * @description Its water, °C; none where it stands.
+             */
+            temperature_c?: number | null;
+        };
         /** @description A spot for a manifold and what hanging it there would give. */
         Place: {
             /** @description The wall. */
@@ -3063,6 +3501,160 @@ export interface components {
             /** @description The manifold to be moved; none for a new one. */
             manifold_id?: string | null;
         };
+        /** @description Everything between the circuits and the flame. */
+        Plant: {
+            /** @description How the source's water comes to the circuits. */
+            arrangement: components["schemas"]["Arrangement"];
+            /**
+             * Format: double
+             * @description Content of the buffer tank, L
+             */
+            buffer_l?: number;
+            /**
+             * Format: double
+             * @description Of the heat exchanger between source and circuits, W/K
+             */
+            exchanger_w_k?: number;
+            /** @description Circuits and users by id as the water meets them; those left out follow, the hottest first. */
+            order?: string[];
+            /**
+             * Format: double
+             * @description Bore of the primary piping, m
+             */
+            primary_bore_m?: number;
+            /**
+             * Format: double
+             * @description Length of the primary piping there and back, tees left out, m
+             */
+            primary_m?: number;
+            /**
+             * Format: double
+             * @description Set pressure of the relief valve, Pa over the air's
+             */
+            relief_pa?: number;
+            second?: components["schemas"]["HeatSource"] | null;
+            /** @description What makes the heat. */
+            source: components["schemas"]["HeatSource"];
+            /**
+             * Format: double
+             * @description From the expansion vessel up to the highest point, m; absent: from the storeys.
+             */
+            static_m?: number | null;
+            /**
+             * Format: double
+             * @description Between the two tees of a circuit, m
+             */
+            tees_apart_m?: number;
+            /** @description What takes heat beside floors. */
+            users?: components["schemas"]["HeatUser"][];
+            /**
+             * Format: double
+             * @description Rooms stay shut off when it is warmer outdoors, °C
+             */
+            warm_weather_c?: number;
+        };
+        /** @description The plant designed. */
+        PlantDesign: {
+            /** @description Users of fixed temperature against them. */
+            fixed: components["schemas"]["FixedUser"][];
+            /** @description Supply temperatures by outdoor temperature. */
+            lines: components["schemas"]["ResetLine"][];
+            /** @description Why there is none. */
+            refused?: string | null;
+            /** @description How the source fits. */
+            size: components["schemas"]["SourceSize"];
+            state?: components["schemas"]["PlantState"] | null;
+            /** @description The expansion vessel. */
+            vessel: components["schemas"]["VesselSize"];
+        };
+        /** @description A plant at work. */
+        PlantState: {
+            /** @description The arrangement. */
+            arrangement: components["schemas"]["Arrangement"];
+            /** @description Circuits and users as the water meets them. */
+            circuits: components["schemas"]["CircuitState"][];
+            /** @description What does not work as it should. */
+            notes: string[];
+            /**
+             * Format: double
+             * @description Outdoor temperature, °C.
+             */
+            outdoor_c: number;
+            /** @description Pipes of the drawing. */
+            pipes: components["schemas"]["PipeState"][];
+            /**
+             * Format: double
+             * @description Electricity of all pumps of known models, W.
+             */
+            pumps_w: number;
+            /** @description Heated rooms as they settle without a thermostat's hand. */
+            rooms: components["schemas"]["RoomState"][];
+            /** @description Width and height of the drawing, squares. */
+            size: number[];
+            /** @description The source, and the second one. */
+            sources: components["schemas"]["SourceState"][];
+            /** @description Symbols of the drawing. */
+            symbols: components["schemas"]["Symbol"][];
+        };
+        /** @description What is tried of a plant. */
+        PlantTrial: {
+            arrangement?: components["schemas"]["Arrangement"] | null;
+            /** @description Tanks of hot water are being heated: by priority, everything else waits. */
+            charging?: boolean;
+            /** @description Circuits and users that are switched off. */
+            off?: string[];
+            /** @description Another order than the job's. */
+            order?: string[] | null;
+            /**
+             * Format: double
+             * @description Outdoor temperature, °C; absent: the design day's.
+             */
+            outdoor_c?: number | null;
+            /** @description Loops whose ports are shut. */
+            shut?: string[];
+            /**
+             * Format: double
+             * @description The source's water leaves at that temperature, °C.
+             */
+            source_c?: number | null;
+        };
+        /** @description A plant over the year. */
+        PlantYear: {
+            /** @description The hours come from the weather file. */
+            by_weather: boolean;
+            /**
+             * Format: double
+             * @description Hours in which the flue gas condenses.
+             */
+            condensing_h?: number | null;
+            /**
+             * Format: double
+             * @description Hours in which the load lies below the source's lowest output: it cycles.
+             */
+            cycling_h: number;
+            /**
+             * Format: double
+             * @description Heat of the year, J; domestic hot water left out.
+             */
+            heat_j: number;
+            /**
+             * Format: double
+             * @description Hours of heating.
+             */
+            hours: number;
+            /** @description Coldest first. */
+            points: components["schemas"]["YearPoint"][];
+            /**
+             * Format: double
+             * @description Electricity of pumps, J.
+             */
+            pumps_j: number;
+            /**
+             * Format: double
+             * @description Heat over electricity of a heat pump over the year.
+             */
+            seasonal?: number | null;
+        };
         /**
          * @description What is done about the heat-transfer plate.
          * @enum {string}
@@ -3077,6 +3669,71 @@ export interface components {
             contact_w_m2k: number;
             /** @description What it is like. */
             name: string;
+        };
+        /** @description A port. */
+        PortState: {
+            /**
+             * Format: double
+             * @description The design's, L/min.
+             */
+            design_flow_l_min: number;
+            /**
+             * Format: double
+             * @description Flow, L/min.
+             */
+            flow_l_min: number;
+            /**
+             * Format: double
+             * @description Heat, W.
+             */
+            heat_w: number;
+            /** @description The loop, or the field as `f/ROOM/N`. */
+            id: string;
+            /** @description It takes most of its manifold's loops. */
+            index: boolean;
+            /**
+             * Format: double
+             * @description Of its leaders, Pa.
+             */
+            leaders_pa: number;
+            /** @description The manifold. */
+            manifold_id: string;
+            /**
+             * Format: double
+             * @description Of its port and fittings, Pa.
+             */
+            port_pa: number;
+            /**
+             * Format: double
+             * @description Return temperature, °C; none where nothing flows.
+             */
+            return_c?: number | null;
+            /** @description Rooms that it heats. */
+            room_ids: string[];
+            /** @description Shut in this trial. */
+            shut: boolean;
+            /** @description Its tag; of a field the room's name. */
+            tag: string;
+            /**
+             * Format: double
+             * @description Pressure drop of the loop's tube, its leaders left out, Pa.
+             */
+            tube_pa: number;
+            /**
+             * Format: double
+             * @description Flow factor at which its balancing valve is set, m³/h; none where it stays wide open.
+             */
+            valve_kv?: number | null;
+            /**
+             * Format: double
+             * @description Of its balancing valve, Pa.
+             */
+            valve_pa: number;
+            /**
+             * Format: double
+             * @description Velocity, m/s.
+             */
+            velocity_m_s: number;
         };
         /**
          * @description Where a construction is used.
@@ -3114,6 +3771,130 @@ export interface components {
          * @enum {string}
          */
         Progress: "not_started" | "needs_attention" | "ok";
+        /** @description A pump and how it is run. */
+        PumpChoice: {
+            /** @description How it is run. */
+            control?: components["schemas"]["PumpControl"];
+            /** @description A curve of its own in place of the library's, 2 to 12 points, head falling. */
+            curve?: components["schemas"]["CurvePoint"][];
+            /**
+             * Format: double
+             * @description Temperature difference it keeps, K; absent: the design's.
+             */
+            difference_k?: number | null;
+            /**
+             * Format: double
+             * @description What that control holds: head, Pa; absent: what the design needs.
+             */
+            head_pa?: number | null;
+            /** @description One of the library; absent: the smallest that serves. */
+            model_id?: string | null;
+            /**
+             * Format: double
+             * @description Share of full speed.
+             */
+            speed?: number | null;
+        };
+        /**
+         * @description How a pump is run.
+         * @enum {string}
+         */
+        PumpControl: "fixed_speed" | "constant_pressure" | "proportional_pressure" | "constant_difference";
+        /** @description A pump, described by what it does. */
+        PumpModel: {
+            /** @description Its curve at full speed. */
+            curve: components["schemas"]["CurvePoint"][];
+            id: string;
+            /**
+             * Format: double
+             * @description Electricity that it takes at most, W.
+             */
+            most_w: number;
+            name: string;
+        };
+        /** @description A pump at its operating point. */
+        PumpPoint: {
+            /** @description How it is run. */
+            control: components["schemas"]["PumpControl"];
+            /**
+             * Format: double
+             * @description What the design needs of it, L/min.
+             */
+            design_flow_l_min: number;
+            /**
+             * Format: double
+             * @description What the design needs of it, Pa.
+             */
+            design_head_pa: number;
+            /**
+             * Format: double
+             * @description Electricity, W; none for a typed curve.
+             */
+            electric_w?: number | null;
+            /**
+             * Format: double
+             * @description Flow, L/min.
+             */
+            flow_l_min: number;
+            /**
+             * Format: double
+             * @description Head, Pa.
+             */
+            head_pa: number;
+            /** @description One of the library; none for a typed curve. */
+            model_id?: string | null;
+            /** @description What it is called. */
+            name: string;
+            /** @description Whether it lifts what the design needs. */
+            serves: boolean;
+        };
+        /** @description A pump at work. */
+        PumpState: {
+            /** @description Chosen by the program. */
+            chosen: boolean;
+            /** @description How it is run. */
+            control: components["schemas"]["PumpControl"];
+            /** @description Its curve at full speed. */
+            curve: components["schemas"]["FlowHead"][];
+            /**
+             * Format: double
+             * @description What the design needs: flow, L/min.
+             */
+            design_flow_l_min: number;
+            /**
+             * Format: double
+             * @description What the design needs: head, Pa.
+             */
+            design_head_pa: number;
+            /**
+             * Format: double
+             * @description About what electricity it takes, W; none for a typed curve.
+             */
+            electric_w?: number | null;
+            /**
+             * Format: double
+             * @description Flow, L/min.
+             */
+            flow_l_min: number;
+            /**
+             * Format: double
+             * @description Head, Pa.
+             */
+            head_pa: number;
+            /** @description One of the library; none for a typed curve. */
+            model_id?: string | null;
+            /** @description What it is called. */
+            name: string;
+            /** @description Whether it lifts what the design needs. */
+            serves: boolean;
+            /** @description Head that the piping takes by flow. */
+            system: components["schemas"]["FlowHead"][];
+        };
+        /**
+         * @description What the sections of a radiator are like.
+         * @enum {string}
+         */
+        RadiatorPattern: "column" | "tube" | "panel";
         /**
          * @description How the water flows.
          * @enum {string}
@@ -3171,6 +3952,29 @@ export interface components {
             job: components["schemas"]["Job"];
             /** @description The locked loops that are given back. */
             loop_ids: string[];
+        };
+        /** @description A circuit's supply temperature by outdoor temperature. */
+        ResetLine: {
+            /** @description Outdoor and supply temperature, °C, coldest first: as calculated. */
+            curve: number[][];
+            /** @description The circuit or user. */
+            id: string;
+            /** @description What it is called. */
+            name: string;
+            /** @description The line with a bend, on the curve at three points. */
+            three: number[][];
+            /**
+             * Format: double
+             * @description By how much that is short at most, K.
+             */
+            three_short_k: number;
+            /** @description The line through two points that is never short. */
+            two: number[][];
+            /**
+             * Format: double
+             * @description By how much it is too warm at most, K.
+             */
+            two_over_k: number;
         };
         /**
          * @description A sleeve through a floor by which a manifold's tubes reach another level: from there they go on as from a manifold on that
@@ -3515,6 +4319,26 @@ export interface components {
             /** @description The room. */
             room_id: string;
         };
+        /** @description A room as it settles. */
+        RoomState: {
+            /**
+             * Format: double
+             * @description Heat that the network gives it, W.
+             */
+            heat_w: number;
+            /** @description The room. */
+            id: string;
+            /**
+             * Format: double
+             * @description Its temperature, °C.
+             */
+            room_c: number;
+            /**
+             * Format: double
+             * @description Its design temperature, °C.
+             */
+            set_c: number;
+        };
         /** @description A use of rooms, with the temperature for which it is designed. */
         RoomUse: {
             /**
@@ -3745,6 +4569,136 @@ export interface components {
              */
             pitch_deg: number;
         };
+        /**
+         * @description Kinds of heat sources.
+         * @enum {string}
+         */
+        SourceKind: "condensing_gas" | "condensing_oil" | "boiler" | "electric" | "tank_heater" | "combined" | "solid_fuel" | "heat_pump_air" | "heat_pump_ground" | "existing";
+        /** @description How the source fits. */
+        SourceSize: {
+            /**
+             * Format: double
+             * @description Buffer that lets it run for ten minutes, L; 0 where none is needed.
+             */
+            buffer_l: number;
+            /**
+             * Format: double
+             * @description Heat loss of the building and downward losses, without what is electric, W.
+             */
+            building_w: number;
+            cycles?: components["schemas"]["Cycles"] | null;
+            /**
+             * Format: double
+             * @description All radiators, baseboards and coils together with its hottest water, W; 0 where none is rated.
+             */
+            emitters_w: number;
+            /**
+             * Format: double
+             * @description Flow that its pump pushes through it, L/min.
+             */
+            has_flow_l_min: number;
+            /**
+             * Format: double
+             * @description Its lowest output, W.
+             */
+            least_w: number;
+            /**
+             * Format: double
+             * @description What it can give then, W.
+             */
+            most_w: number;
+            /**
+             * Format: double
+             * @description Flow at which it gives its rated output at its largest rise, L/min.
+             */
+            needs_flow_l_min: number;
+            /**
+             * Format: double
+             * @description What the source has to give on the design day, W: building and users, or the tank where that wants more.
+             */
+            needs_w: number;
+            /**
+             * Format: double
+             * @description The one over the other.
+             */
+            ratio: number;
+            /** @description The room that takes least. */
+            smallest_room_id?: string | null;
+            /**
+             * Format: double
+             * @description What that takes in mild weather, W.
+             */
+            smallest_w: number;
+            /**
+             * Format: double
+             * @description Time to heat the tank of hot water from 10 °C, s.
+             */
+            tank_s?: number | null;
+            /**
+             * Format: double
+             * @description Domestic hot water, W: by priority, not added.
+             */
+            tank_w: number;
+            /**
+             * Format: double
+             * @description Typed users beside rooms, W.
+             */
+            users_w: number;
+            /**
+             * Format: double
+             * @description Water that is warmed with it then, L.
+             */
+            warmed_l: number;
+        };
+        /** @description A source at work. */
+        SourceState: {
+            /** @description It gives all it can, and that is not enough. */
+            at_most: boolean;
+            /** @description Its flue gas condenses; none where that is not its kind. */
+            condenses?: boolean | null;
+            /**
+             * Format: double
+             * @description Heat over electricity of a heat pump.
+             */
+            cop?: number | null;
+            /**
+             * Format: double
+             * @description Flow through it, L/min.
+             */
+            flow_l_min: number;
+            /**
+             * Format: double
+             * @description Heat it gives, W.
+             */
+            heat_w: number;
+            /** @description `source` or `second`. */
+            id: string;
+            /**
+             * Format: double
+             * @description At which it leaves, °C; none where nothing flows.
+             */
+            leaves_c?: number | null;
+            /**
+             * Format: double
+             * @description Heat it can give at these temperatures, W.
+             */
+            most_w: number;
+            /** @description What it is called. */
+            name: string;
+            pump?: components["schemas"]["PumpPoint"] | null;
+            /**
+             * Format: double
+             * @description At which it comes back, °C.
+             */
+            returns_c?: number | null;
+            /** @description Whether it runs. */
+            runs: boolean;
+            /**
+             * Format: double
+             * @description Temperature at which its water should leave, °C.
+             */
+            wanted_c: number;
+        };
         /** @description A wall through a room. */
         Split: {
             /** @description One end of the wall, m. */
@@ -3781,7 +4735,7 @@ export interface components {
          * @description The station of the work where the cause is mended.
          * @enum {string}
          */
-        Station: "site" | "rooms" | "heat_loss" | "floor" | "loops" | "water" | "papers";
+        Station: "site" | "rooms" | "heat_loss" | "floor" | "loops" | "water" | "plant" | "papers";
         /** @description The mark of one station. */
         StationMark: {
             /** @description Errors to be mended here. */
@@ -3892,6 +4846,89 @@ export interface components {
              */
             tube_ids: string[];
         };
+        /** @description A symbol of the drawing. */
+        Symbol: {
+            /** @description Its middle, in the drawing's squares. */
+            at: number[];
+            /** @description The circuit, user or part that it belongs to. */
+            id: string;
+            /** @description What it stands for. */
+            kind: components["schemas"]["SymbolKind"];
+            /** @description Its words. */
+            label: string;
+            /** @description Width and height, squares. */
+            size: number[];
+        };
+        /**
+         * @description What a symbol of the drawing stands for.
+         * @enum {string}
+         */
+        SymbolKind: "source" | "pump" | "mixer" | "check_valve" | "manifold" | "emitters" | "tank" | "typed" | "separator" | "buffer" | "exchanger" | "vessel" | "air_separator" | "tees";
+        /** @description What a user takes. */
+        Takes: {
+            /**
+             * Format: double
+             * @description Temperature drop on the design day, K
+             */
+            drop_k: number;
+            /** @description Which of the rooms' emitters. */
+            emitter_ids: string[];
+            /** @enum {string} */
+            kind: "emitters";
+        } | {
+            /**
+             * Format: double
+             * @description Flow through the coil, L/min
+             */
+            coil_flow_l_min: number;
+            /**
+             * Format: double
+             * @description Supply temperature of the coil, °C
+             */
+            coil_supply_c: number;
+            /**
+             * Format: double
+             * @description What its coil takes at the temperatures beside it, W
+             */
+            coil_w: number;
+            /** @enum {string} */
+            kind: "tank";
+            /**
+             * Format: double
+             * @description Its hot water, °C
+             */
+            store_c: number;
+            /**
+             * Format: double
+             * @description Its content, L
+             */
+            volume_l: number;
+        } | {
+            /** @description It wants the same in all weather, as towel rails and coils do. */
+            always?: boolean;
+            /**
+             * Format: double
+             * @description Temperature of what it heats, °C
+             */
+            around_c: number;
+            /**
+             * Format: double
+             * @description Heat on the design day, W
+             */
+            heat_w: number;
+            /** @enum {string} */
+            kind: "typed";
+            /**
+             * Format: double
+             * @description Return temperature, °C
+             */
+            return_c: number;
+            /**
+             * Format: double
+             * @description Supply temperature, °C
+             */
+            supply_c: number;
+        };
         /** @description Sums. */
         Totals: {
             /**
@@ -3953,6 +4990,20 @@ export interface components {
              * @description Tube laid, m.
              */
             tube_m: number;
+        };
+        /** @description A circuit to be tried. */
+        TriedCircuit: {
+            /** @description The job. */
+            job: components["schemas"]["Job"];
+            /** @description What is tried. */
+            trial?: components["schemas"]["WaterTrial"];
+        };
+        /** @description A plant to be tried. */
+        TriedPlant: {
+            /** @description The job. */
+            job: components["schemas"]["Job"];
+            /** @description What is tried. */
+            trial?: components["schemas"]["PlantTrial"];
         };
         /** @description A heating tube. */
         Tube: {
@@ -4080,10 +5131,14 @@ export interface components {
             patch: components["schemas"]["Patch"];
             /** @description A heat-transfer plate. */
             plate: components["schemas"]["BuildPlate"];
+            /** @description A heat source of each kind, of 10 kW. */
+            sources: components["schemas"]["HeatSource"][];
             /** @description Tube tied to mesh or held by studs; from the room's lower left corner. */
             squares: components["schemas"]["FloorLattice"];
             /** @description Surcharge for thermal bridges. */
             surcharge: components["schemas"]["Bridges"];
+            /** @description A user of each kind. */
+            users: components["schemas"]["HeatUser"][];
             /** @description Tube in a wall; its id and wall are given when it is added. */
             wall_field: components["schemas"]["Field"];
         };
@@ -4105,6 +5160,59 @@ export interface components {
             rank: number[];
             /** @description Why it cannot be built. */
             refused?: string | null;
+        };
+        /** @description The expansion vessel. */
+        VesselSize: {
+            /**
+             * Format: double
+             * @description Share of the vessel that takes water.
+             */
+            acceptance: number;
+            /**
+             * Format: double
+             * @description Air pressure there, Pa.
+             */
+            air_pa: number;
+            /**
+             * Format: double
+             * @description The next one as it is sold, L.
+             */
+            chosen_l?: number | null;
+            /**
+             * Format: double
+             * @description Water in all of it, L.
+             */
+            content_l: number;
+            /**
+             * Format: double
+             * @description Pressure when hottest, Pa over the air's.
+             */
+            end_pa: number;
+            /**
+             * Format: double
+             * @description By which it grows from filling to the hottest, L.
+             */
+            expands_l: number;
+            /**
+             * Format: double
+             * @description Pressure to which it is filled cold, Pa over the air's.
+             */
+            fill_pa: number;
+            /**
+             * Format: double
+             * @description Its least volume, L; none where the relief valve opens before.
+             */
+            least_l?: number | null;
+            /**
+             * Format: double
+             * @description Height of water over the vessel, m.
+             */
+            static_m: number;
+            /**
+             * Format: double
+             * @description Of that in tubes, L.
+             */
+            tubes_l: number;
         };
         /** @description The surveyor's word on one wall. */
         Wall: {
@@ -4141,6 +5249,42 @@ export interface components {
              * @description Its surface, °C.
              */
             surface_c: number;
+        };
+        /** @description What is tried. */
+        WaterTrial: {
+            blocked?: components["schemas"]["Blocked"] | null;
+            /** @description The circuit; empty: the only one. */
+            circuit_id?: string;
+            pump?: components["schemas"]["PumpChoice"] | null;
+            /** @description Loops whose ports are shut. */
+            shut?: string[];
+            /** @description Balancing valves wide open. */
+            without_valves?: boolean;
+        };
+        /** @description What comes of it. */
+        WaterTried: {
+            /** @description The circuit. */
+            circuit_id: string;
+            /** @description What each way of running the pump would make of the same. */
+            controls: components["schemas"]["ControlState"][];
+            /** @description What does not work as it should. */
+            notes: string[];
+            /** @description Every port, by manifold and number. */
+            ports: components["schemas"]["PortState"][];
+            /** @description Its pump at work. */
+            pump: components["schemas"]["PumpState"];
+            /**
+             * Format: double
+             * @description Mixed return, °C; none where nothing flows.
+             */
+            return_c?: number | null;
+            /** @description Its rooms as they settle without a thermostat's hand. */
+            rooms: components["schemas"]["RoomState"][];
+            /**
+             * Format: double
+             * @description Its supply temperature, °C.
+             */
+            supply_c: number;
         };
         /** @description What the design needs of a weather file. */
         Weather: {
@@ -4195,6 +5339,58 @@ export interface components {
          * @enum {string}
          */
         Wrap: "upper" | "lower" | "none";
+        /** @description The plant at one outdoor temperature of the year. */
+        YearPoint: {
+            /** @description It cannot give all that is wanted. */
+            at_most: boolean;
+            /** @description Its flue gas condenses. */
+            condenses?: boolean | null;
+            /**
+             * Format: double
+             * @description Heat over electricity of a heat pump.
+             */
+            cop?: number | null;
+            /**
+             * Format: double
+             * @description What all radiators and baseboards can give with its hottest water, W.
+             */
+            emitters_w: number;
+            /**
+             * Format: double
+             * @description Hours of the year about that temperature; 0 without a weather file.
+             */
+            hours: number;
+            /**
+             * Format: double
+             * @description Water of the source, °C; none where it stands.
+             */
+            leaves_c?: number | null;
+            /**
+             * Format: double
+             * @description Heat that rooms and fixed users take, W; domestic hot water left out.
+             */
+            load_w: number;
+            /**
+             * Format: double
+             * @description What the source can give, W.
+             */
+            most_w: number;
+            /**
+             * Format: double
+             * @description °C
+             */
+            outdoor_c: number;
+            /**
+             * Format: double
+             * @description Electricity of pumps, W.
+             */
+            pumps_w: number;
+            /**
+             * Format: double
+             * @description °C
+             */
+            returns_c?: number | null;
+        };
     };
     responses: never;
     parameters: never;
@@ -8234,6 +9430,454 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Job"];
+                };
+            };
+            /** @description The request does not read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not made by a page of this server */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such method here */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not come in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong content type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A failure of the server, or its store cannot be used */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    compare_plants: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TriedPlant"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArrangementFigures"][];
+                };
+            };
+            /** @description The request does not read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not made by a page of this server */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such method here */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not come in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong content type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A failure of the server, or its store cannot be used */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    try_plant: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TriedPlant"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlantState"];
+                };
+            };
+            /** @description The request does not read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not made by a page of this server */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such method here */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not come in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong content type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A failure of the server, or its store cannot be used */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    run_year: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TriedPlant"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlantYear"];
+                };
+            };
+            /** @description The request does not read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not made by a page of this server */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such method here */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not come in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong content type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A failure of the server, or its store cannot be used */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    try_water: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TriedCircuit"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaterTried"];
                 };
             };
             /** @description The request does not read */

@@ -20,7 +20,8 @@ use crate::floor::remedy::Conflict;
 use crate::geometry::Point;
 use crate::heat_loss::report::BuildingLoss;
 use crate::heat_loss::report::constructions;
-use crate::job::CheckedJob;
+use crate::job::{CheckedJob, Plant};
+use crate::plant::usual::suggested;
 use crate::study::Study;
 use crate::survey::report::{climate, outlines, walls};
 use serde::{Deserialize, Serialize};
@@ -60,6 +61,9 @@ pub struct Design {
     /// The plant, where the job has one.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub plant: Option<PlantDesign>,
+    /// A plant to begin with, where the job has none.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub plant_to_begin: Option<Plant>,
     /// Heat loss of the building.
     pub building: BuildingLoss,
     /// The climate as the design takes it, and what the weather file says.
@@ -98,6 +102,7 @@ impl Design {
             outlines: outlines(&study.job, &study.plan).into_iter().map(rounded_outline).collect(),
             constructions: constructions(&study.job),
             plant: study.plant.clone(),
+            plant_to_begin: if study.plant.is_none() { suggested(study) } else { None },
             building: study.heat.building.clone(),
             climate: climate(&study.job),
             totals: study.totals.clone(),

@@ -10,11 +10,15 @@
 
 use super::start::{INCH_M, first_room};
 use super::{
-    Axis, Bridges, BuildPlate, EdgeInsulation, Field, Floor, FloorLattice, JobKind, OpeningKind, Patch, RoomBridge,
+    Axis, Bridges, BuildPlate, EdgeInsulation, Field, Floor, FloorLattice, HeatSource, HeatUser, JobKind, OpeningKind, Patch, RoomBridge, SourceKind,
 };
+use crate::plant::usual as plant;
 use crate::section::Wrap;
 use crate::units::Units;
 use serde::{Deserialize, Serialize};
+
+/// Output of the sources that ship, W.
+const USUAL_SOURCE_W: f64 = 10_000.0;
 
 /// Width, height and sill of a new opening.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
@@ -74,6 +78,10 @@ pub struct Usual {
     pub joists: FloorLattice,
     /// Share of glycol where there is some, by mass.
     pub glycol: f64,
+    /// A heat source of each kind, of 10 kW.
+    pub sources: Vec<HeatSource>,
+    /// A user of each kind.
+    pub users: Vec<HeatUser>,
 }
 
 /// The usual in both systems of units.
@@ -177,6 +185,8 @@ impl Usual {
                 width_m: size(1.5, 0.045),
             },
             glycol: 0.3,
+            sources: SourceKind::ALL.map(|kind| plant::source(kind, USUAL_SOURCE_W)).to_vec(),
+            users: plant::users(),
         }
     }
 }

@@ -33,7 +33,7 @@ const ENOUGH: f64 = 1e-20;
 
 /// Density and viscosity of what a part carries.
 #[derive(Debug, Clone, Copy)]
-pub(super) struct Carried {
+pub(crate) struct Carried {
     /// kg/m³
     pub density: f64,
     /// Pa·s

@@ -27,6 +27,8 @@ mod pump;
 mod read;
 mod solve;
 
+pub(crate) use solve::Rest;
+
 pub use pump::{Control, CurvePoint, head_of_curve};
 
 use crate::error::FieldError;
@@ -247,5 +249,16 @@ impl Network {
     /// Names the part or node that makes no sense, the pump that is driven past its curve's end, or that no balance was found.
     pub fn solve(&self) -> Result<Solution, FieldError> {
         solve::Solver::new(self)?.run()
+    }
+
+    /// The same, beginning where a network of the same parts came to rest, and leaving there where this one does.
+    ///
+    /// # Errors
+    /// As [`Network::solve`].
+    pub(crate) fn solve_after(&self, rest: &mut Rest) -> Result<Solution, FieldError> {
+        let mut solver = solve::Solver::new(self)?.after(rest);
+        let solution = solver.run()?;
+        *rest = solver.rest();
+        Ok(solution)
     }
 }

@@ -46,6 +46,14 @@ struct MixerState {
     between: [f64; 2],
 }
 
+/// Where a network came to rest: a like one begins there.
+#[derive(Default, Clone)]
+pub(crate) struct Rest {
+    q: Vec<f64>,
+    carried: Vec<Carried>,
+    turns: Vec<f64>,
+}
+
 struct DifferenceState {
     way: usize,
     difference_k: f64,
@@ -220,7 +228,32 @@ impl<'n> Solver<'n> {
         })
     }
 
-    pub fn run(mut self) -> Result<Solution, FieldError> {
+    /// Begins where a network of the same parts came to rest.
+    pub fn after(mut self, rest: &Rest) -> Solver<'n> {
+        if rest.q.len() == self.q.len() && rest.turns.len() == self.mixers.len() {
+            self.q.clone_from(&rest.q);
+            self.carried.clone_from(&rest.carried);
+            for (m, x) in self.mixers.iter_mut().zip(&rest.turns) {
+                m.x = *x;
+                let [hot_law, cold_law] = m.laws();
+                self.ways[m.hot_way].law = hot_law;
+                self.ways[m.cold_way].law = cold_law;
+            }
+            for d in &self.differences {
+                if let Law::Pump(running) = &mut self.ways[d.way].law {
+                    running.set_flow(self.q[d.way].max(1e-9));
+                }
+            }
+        }
+        self
+    }
+
+    /// Where it came to rest.
+    pub fn rest(&self) -> Rest {
+        Rest { q: self.q.clone(), carried: self.carried.clone(), turns: self.mixers.iter().map(|m| m.x).collect() }
+    }
+
+    pub fn run(&mut self) -> Result<Solution, FieldError> {
         let thermal = self.exchanges.iter().any(|e| *e != Exchange::None);
         let start_c = self.network.start_c();
         let mut warm: Option<heat::Temperatures> = None;

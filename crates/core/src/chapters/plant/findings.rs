@@ -268,7 +268,9 @@ fn fixed(study: &Study, out: &mut Findings) {
         return;
     }
     for user in &design.fixed {
-        let Some(from) = user.below_from_c else { continue };
+        // a tank calls for its own water, before all others
+        let tank = |u: &super::part::HeatUser| u.id == user.id && matches!(u.takes, Takes::Tank { .. });
+        let Some(from) = user.below_from_c.filter(|_| !plant.users.iter().any(tank)) else { continue };
         out.say(
             notes(
                 "plant.fixed_user",

@@ -9,6 +9,7 @@ pub(crate) mod piping;
 pub mod report;
 pub mod size;
 pub mod state;
+pub mod usual;
 pub mod year;
 
 use super::Chapter;

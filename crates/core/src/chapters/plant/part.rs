@@ -48,6 +48,27 @@ pub struct Plant {
     pub relief_pa: f64,
 }
 
+impl Plant {
+    /// A plant of one source, straight on its circuits, with ordinary piping.
+    pub fn of(source: HeatSource) -> Plant {
+        Plant {
+            source,
+            second: None,
+            arrangement: Arrangement::Direct,
+            order: vec![],
+            users: vec![],
+            primary_bore_m: primary_bore(),
+            primary_m: primary_length(),
+            tees_apart_m: tees_apart(),
+            buffer_l: 0.0,
+            exchanger_w_k: exchanger(),
+            warm_weather_c: warm_weather(),
+            static_m: None,
+            relief_pa: relief(),
+        }
+    }
+}
+
 fn is_zero(v: &f64) -> bool {
     *v == 0.0
 }
@@ -179,6 +200,20 @@ pub enum SourceKind {
 }
 
 impl SourceKind {
+    /// All of them.
+    pub const ALL: [SourceKind; 10] = [
+        Self::CondensingGas,
+        Self::CondensingOil,
+        Self::Boiler,
+        Self::Electric,
+        Self::TankHeater,
+        Self::Combined,
+        Self::SolidFuel,
+        Self::HeatPumpAir,
+        Self::HeatPumpGround,
+        Self::Existing,
+    ];
+
     /// Return below which its flue gas condenses, °C.
     pub fn condenses_below_c(self) -> Option<f64> {
         match self {

@@ -8,7 +8,7 @@ use super::piping::{Settled, Site};
 use crate::error::FieldError;
 use crate::flow;
 use crate::fluid::{self, Properties};
-use crate::network::Solution;
+use crate::network::{Rest, Solution};
 use crate::study::Study;
 use crate::water::part::{Mixing, PumpControl};
 use crate::water::pipework::{Changed, Pipework, Symbol};
@@ -350,11 +350,11 @@ impl<'a> Work<'a> {
     /// Network, users, rooms and the source's temperature, round by round.
     fn settle(&mut self) -> Result<(Pipework, Solution), FieldError> {
         let free = self.trial.source_c.or(self.plant.source.leaves_c).is_none();
-        let mut round = 0;
+        let (mut round, mut rest) = (0, Rest::default());
         loop {
             let pipework = self.site().build();
             let network = pipework.network(&self.study.job, self.pressure_node());
-            let solution = network.solve().map_err(|e| self.named(e))?;
+            let solution = network.solve_after(&mut rest).map_err(|e| self.named(e))?;
             self.per = network.per_l_min_k()?;
             let flows = Flows::of(&solution);
             let nodes = Nodes::of(&solution);
@@ -397,7 +397,14 @@ impl<'a> Work<'a> {
         let mut moves = false;
         let per = self.per;
         let mut more = flows.fields_w(self.study, per);
+        let mut supplies = vec![self.leaves_c; self.study.rooms.len()];
         for (c, on) in self.consumers.iter().zip(&self.on) {
+            let supply = nodes.get(&format!("c/{}/supply", c.id)).unwrap_or(self.leaves_c);
+            if let Who::Floors(i) = c.who {
+                let ids = &self.study.circuits[i].room_ids;
+                let own = self.study.rooms.iter().enumerate().filter(|(_, d)| ids.contains(&d.id));
+                own.for_each(|(r, _)| supplies[r] = supply);
+            }
             if let (Who::User(user), true) = (c.who, *on)
                 && let Takes::Emitters { emitter_ids, .. } = &user.takes
             {
@@ -405,6 +412,7 @@ impl<'a> Work<'a> {
                     let Some(link) = flows.get(&format!("u/{}/room/{}", user.id, e.room)) else { continue };
                     let Some((a, b)) = link.from_c.zip(link.to_c) else { continue };
                     more[e.room] += link.flow_l_min * (a - b) * per;
+                    supplies[e.room] = supply;
                     let now = flow::mean_excess(self.rooms.room_c(e.room), a, a - b);
                     let key = (user.id.clone(), e.room);
                     let was = self.settled.excess.insert(key, now).unwrap_or(f64::MAX);
@@ -425,7 +433,7 @@ impl<'a> Work<'a> {
             }
         }
         let shares = flows.shares(self.study);
-        moves | (self.rooms.take(&shares, &more, self.leaves_c) > ROOMS_K)
+        moves | (self.rooms.take(&shares, &more, &supplies) > ROOMS_K)
     }
 
     /// An error of the network with the parts' names as people know them.

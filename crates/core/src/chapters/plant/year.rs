@@ -2,7 +2,7 @@
 //! plant over the hours of the weather file.
 
 use super::needs::{Consumer, consumers};
-use super::part::Plant;
+use super::part::{Arrangement, Plant};
 use super::state::{PlantState, PlantTrial, plant_state};
 use crate::error::FieldError;
 use crate::fluid::{self, Properties};
@@ -220,6 +220,74 @@ pub fn plant_year(study: &Study, trial: &PlantTrial) -> Result<PlantYear, FieldE
         pumps_j: sum(&|p| p.pumps_w) * 3600.0,
         points,
     })
+}
+
+/// An arrangement beside the others.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct ArrangementFigures {
+    /// The arrangement.
+    pub arrangement: Arrangement,
+    /// Why it has no figures.
+    pub refused: Option<String>,
+    /// Water of the source on the design day, °C.
+    pub source_c: Option<f64>,
+    /// Its return, °C.
+    pub returns_c: Option<f64>,
+    /// Flow through it, L/min.
+    pub flow_l_min: Option<f64>,
+    /// By how much a circuit is short of its supply at most, K.
+    pub short_k: Option<f64>,
+    /// Electricity of pumps, W.
+    pub pumps_w: Option<f64>,
+    /// Hours of the year in which the flue gas condenses.
+    pub condensing_h: Option<f64>,
+    /// Heat over electricity of a heat pump over the year.
+    pub seasonal: Option<f64>,
+}
+
+/// All arrangements of a job's plant, those without figures with the reason.
+///
+/// # Errors
+/// Where the job has no plant.
+pub fn compare_arrangements(study: &Study, trial: &PlantTrial) -> Result<Vec<ArrangementFigures>, FieldError> {
+    if study.job.plant.is_none() {
+        return Err(FieldError::new("plant", "this job has no plant"));
+    }
+    let of = |arrangement: Arrangement| {
+        let trial = PlantTrial { arrangement: Some(arrangement), ..trial.clone() };
+        let year = plant_year(study, &trial).ok();
+        match plant_state(study, &trial) {
+            Err(e) => ArrangementFigures {
+                arrangement,
+                refused: Some(format!("{}: {}", e.field, e.reason)),
+                source_c: None,
+                returns_c: None,
+                flow_l_min: None,
+                short_k: None,
+                pumps_w: None,
+                condensing_h: None,
+                seasonal: None,
+            },
+            Ok(state) => {
+                let source = state.sources.first();
+                let short = |c: &super::state::CircuitState| c.on.then_some(c.needs_c? - c.supply_c?);
+                let hours = year.as_ref().filter(|y| y.by_weather);
+                ArrangementFigures {
+                    arrangement,
+                    refused: None,
+                    source_c: source.and_then(|s| s.leaves_c),
+                    returns_c: source.and_then(|s| s.returns_c),
+                    flow_l_min: source.map(|s| s.flow_l_min),
+                    short_k: state.circuits.iter().filter_map(short).reduce(f64::max).map(|k| k.max(0.0)),
+                    pumps_w: Some(state.pumps_w),
+                    condensing_h: hours.and_then(|y| y.condensing_h),
+                    seasonal: hours.and_then(|y| y.seasonal),
+                }
+            }
+        }
+    };
+    Ok(Arrangement::ALL.map(of).to_vec())
 }
 
 fn year_point(state: &PlantState, hours: f64, emitters_w: f64) -> YearPoint {

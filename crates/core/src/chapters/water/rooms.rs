@@ -75,14 +75,14 @@ impl<'s> RoomsHeat<'s> {
     }
 
     /// Takes what loops give as shares of their design's heat, and what else each room is given, W. Returns by how much the
-    /// temperature of a room changed at most, K; heat falls with the room's excess over `water_c`.
-    pub fn take(&mut self, loops: &[f64], more_w: &[f64], water_c: f64) -> f64 {
+    /// temperature of a room changed at most, K; what a room is given falls to nothing where it is as warm as its supply, by room.
+    pub fn take(&mut self, loops: &[f64], more_w: &[f64], supply_c: &[f64]) -> f64 {
         let given = self.given(loops, more_w);
         let mut most = 0.0_f64;
-        for (room, given) in self.rooms.iter_mut().zip(given) {
+        for ((room, given), supply_c) in self.rooms.iter_mut().zip(given).zip(supply_c) {
             let Some(loses) = room.loses_w_k else { continue };
             // Newton: what the room loses grows with its temperature, what it is given falls
-            let falls = given / (water_c - room.now_c).max(3.0);
+            let falls = given / (supply_c - room.now_c).max(1.0);
             let short = given + room.other_w - loses * (room.now_c - self.outdoor_c);
             let next = (room.now_c + short / (loses + falls)).clamp(*SENSIBLE_C.start(), *SENSIBLE_C.end());
             most = most.max((next - room.now_c).abs());

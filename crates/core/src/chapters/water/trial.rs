@@ -22,7 +22,7 @@ use super::pumps::{ChosenPump, choose, control};
 use super::rooms::RoomsHeat;
 use crate::error::FieldError;
 use crate::fluid::{self, Properties};
-use crate::network::{Control, CurvePoint, Part, Solution};
+use crate::network::{Control, CurvePoint, Part, Rest, Solution};
 use crate::study::Study;
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
@@ -354,13 +354,13 @@ impl Set<'_> {
     fn settle(&self, pump: &ChosenPump, choice: &PumpChoice) -> Result<(Solution, RoomsHeat<'_>), FieldError> {
         let mut rooms = RoomsHeat::at(self.study, self.study.job.site.outdoor_c);
         let control = control(choice, self.head_m(self.duty.head_pa), self.duty.drop_k, ["supply", "back"]);
-        let mut round = 0;
+        let (mut round, mut rest) = (0, Rest::default());
         loop {
             let pipework = self.pipework(&rooms, pump.curve.clone(), control.clone());
-            let solution = pipework.network(&self.study.job, "back").solve()?;
+            let solution = pipework.network(&self.study.job, "back").solve_after(&mut rest)?;
             let flows = Flows::of(&solution);
             let fields = flows.fields_w(self.study, per_l_min_k(&self.water));
-            let off = rooms.take(&flows.shares(self.study), &fields, self.supply_c);
+            let off = rooms.take(&flows.shares(self.study), &fields, &vec![self.supply_c; self.study.rooms.len()]);
             round += 1;
             if off < SETTLED_K || round == MOST_ROUNDS {
                 return Ok((solution, rooms));

@@ -11,7 +11,7 @@ import JobField from "../../../kit/JobField.vue";
 import PhotoField from "../../../kit/PhotoField.vue";
 import type { Column } from "../../../kit/table";
 import TextField from "../../../kit/TextField.vue";
-import { EMITTERS } from "../../../words";
+import { EMITTERS, PATTERNS_OF_RADIATORS } from "../../../words";
 import AddTo from "./AddTo.vue";
 import { held } from "./walls";
 
@@ -26,6 +26,8 @@ const columns: Column<Row>[] = [
   { key: "beside", head: "Beside the tubes", value: (r) => r.it.beside_w, quantity: "heat" },
   { key: "length", head: "Length", value: (r) => r.it.length_m, quantity: "length" },
   { key: "height", head: "Height", value: (r) => r.it.height_m, quantity: "length" },
+  { key: "pattern", head: "Sections of", value: (r) => PATTERNS_OF_RADIATORS[r.it.pattern ?? "panel"] },
+  { key: "columns", head: "how many", value: (r) => r.it.columns, num: true, title: "Columns or tubes of a section, seen from its end" },
   { key: "sections", head: "Sections", value: (r) => r.it.sections, num: true },
   { key: "rated", head: "Output", value: (r) => r.it.rated_w, quantity: "heat" },
   { key: "excess", head: "at ΔθH", value: (r) => r.it.rated_excess_k, quantity: "difference", title: "Mean water-to-room difference at which it was rated" },
@@ -50,6 +52,8 @@ const add = (room: Room) => store.edit("record an emitter", (j) => void edit.add
     <template #cell-beside="{ row }"><JobField :path="`${at(row)}.beside_w`" label="Heat beside the tubes on the design day" hint="It stays: so much of the room's load is not for the floor" empty="none" /></template>
     <template #cell-length="{ row }"><JobField :path="`${at(row)}.length_m`" label="Length of the emitter" hint="Of the fin, not of the cover" /></template>
     <template #cell-height="{ row }"><JobField :path="`${at(row)}.height_m`" label="Height of the emitter" /></template>
+    <template #cell-pattern="{ row }"><ChoiceField v-if="row.it.kind === 'radiator'" :model-value="row.it.pattern" :options="PATTERNS_OF_RADIATORS" label="What its sections are like" empty="not read" @update:model-value="set(row, { pattern: $event as Emitter['pattern'] })" /></template>
+    <template #cell-columns="{ row }"><JobField v-if="row.it.kind === 'radiator'" :path="`${at(row)}.columns`" label="Columns or tubes of a section" /></template>
     <template #cell-sections="{ row }"><JobField :path="`${at(row)}.sections`" label="Sections" /></template>
     <template #cell-rated="{ row }"><JobField :path="`${at(row)}.rated_w`" label="Output by its label" empty="not read" /></template>
     <template #cell-excess="{ row }"><JobField :path="`${at(row)}.rated_excess_k`" label="Mean water over room at that output" empty="not read" /></template>
