@@ -6,6 +6,9 @@ import { crc32, deflateSync } from "node:zlib";
 
 export const DEMO = JSON.parse(readFileSync(new URL("../../demo/tamarack-dance-school.json", import.meta.url), "utf8"));
 
+/** The same with all floors on one circuit, and no plant. */
+export const PLAIN = { ...DEMO, circuits: [], plant: undefined };
+
 export class App {
   /** Console errors that a test provokes on purpose. */
   expectedErrors: RegExp[] = [];
@@ -115,7 +118,7 @@ export const test = base.extend<{ app: App }>({
 export { expect };
 
 /** An empty job as the server makes it. */
-export const blank = (name: string) => ({ ...DEMO, name, rooms: [], manifolds: [], marks: [], levels: [DEMO.levels[0]], site: { ...DEMO.site, place: "Alderfell" } });
+export const blank = (name: string) => ({ ...PLAIN, name, rooms: [], manifolds: [], marks: [], levels: [DEMO.levels[0]], site: { ...DEMO.site, place: "Alderfell" } });
 
 /** A room of a job file: a rectangle with ordinary figures. */
 export const box = (id: string, name: string, x0: number, y0: number, x1: number, y1: number, more: object = {}) => ({

@@ -1,8 +1,8 @@
-import { DEMO, expect, test } from "./app";
+import { expect, PLAIN, test } from "./app";
 
 test("floors that do not go together get a circuit of their own from the verdict, and two supply temperatures", async ({ app, page }) => {
   // a carpeted office, widely spaced, needs far warmer water than the rest
-  const job = structuredClone(DEMO) as unknown as { name: string; rooms: { name: string; floor?: object }[] };
+  const job = structuredClone(PLAIN) as unknown as { name: string; rooms: { name: string; floor?: object }[] };
   job.name = "Two waters";
   Object.assign(job.rooms.find((r) => r.name === "Office")!.floor!, { covering_id: "carpet", spacing_core_m: 0.3, spacing_edge_m: 0.3 });
   const id = await app.makeJob(job as never);
@@ -39,7 +39,7 @@ test("floors that do not go together get a circuit of their own from the verdict
 });
 
 test("a manifold is put on a circuit of its own at Water", async ({ app, page }) => {
-  const id = await app.makeJob({ ...DEMO, name: "Circuits by hand" });
+  const id = await app.makeJob({ ...PLAIN, name: "Circuits by hand" });
   await app.open(id, "water");
   await app.choose("Circuit of manifold B", "a new circuit");
   const own = page.getByRole("region", { name: "Circuit Manifold B" });

@@ -2,7 +2,7 @@
 import { DEMO, expect, test } from "./app";
 
 const folder = process.env.FUOCO_SHOTS;
-const VIEWS = ["site", "rooms", "heat-loss", "floor", "loops", "water", "papers"];
+const VIEWS = ["site", "rooms", "heat-loss", "floor", "loops", "water", "plant", "papers"];
 
 test("pictures", async ({ app, page }) => {
   test.skip(!folder, "pictures are taken by `cargo xtask shots`");
@@ -33,19 +33,6 @@ test("pictures", async ({ app, page }) => {
       for (let i = 0; i < 2; i++) await page.getByRole("button", { name: "Undo" }).click();
       await app.saved();
     }
-    if (view === "rooms") {
-      await page.getByRole("button", { name: "Upper floor" }).click();
-      await page.locator(".labels .name", { hasText: "Music room" }).waitFor();
-      const name = (await page.locator(".labels .name", { hasText: "Music room" }).boundingBox())!;
-      await page.mouse.click(name.x - 6, name.y + 4);
-      await expect(page.getByLabel("Room name")).toHaveValue("Music room");
-      await page.screenshot({ path: `${folder}/levels.png`, animations: "disabled" });
-    }
-    if (view === "site") {
-      await page.getByRole("button", { name: "Layers of roof" }).click();
-      await expect(page.getByRole("dialog")).toBeVisible();
-      await page.screenshot({ path: `${folder}/construction.png`, animations: "disabled" });
-    }
     if (view === "loops") {
       await app.segment("Score card").click();
       await app.choose("Picture on the floor", "Where does the floor get warm?");
@@ -58,6 +45,17 @@ test("pictures", async ({ app, page }) => {
       await expect(page.getByRole("heading", { name: "Loop A9", exact: true })).toBeVisible();
       await page.screenshot({ path: `${folder}/one-loop.png`, animations: "disabled" });
     }
+    if (view === "water") {
+      await app.segment("Pump and balance").click();
+      await expect(page.getByRole("heading", { name: "What each port takes" })).toBeVisible();
+      await page.screenshot({ path: `${folder}/pump.png`, animations: "disabled" });
+    }
+    if (view === "plant") {
+      await expect(page.getByRole("group", { name: /^Piping:/ })).toBeVisible();
+      await app.segment("Over the year").click();
+      await expect(page.getByRole("heading", { name: "What a controller takes" })).toBeVisible({ timeout: 20_000 });
+      await page.screenshot({ path: `${folder}/plant-year.png`, animations: "disabled" });
+    }
     if (view === "heat-loss") {
       await app.segment("Building").click();
       await page.screenshot({ path: `${folder}/building.png`, animations: "disabled" });
@@ -65,7 +63,6 @@ test("pictures", async ({ app, page }) => {
   }
   await page.goto(`/jobs/${id}/papers?sheet=heat-loss`);
   await expect(page.getByRole("heading", { name: "Room by room" })).toBeVisible();
-  await page.screenshot({ path: `${folder}/heat-report.png`, animations: "disabled" });
   await app.open(id, "loops");
   await page.getByRole("button", { name: "Dark theme" }).click();
   await page.mouse.move(600, 700);

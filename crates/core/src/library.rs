@@ -18,7 +18,7 @@ use crate::heat_loss::construction;
 use crate::heat_loss::part::{Construction, Material};
 use crate::job::Usage;
 use crate::job::usual::UsualBoth;
-use crate::network::CurvePoint;
+use crate::water::part::CurvePoint;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use std::sync::LazyLock;

@@ -21,7 +21,7 @@ use crate::geometry::Point;
 use crate::heat_loss::report::BuildingLoss;
 use crate::heat_loss::report::constructions;
 use crate::job::{CheckedJob, Plant};
-use crate::plant::usual::suggested;
+use crate::plant::begin::suggested;
 use crate::study::Study;
 use crate::survey::report::{climate, outlines, walls};
 use serde::{Deserialize, Serialize};

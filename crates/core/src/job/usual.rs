@@ -10,7 +10,8 @@
 
 use super::start::{INCH_M, first_room};
 use super::{
-    Axis, Bridges, BuildPlate, EdgeInsulation, Field, Floor, FloorLattice, HeatSource, HeatUser, JobKind, OpeningKind, Patch, RoomBridge, SourceKind,
+    Axis, Bridges, BuildPlate, EdgeInsulation, Field, Floor, FloorLattice, HeatSource, HeatUser, JobKind, OpeningKind,
+    Patch, RoomBridge, SourceKind,
 };
 use crate::plant::usual as plant;
 use crate::section::Wrap;

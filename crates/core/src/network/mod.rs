@@ -29,7 +29,8 @@ mod solve;
 
 pub(crate) use solve::Rest;
 
-pub use pump::{Control, CurvePoint, head_of_curve};
+pub use crate::water::part::CurvePoint;
+pub use pump::{Control, head_of_curve};
 
 use crate::error::FieldError;
 use crate::water::part::Fluid;

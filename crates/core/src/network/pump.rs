@@ -1,17 +1,7 @@
 //! Pump curves and what a pump's control makes of them.
 
+use crate::water::part::CurvePoint;
 use serde::{Deserialize, Serialize};
-
-/// A point of a pump's curve.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(deny_unknown_fields)]
-pub struct CurvePoint {
-    /// Flow, L/min.
-    pub flow_l_min: f64,
-    /// Head, m of the fluid.
-    pub head_m: f64,
-}
 
 /// How a pump is run.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]

@@ -19,67 +19,48 @@
 //! ```
 
 pub mod room;
+pub(crate) mod solved;
 pub mod totals;
 mod tried;
 
+pub use solved::Solved;
 pub use tried::own_circuit;
 
 use crate::error::FieldError;
-use crate::floor::remedy::Conflict;
 use crate::floor::report::FieldDesign;
 use crate::heat_loss::losses::{HeatLoss, heat_loss};
 use crate::job::{CheckedJob, Job};
-use crate::layout::rules::audit::{self, Coverage, Violation};
-use crate::layout::rules::score::{self, Score};
+use crate::layout::rules::audit;
+use crate::layout::rules::score;
 use crate::layout::{Layout, lay_out_watched};
 use crate::loops::manifolds::manifold_designs;
-use crate::loops::report::{LoopDesign, ManifoldDesign};
 use crate::loops::spots;
 use crate::plan::Plan;
 use crate::plant::report::{PlantDesign, plant_design};
 use crate::watch::Watch;
 use crate::water::circuit::Water;
 use crate::water::loops::{balance, loop_designs};
-use crate::water::report::{CircuitDesign, circuit_designs};
+use crate::water::report::circuit_designs;
 use lru::LruCache;
 use room::RoomDesign;
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::num::NonZeroUsize;
+use std::ops::Deref;
 use std::sync::{Arc, LazyLock, Mutex};
-use totals::Totals;
 
 /// A job solved.
 pub struct Study {
-    /// The job.
-    pub job: CheckedJob,
-    /// Its plan, read.
-    pub plan: Plan,
-    /// Its heat loss.
-    pub heat: HeatLoss,
-    /// Its loops.
-    pub layout: Layout,
-    /// What of the layout breaks the layout rules.
-    pub violations: Vec<Violation>,
-    /// How much of each floor has tube within reach.
-    pub coverage: Vec<Coverage>,
-    /// The layout in figures.
-    pub score: Score,
-    /// The water, circuit by circuit.
-    pub(crate) water: Water,
-    /// The circuits as they are told.
-    pub circuits: Vec<CircuitDesign>,
-    /// Every room with what all chapters say of it, in the job's order.
-    pub rooms: Vec<RoomDesign>,
-    /// Every loop with its water, in the order of the layout.
-    pub loops: Vec<LoopDesign>,
-    /// Every manifold, in the job's order.
-    pub manifolds: Vec<ManifoldDesign>,
-    /// Sums.
-    pub totals: Totals,
-    /// Floors that do not go together on one water temperature.
-    pub conflict: Option<Conflict>,
+    solved: Solved,
     /// The plant, where the job has one.
     pub plant: Option<PlantDesign>,
+}
+
+impl Deref for Study {
+    type Target = Solved;
+
+    fn deref(&self) -> &Solved {
+        &self.solved
+    }
 }
 
 /// Studies that are kept.
@@ -152,7 +133,7 @@ impl Study {
         };
         let conflict = tried::help(&base, &mut rooms);
         let circuits = circuit_designs(&job, &water, &rooms, &loops, &manifolds);
-        let mut study = Study {
+        let solved = Solved {
             job,
             plan,
             heat,
@@ -167,10 +148,9 @@ impl Study {
             manifolds,
             totals,
             conflict,
-            plant: None,
         };
-        study.plant = plant_design(&study)?;
-        Ok(study)
+        let plant = plant_design(&solved)?;
+        Ok(Study { solved, plant })
     }
 }
 

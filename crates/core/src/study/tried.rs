@@ -375,7 +375,13 @@ impl Trials<'_> {
         if circuits.is_empty() {
             let all = job.manifolds.iter().map(|m| m.id.clone()).collect();
             let id = ids::free(job, "circuit");
-            circuits.push(FloorCircuit { id, name: "Floors".into(), manifold_ids: all, supply_c: None, feed: Feed::default() });
+            circuits.push(FloorCircuit {
+                id,
+                name: "Floors".into(),
+                manifold_ids: all,
+                supply_c: None,
+                feed: Feed::default(),
+            });
         }
         circuits[circuit].manifold_ids.push(manifold.id.clone());
         circuits.iter_mut().for_each(|c| c.manifold_ids.retain(|m| !own.contains(m)));
@@ -384,7 +390,13 @@ impl Trials<'_> {
         let mut manifold_ids: Vec<String> = own;
         manifold_ids.sort();
         manifold_ids.dedup();
-        circuits.push(FloorCircuit { id, name: job.rooms[governing].name.clone(), manifold_ids, supply_c: None, feed: Feed::default() });
+        circuits.push(FloorCircuit {
+            id,
+            name: job.rooms[governing].name.clone(),
+            manifold_ids,
+            supply_c: None,
+            feed: Feed::default(),
+        });
         let served_by = served
             .iter()
             .filter_map(|(r, m)| Some(Served { room_id: job.rooms[*r].id.clone(), manifold_id: id_of(*m)? }));

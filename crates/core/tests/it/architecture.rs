@@ -11,7 +11,7 @@ use syn::visit::Visit;
 
 /// The layers from below upward; a module imports from its own layer or from lower ones. Of modules in no row the
 /// longest prefix counts.
-const LAYERS: [(&str, &[&str]); 8] = [
+const LAYERS: [(&str, &[&str]); 10] = [
     ("foundations", &["error", "figures", "units", "geometry", "ranges", "check", "watch"]),
     (
         "parts and physics",
@@ -22,6 +22,7 @@ const LAYERS: [(&str, &[&str]); 8] = [
             "chapters::heat_loss::construction",
             "chapters::heat_loss::ground",
             "chapters::heat_loss::air",
+            "chapters::plant::usual",
             "job::rules",
             "fluid",
             "flow",
@@ -32,7 +33,12 @@ const LAYERS: [(&str, &[&str]); 8] = [
     ("the job", &["library", "job"]),
     ("the plan", &["plan", "chapters::*::check", "chapters::floor::assembly"]),
     ("what is solved", &["layout", "chapters"]),
-    ("the study", &["study", "findings", "chapters::water::report"]),
+    ("the job solved", &["study::solved", "study::room", "study::totals", "chapters::water::report"]),
+    (
+        "tried on the network",
+        &["chapters::plant", "chapters::water::pipework", "chapters::water::rooms", "chapters::water::trial"],
+    ),
+    ("the study", &["study", "findings"]),
     (
         "rules, pictures, maps",
         &["chapters::*::findings", "chapters::floor::picture", "chapters::floor::compare", "chapters::loops::map"],
@@ -118,7 +124,7 @@ impl<'ast> Visit<'ast> for Paths {
 }
 
 /// Re-exports of the root: `crate::floor` is `crate::chapters::floor`.
-const CHAPTERS: [&str; 5] = ["survey", "heat_loss", "floor", "loops", "water"];
+const CHAPTERS: [&str; 6] = ["survey", "heat_loss", "floor", "loops", "water", "plant"];
 
 /// The module that a path within the crate leads to, from a file of the path `own`.
 fn resolved(path: &[String], own: &[String], known: &BTreeSet<Vec<String>>) -> Option<String> {

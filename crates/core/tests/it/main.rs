@@ -16,6 +16,7 @@ mod layout_rules;
 mod network;
 mod one_reading;
 mod plant;
+mod plant_examples;
 mod risers;
 mod robust;
 mod section;

@@ -8,7 +8,8 @@ use fuoco_core::water::trial::{Blocked, ControlState, PortState, WaterTrial, Wat
 use std::sync::Arc;
 
 fn demo() -> Arc<Study> {
-    let job = fuoco_core::samples::read_job(include_str!("../../../../demo/tamarack-dance-school.json")).expect("reads");
+    let job =
+        fuoco_core::samples::read_job(include_str!("../../../../demo/tamarack-dance-school.json")).expect("reads");
     Study::of(&CheckedJob::new(job).expect("sound")).expect("solves")
 }
 
@@ -92,9 +93,10 @@ fn shut_zones_are_felt_by_a_pump_at_one_speed_and_not_by_one_that_follows() {
     assert!(fixed.fastest_m_s > held.fastest_m_s);
     assert!(fixed.electric_w > held.electric_w);
     // rooms whose loops are shut cool down, far, since nobody else heats them
-    let cold = few.rooms.iter().filter(|r| {
-        few.ports.iter().filter(|p| p.room_ids.contains(&r.id)).all(|p| p.shut) && !r.id.is_empty()
-    });
+    let cold = few
+        .rooms
+        .iter()
+        .filter(|r| few.ports.iter().filter(|p| p.room_ids.contains(&r.id)).all(|p| p.shut) && !r.id.is_empty());
     for room in cold.filter(|r| r.heat_w < 1.0) {
         assert!(room.room_c < room.set_c - 5.0, "{room:?}");
     }

@@ -3,4 +3,5 @@
 mod api;
 mod common;
 mod loops;
+mod plant;
 mod survey;

@@ -5,12 +5,13 @@ import { useRoute, useRouter } from "vue-router";
 import HeatReport from "./HeatReport.vue";
 import LoopPage from "./LoopPage.vue";
 import LoopSheet from "./LoopSheet.vue";
+import PlantSheet from "./PlantSheet.vue";
 import ChoiceField from "../../kit/ChoiceField.vue";
 
 const route = useRoute();
 const router = useRouter();
-const SHEETS = { loops: "Loop sheet", loop: "One loop", "heat-loss": "Heat loss report" } as const;
-const PAGES = { loops: LoopSheet, loop: LoopPage, "heat-loss": HeatReport };
+const SHEETS = { loops: "Loop sheet", loop: "One loop", "heat-loss": "Heat loss report", plant: "Plant sheet" } as const;
+const PAGES = { loops: LoopSheet, loop: LoopPage, "heat-loss": HeatReport, plant: PlantSheet };
 const sheet = computed(() => (String(route.query.sheet) in SHEETS ? (String(route.query.sheet) as keyof typeof SHEETS) : "loops"));
 const choose = (to: string) => void router.replace({ query: { sheet: to } });
 </script>

@@ -29,7 +29,8 @@ const take = (r: ArrangementFigures) => store.edit("choose the arrangement", (j)
 <template>
   <div class="compare">
     <p v-if="trouble" role="alert">The arrangements are not calculated: {{ trouble }}</p>
-    <DataTable :id="(r) => r.arrangement" name="arrangements" :columns="columns" :rows="rows" :chosen="now" :blank="(r) => r.refused ?? undefined" empty="Calculating…">
+    <DataTable :id="(r) => r.arrangement" name="arrangements" :columns="columns" :rows="rows" :chosen="now" :blank="(r) => r.refused?.replace(/^plant[.\w]*: /, '')" empty="Calculating…">
+      <template #cell-name="{ row: r }">{{ ARRANGEMENTS[r.arrangement] }}</template>
       <template #cell-take="{ row: r }"><b v-if="now(r)">this plant</b><ElButton v-else size="small" :disabled="!!r.refused" :aria-label="`Take ${ARRANGEMENTS[r.arrangement]}`" @click="take(r)">Take it</ElButton></template>
     </DataTable>
     <p class="quiet">The same source, circuits and pumps in each. In series the second circuit has water that the first has cooled; headers give all of a pair the same.</p>
@@ -37,6 +38,6 @@ const take = (r: ArrangementFigures) => store.edit("choose the arrangement", (j)
 </template>
 
 <style scoped>
-.compare { padding: 8px 14px; display: flex; flex-direction: column; min-height: 0; }
+.compare { position: relative; padding: 26px 14px 8px; display: flex; flex-direction: column; min-height: 0; }
 .quiet { color: var(--soft); }
 </style>

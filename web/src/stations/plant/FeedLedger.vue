@@ -35,10 +35,11 @@ const heldKey = (c: CircuitState) => held(c).slice("pump.".length) as "differenc
 
 <template>
   <DataTable :id="(c) => c.id" name="pumps and mixing" :columns="columns" :rows="rows" empty="Nothing takes heat yet.">
+    <template #cell-name="{ row: c }">{{ c.name }}</template>
     <template #cell-mixing="{ row: c }"><ChoiceField :model-value="c.mixing" :options="MIXINGS" :label="`Mixing of ${c.name}`" @update:model-value="setMixing(c, $event)" /></template>
-    <template #cell-pump="{ row: c }"><ChoiceField :model-value="feed(c).pump?.model_id" :options="pumps" :label="`Pump of ${c.name}`" :empty="feed(c).pump?.curve?.length ? 'typed curve' : `${c.pump.name}, the smallest that serves`" @update:model-value="setPump(c, 'choose the pump', { model_id: $event })" /></template>
+    <template #cell-pump="{ row: c }"><ChoiceField :model-value="feed(c).pump?.model_id" :options="pumps" :label="`Pump of ${c.name}`" :empty="feed(c).pump?.curve?.length ? 'typed curve' : `${c.pump.name}`" @update:model-value="setPump(c, 'choose the pump', { model_id: $event })" /></template>
     <template #cell-control="{ row: c }"><ChoiceField :model-value="c.pump.control" :options="CONTROLS" :label="`Control of ${c.name}`" @update:model-value="setPump(c, 'choose the control', { control: $event as PumpChoice['control'] })" /></template>
-    <template #cell-held="{ row: c }"><JobField :path="`${path(c)}.${held(c)}`" :label="`What the pump of ${c.name} holds`" empty="what the design needs" :write="(v) => setPump(c, 'set the pump', { [heldKey(c)]: v })" /></template>
+    <template #cell-held="{ row: c }"><JobField :path="`${path(c)}.${held(c)}`" :label="`What the pump of ${c.name} holds`" empty="as designed" :write="(v) => setPump(c, 'set the pump', { [heldKey(c)]: v })" /></template>
     <template #cell-mains="{ row: c }"><JobField :path="`${path(c)}.mains_m`" :label="`Mains of ${c.name}`" :write="(v) => store.edit('set the mains', (j) => void (feedOf(j, c.id).mains_m = v))" /></template>
     <template #cell-bore="{ row: c }"><JobField :path="`${path(c)}.mains_bore_m`" :label="`Bore of the mains of ${c.name}`" :empty="show('size', c.mains_bore_m, units)" :write="(v) => store.edit('set the bore', (j) => void (feedOf(j, c.id).mains_bore_m = v))" /></template>
   </DataTable>

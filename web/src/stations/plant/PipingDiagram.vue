@@ -97,8 +97,8 @@ const told = computed(() => `Piping: ${props.state.circuits.map((c) => `${c.name
         <g v-else-if="s.kind === 'tank'"><rect class="inner" :x="s.at[0]! - 1.6" :y="s.at[1]! - 1.6" width="3.2" height="3.2" rx="1" /><path :d="`M${s.at[0]! - 1},${s.at[1]! + 0.9} h2 l-2,-0.7 h2 l-2,-0.7 h2`" /></g>
         <path v-else :d="`M${s.at[0]! - 2.5},${s.at[1]! + 1} h5 M${s.at[0]! - 2.5},${s.at[1]!} h5 M${s.at[0]! - 2.5},${s.at[1]! - 1} h5`" />
         <title>{{ circuit(s.id)?.name }}</title>
-        <text class="mid name" :x="s.at[0]" :y="s.at[1]! - s.size[1]! / 2 - 2">{{ cut(circuit(s.id)?.name ?? "") }}{{ s.label ? ` ${s.label}` : "" }}</text>
-        <text class="mid" :x="s.at[0]" :y="s.at[1]! - s.size[1]! / 2 - 0.6">{{ circuit(s.id)?.on ? show("heat", circuit(s.id)?.heat_w, units) : "off" }}</text>
+        <text class="mid name" :x="s.at[0]" :y="s.at[1]! - s.size[1]! / 2 - 2">{{ cut(circuit(s.id)?.name ?? "") }}</text>
+        <text class="mid" :x="s.at[0]" :y="s.at[1]! - s.size[1]! / 2 - 0.6">{{ circuit(s.id)?.on ? show("heat", circuit(s.id)?.heat_w, units) : "off" }}{{ s.label ? ` · ${s.label}` : "" }}</text>
       </g>
       <g v-else-if="s.kind === 'pump'" class="part">
         <circle :cx="s.at[0]" :cy="s.at[1]" :r="s.size[0]! / 2" /><path class="fill" :d="s.id === 'source' || s.id === 'second' ? `M${s.at[0]! - 0.7},${s.at[1]! - 0.9} l1.9,0.9 l-1.9,0.9 z` : `M${s.at[0]! - 0.9},${s.at[1]! + 0.7} l0.9,-1.9 l0.9,1.9 z`" />
@@ -111,7 +111,7 @@ const told = computed(() => `Piping: ${props.state.circuits.map((c) => `${c.name
         <path class="flame" :d="`M${s.at[0]},${s.at[1]! + 2.2} c-2.2,-1 -1.6,-2.8 -0.3,-4.2 c0.1,1 0.6,1.2 1,0.6 c1.2,1.4 1,3.2 -0.7,3.6 z`" />
         <text class="name" :x="s.at[0]! - s.size[0]! / 2" :y="s.at[1]! - s.size[1]! / 2 - 2.1">{{ cut(s.label || "Source", 11) }}<title>{{ s.label }}</title></text>
         <text :x="s.at[0]! - s.size[0]! / 2" :y="s.at[1]! - s.size[1]! / 2 - 0.6">{{ source(s.id)?.runs ? show("heat", source(s.id)?.heat_w, units) : "off" }}</text>
-        <text :x="s.at[0]! + s.size[0]! / 2 + 0.4" :y="s.at[1]! - s.size[1]! / 2 + 3.6">{{ t(source(s.id)?.leaves_c) }}</text>
+        <text :x="s.at[0]! + s.size[0]! / 2 + 0.4" :y="s.at[1]! - s.size[1]! / 2 + 5">{{ t(source(s.id)?.leaves_c) }}</text>
         <text :x="s.at[0]! + s.size[0]! / 2 + 0.4" :y="s.at[1]! + s.size[1]! / 2 - 2.8">{{ t(source(s.id)?.returns_c) }}</text>
         <text :x="s.at[0]! + s.size[0]! / 2 + 0.4" :y="s.at[1]! + s.size[1]! / 2 - 0.1">{{ f(source(s.id)?.flow_l_min) }}</text>
       </g>

@@ -60,7 +60,7 @@ const pair = (p: number[]) => `${s("temperature", p[1])} at ${s("temperature", p
           <path v-if="points[0]?.emitters_w && points[0].emitters_w < top" class="emitters" :d="`M${plot.left},${y(points[0].emitters_w)} H${plot.right}`" />
           <path class="least" :d="`M${plot.left},${y(least)} H${plot.right}`" />
         </template>
-        <template #key><i class="k load"></i> load <i class="k most"></i> highest output <i class="k least"></i> lowest output <template v-if="points[0]?.emitters_w"><i class="k emitters"></i> all emitters </template><template v-if="year.by_weather"><i class="k hours"></i> hours of the year</template></template>
+        <template #key><i class="k load"></i> load <i class="k most"></i> highest output <i class="k least"></i> lowest output <template v-if="points[0]?.emitters_w"><i class="k emitters"></i> all emitters and floors </template><template v-if="year.by_weather"><i class="k hours"></i> hours of the year</template></template>
       </ChartFrame>
       <ChartFrame
         question="Which water in which weather?" :width="400" :height="230" :columns="resetColumns" :rows="resetRows"

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Each manifold as the fitter sees it: port by port, what flows, how warm it comes and goes, how far its valve closes. */
-import { computed } from "vue";
+import { computed, ref } from "vue";
 import type { CircuitDesign, LoopDesign, ManifoldDesign } from "../../api/client";
 import { addCircuit, putOn, removeCircuit } from "../../job/circuits";
 import { pathOf } from "../../job/paths";
@@ -13,10 +13,16 @@ import ManifoldPlaces from "../loops/ManifoldPlaces.vue";
 import { onScreen, waterColour, waterRange } from "../../sheet/water";
 import { show } from "../../units";
 import { PLAN, useStationView } from "../view";
+import HydraulicsView from "./HydraulicsView.vue";
 import PortFigures from "./PortFigures.vue";
 
 const { job, design, where, units } = store;
 const { show: showView } = useStationView();
+const view = ref<"manifolds" | "hydraulics">("manifolds");
+const views = [
+  { value: "manifolds", label: "Manifolds" },
+  { value: "hydraulics", label: "Pump and balance" },
+];
 const range = computed(() => waterRange(design.value?.loops ?? []));
 const colour = (c: number) => onScreen(waterColour((c - range.value[0]) / (range.value[1] - range.value[0] || 1)));
 /** The strongest flow of all circuits fills a meter. */
@@ -62,9 +68,10 @@ const remove = (id: string) => store.edit("delete circuit", (j) => removeCircuit
 <template>
   <section class="manifolds" aria-label="Manifolds" tabindex="0">
     <header class="no-print">
-      <h2>Manifolds</h2>
+      <ElSegmented v-model="view" size="small" :options="views" aria-label="View of the water" />
       <ElButton size="small" @click="showView(PLAN)">Show the plan</ElButton>
     </header>
+    <HydraulicsView v-if="view === 'hydraulics' && manifolds.length" />
     <template v-if="!manifolds.length">
       <ElEmpty v-if="!job?.rooms.length" description="No rooms yet. Draw them at Rooms." :image-size="60" />
       <template v-else>
@@ -72,7 +79,7 @@ const remove = (id: string) => store.edit("delete circuit", (j) => removeCircuit
         <ManifoldPlaces />
       </template>
     </template>
-    <section v-for="{ c, on } in circuits" :key="c.id" class="circuit" :aria-label="`Circuit ${c.name}`">
+    <section v-for="{ c, on } in view === 'manifolds' ? circuits : []" :key="c.id" class="circuit" :aria-label="`Circuit ${c.name}`">
       <header v-if="c.id">
         <TextField class="name" :model-value="c.name" label="Name of the circuit" required @update:model-value="rename(c.id, $event)" />
         <dl>

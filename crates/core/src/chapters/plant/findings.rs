@@ -9,7 +9,8 @@ use crate::study::Study;
 use crate::units::Quantity as Q;
 use crate::water::part::Mixing;
 
-pub(super) const RULES: &[Rule] = &[network, supplies, pumps, output, cycling, starved, condensing, tees, fixed, vessel, users, law];
+pub(super) const RULES: &[Rule] =
+    &[network, supplies, pumps, output, cycling, starved, condensing, tees, fixed, vessel, users, law];
 
 /// Larger than the load by so much and more is told.
 const OVERSIZE: f64 = 1.5;
@@ -44,9 +45,14 @@ fn network(study: &Study, out: &mut Findings) {
     let Some((_, design)) = of(study) else { return };
     let Some(refused) = &design.refused else { return };
     out.say(
-        Said::error(Station::Plant, "plant.network", Subject::job(), format!("The plant is not calculated: {}.", plain(refused)))
-            .rule("Every pump has a way back for its water, and works within its curve.")
-            .remedy("Mend the part that is named."),
+        Said::error(
+            Station::Plant,
+            "plant.network",
+            Subject::job(),
+            format!("The plant is not calculated: {}.", plain(refused)),
+        )
+        .rule("Every pump has a way back for its water, and works within its curve.")
+        .remedy("Mend the part that is named."),
     );
 }
 
@@ -84,10 +90,13 @@ fn supplies(study: &Study, out: &mut Findings) {
         }
         if let Some(authority) = c.authority.filter(|a| *a < AUTHORITY) {
             out.say(
-                notes("plant.authority", format!("The mixing valve of {} has an authority of {{authority}}.", plain(&c.name)))
-                    .value("authority", Q::Share, authority)
-                    .rule("Below about a third a valve hardly mixes until it is almost shut.")
-                    .remedy("Closely spaced tees or a separator take the source out of its way."),
+                notes(
+                    "plant.authority",
+                    format!("The mixing valve of {} has an authority of {{authority}}.", plain(&c.name)),
+                )
+                .value("authority", Q::Share, authority)
+                .rule("Below about a third a valve hardly mixes until it is almost shut.")
+                .remedy("Closely spaced tees or a separator take the source out of its way."),
             );
         }
     }
@@ -101,11 +110,14 @@ fn pumps(study: &Study, out: &mut Findings) {
     let sources = state.sources.iter().filter_map(|s| Some(("the source", s.pump.as_ref()?)));
     for (name, pump) in circuits.chain(sources).filter(|(_, p)| !p.serves) {
         out.say(
-            warns("plant.pump", format!("The pump of {} ({}) does not lift {{head}} at {{flow}}.", plain(name), plain(&pump.name)))
-                .value("head", Q::Head, pump.design_head_pa)
-                .value("flow", Q::Flow, pump.design_flow_l_min)
-                .rule("A pump's curve lies above what its circuit needs.")
-                .remedy("A stronger pump, wider mains, or more and shorter loops."),
+            warns(
+                "plant.pump",
+                format!("The pump of {} ({}) does not lift {{head}} at {{flow}}.", plain(name), plain(&pump.name)),
+            )
+            .value("head", Q::Head, pump.design_head_pa)
+            .value("flow", Q::Flow, pump.design_flow_l_min)
+            .rule("A pump's curve lies above what its circuit needs.")
+            .remedy("A stronger pump, wider mains, or more and shorter loops."),
         );
     }
     for c in state.circuits.iter().filter(|c| c.mains_m_s > MAINS_LOUD_M_S) {
@@ -128,11 +140,16 @@ fn output(study: &Study, out: &mut Findings) {
     let at_most = design.state.as_ref().is_some_and(|s| s.sources.iter().all(|x| x.at_most));
     if size.ratio < 0.995 || at_most {
         out.say(
-            Said::error(Station::Plant, "plant.small", Subject::job(), "The source gives {most} where {needs} are needed.")
-                .value("most", Q::Heat, size.most_w)
-                .value("needs", Q::Heat, size.needs_w)
-                .rule("Building load, downward losses and fixed users; domestic hot water by priority.")
-                .remedy("A larger source, a second one that follows, or less heat loss."),
+            Said::error(
+                Station::Plant,
+                "plant.small",
+                Subject::job(),
+                "The source gives {most} where {needs} are needed.",
+            )
+            .value("most", Q::Heat, size.most_w)
+            .value("needs", Q::Heat, size.needs_w)
+            .rule("Building load, downward losses and fixed users; domestic hot water by priority.")
+            .remedy("A larger source, a second one that follows, or less heat loss."),
         );
     } else if size.ratio > OVERSIZE {
         out.say(
@@ -147,18 +164,24 @@ fn output(study: &Study, out: &mut Findings) {
     let floors: f64 = study.circuits.iter().map(|c| c.heat_w).sum();
     if size.emitters_w > 0.0 && size.most_w > 1.02 * (size.emitters_w + floors).max(size.tank_w) {
         out.say(
-            notes("plant.unused", "Emitters and floors together can give {can}; the source's {most} can never be used.")
-                .value("can", Q::Heat, size.emitters_w + floors)
-                .value("most", Q::Heat, size.most_w)
-                .rule("A source larger than what gives its heat off is never used to its end.")
-                .remedy("A smaller source."),
+            notes(
+                "plant.unused",
+                "Emitters and floors together can give {can}; the source's {most} can never be used.",
+            )
+            .value("can", Q::Heat, size.emitters_w + floors)
+            .value("most", Q::Heat, size.most_w)
+            .rule("A source larger than what gives its heat off is never used to its end.")
+            .remedy("A smaller source."),
         );
     }
     if plant.source.kind.is_heat_pump() && plant.source.points.is_empty() {
         out.say(
-            notes("plant.heat_pump_table", "The heat pump has no table of output and COP: it is taken as a share of Carnot's.")
-                .rule("Output and COP change with the weather and the water.")
-                .remedy("Enter its points, at least two outdoor temperatures at two water temperatures."),
+            notes(
+                "plant.heat_pump_table",
+                "The heat pump has no table of output and COP: it is taken as a share of Carnot's.",
+            )
+            .rule("Output and COP change with the weather and the water.")
+            .remedy("Enter its points, at least two outdoor temperatures at two water temperatures."),
         );
     }
 }
@@ -172,7 +195,9 @@ fn cycling(study: &Study, out: &mut Findings) {
     out.say(
         warns(
             "plant.cycling",
-            format!("With {name} alone in mild weather the source goes on {{times}} times an hour and runs for {{on}}."),
+            format!(
+                "With {name} alone in mild weather the source goes on {{times}} times an hour and runs for {{on}}."
+            ),
         )
         .value("times", Q::Count, cycles.per_h)
         .value("on", Q::Time, cycles.on_s)
@@ -223,11 +248,16 @@ fn condensing(study: &Study, out: &mut Findings) {
     }
     if let (Some(false), Some(below)) = (source.condenses, plant.source.kind.condenses_below_c()) {
         out.say(
-            notes("plant.not_condensing", "On the design day water comes back at {returns}: the source does not condense.")
-                .value("returns", Q::Temperature, returns)
-                .value("below", Q::Temperature, below)
-                .rule("Flue gas condenses on a return below about {below}.")
-                .remedy("Larger radiators, cooler floors, or headers in which the cool circuits take the hot ones' return."),
+            notes(
+                "plant.not_condensing",
+                "On the design day water comes back at {returns}: the source does not condense.",
+            )
+            .value("returns", Q::Temperature, returns)
+            .value("below", Q::Temperature, below)
+            .rule("Flue gas condenses on a return below about {below}.")
+            .remedy(
+                "Larger radiators, cooler floors, or headers in which the cool circuits take the hot ones' return.",
+            ),
         );
     }
 }
@@ -253,9 +283,12 @@ fn tees(study: &Study, out: &mut Findings) {
         let (Some(first), Some(then)) = (w[0].needs_c, w[1].needs_c) else { continue };
         if then > first + 2.0 && plant.arrangement == Arrangement::TeesInSeries {
             out.say(
-                notes("plant.order", format!("{} comes before {}, which needs hotter water.", plain(&w[0].name), plain(&w[1].name)))
-                    .rule("Hottest users first; of equal temperature the smaller load first")
-                    .remedy("Drag it to the front."),
+                notes(
+                    "plant.order",
+                    format!("{} comes before {}, which needs hotter water.", plain(&w[0].name), plain(&w[1].name)),
+                )
+                .rule("Hottest users first; of equal temperature the smaller load first")
+                .remedy("Drag it to the front."),
             );
         }
     }
@@ -321,10 +354,13 @@ fn users(study: &Study, out: &mut Findings) {
         let gone = emitter_ids.iter().filter(|id| !emitters().any(|(_, e)| e.id == **id)).count();
         if gone > 0 {
             out.say(
-                warns("plant.emitters_gone", format!("{} names {{gone}} emitters that are no longer in any room.", plain(&user.name)))
-                    .value("gone", Q::Count, gone as f64)
-                    .rule("A user's emitters are those of the survey.")
-                    .remedy("Choose its emitters anew at Plant."),
+                warns(
+                    "plant.emitters_gone",
+                    format!("{} names {{gone}} emitters that are no longer in any room.", plain(&user.name)),
+                )
+                .value("gone", Q::Count, gone as f64)
+                .rule("A user's emitters are those of the survey.")
+                .remedy("Choose its emitters anew at Plant."),
             );
         }
         for (room, e) in emitters().filter(|(_, e)| emitter_ids.contains(&e.id) && rating(e).is_none()) {

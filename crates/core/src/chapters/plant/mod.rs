@@ -1,5 +1,6 @@
 //! Plant: the heat source, how its water comes to the circuits, users of heat beside floors, and the control over the year.
 
+pub(crate) mod begin;
 mod check;
 pub mod emitters;
 mod findings;

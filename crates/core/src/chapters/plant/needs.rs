@@ -4,7 +4,7 @@ use super::emitters::{Rating, excess_for, rating};
 use super::part::{HeatUser, Plant, Takes};
 use crate::flow;
 use crate::fluid::Properties;
-use crate::study::Study;
+use crate::study::solved::Solved;
 use crate::water::part::Feed;
 use crate::water::pipework::{feed_of, floor_duty, mains_pa, ua};
 use crate::water::rooms::need_share;
@@ -66,7 +66,7 @@ impl RoomEmitters {
 }
 
 /// The rooms of those emitters, rated ones only.
-pub(crate) fn emitters_by_room(study: &Study, ids: &[String]) -> Vec<RoomEmitters> {
+pub(crate) fn emitters_by_room(study: &Solved, ids: &[String]) -> Vec<RoomEmitters> {
     let of = |(r, room): (usize, &crate::job::Room)| {
         let own = || room.emitters.iter().filter(|e| ids.contains(&e.id));
         let ratings: Vec<Rating> = own().filter_map(rating).collect();
@@ -87,7 +87,7 @@ pub(crate) fn emitters_by_room(study: &Study, ids: &[String]) -> Vec<RoomEmitter
 }
 
 /// Supply temperature of a circuit of floors at an outdoor temperature, °C: its governing room's, at the design's flow.
-pub(crate) fn floor_supply_c(study: &Study, circuit: usize, outdoor_c: f64) -> Option<f64> {
+pub(crate) fn floor_supply_c(study: &Solved, circuit: usize, outdoor_c: f64) -> Option<f64> {
     let supply = study.water.supplies[circuit];
     let design_c = supply.supply_c?;
     let Some(g) = supply.governing else { return Some(design_c) };
@@ -108,7 +108,7 @@ pub(crate) fn floor_supply_c(study: &Study, circuit: usize, outdoor_c: f64) -> O
 }
 
 /// Excess that rooms of a user need at an outdoor temperature, and the supply temperature, °C, for the hardest of them.
-pub(crate) fn emitters_supply_c(study: &Study, rooms: &[RoomEmitters], drop_k: f64, outdoor_c: f64) -> Option<f64> {
+pub(crate) fn emitters_supply_c(study: &Solved, rooms: &[RoomEmitters], drop_k: f64, outdoor_c: f64) -> Option<f64> {
     let of = |e: &RoomEmitters| {
         let share = need_share(&study.job, e.room, outdoor_c);
         let excess = excess_for(&e.ratings, e.need_w * share)?;
@@ -119,7 +119,7 @@ pub(crate) fn emitters_supply_c(study: &Study, rooms: &[RoomEmitters], drop_k: f
 
 /// All of them, ordered.
 pub(crate) fn consumers<'a>(
-    study: &'a Study,
+    study: &'a Solved,
     plant: &'a Plant,
     outdoor_c: f64,
     water: &Properties,
@@ -142,7 +142,7 @@ pub(crate) fn consumers<'a>(
 }
 
 fn floors<'a>(
-    study: &'a Study,
+    study: &'a Solved,
     plant: &Plant,
     circuit: usize,
     outdoor_c: f64,
@@ -173,7 +173,7 @@ fn floors<'a>(
     })
 }
 
-fn user<'a>(study: &'a Study, plant: &Plant, u: &'a HeatUser, outdoor_c: f64, water: &Properties) -> Consumer<'a> {
+fn user<'a>(study: &'a Solved, plant: &Plant, u: &'a HeatUser, outdoor_c: f64, water: &Properties) -> Consumer<'a> {
     let per = per_l_min_k(water);
     let cold = outdoor_c < plant.warm_weather_c;
     let mut out = Consumer {
@@ -220,8 +220,7 @@ fn user<'a>(study: &'a Study, plant: &Plant, u: &'a HeatUser, outdoor_c: f64, wa
                 let share = share.max(0.0);
                 let excess = flow::mean_excess(*around_c, *supply_c, out.drop_k);
                 out.heat_w = heat_w * share;
-                out.needs_c =
-                    (share > 0.0).then(|| flow::supply_for(*around_c, excess * share, out.drop_k * share));
+                out.needs_c = (share > 0.0).then(|| flow::supply_for(*around_c, excess * share, out.drop_k * share));
             }
         }
     }

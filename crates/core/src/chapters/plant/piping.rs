@@ -5,7 +5,7 @@ use super::part::{Arrangement, HeatSource, Plant, Takes};
 use crate::flow;
 use crate::fluid::Properties;
 use crate::network::{Control, CurvePoint, Part};
-use crate::study::Study;
+use crate::study::solved::Solved;
 use crate::water::part::{Mixing, PumpControl};
 use crate::water::pipework::{
     Changed, Pipework, SymbolKind, floors, friction_pa_m, kv_for, mains_bore, manifolds_of, mixer_kv,
@@ -51,7 +51,7 @@ pub(crate) struct Settled {
 
 /// All that the piping is built of.
 pub(crate) struct Site<'a> {
-    pub study: &'a Study,
+    pub study: &'a Solved,
     pub plant: &'a Plant,
     pub consumers: &'a [Consumer<'a>],
     pub on: &'a [bool],
@@ -258,7 +258,11 @@ impl Site<'_> {
     fn exchanged(&self, p: &mut Pipework) {
         let plant = self.plant;
         self.pumped_source(p, ["return", "hot"], [HEADER_Y, RETURN_Y]);
-        let side = |with: &str| Part::Exchanger { with: with.into(), ua_w_k: plant.exchanger_w_k, kv_m3_h: Some(EXCHANGER_KV) };
+        let side = |with: &str| Part::Exchanger {
+            with: with.into(),
+            ua_w_k: plant.exchanger_w_k,
+            kv_m3_h: Some(EXCHANGER_KV),
+        };
         p.link("exchanger/source", "hot", "cooled", side("exchanger/circuits"));
         p.pipe("primary/back", "cooled", "return", plant.primary_m, plant.primary_bore_m, 6.0);
         p.link("exchanger/circuits", "low", "top", side("exchanger/source"));

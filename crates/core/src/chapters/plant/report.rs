@@ -6,7 +6,7 @@ use super::state::{PlantState, PlantTrial, plant_state};
 use super::year::{FixedUser, ResetLine, lines_of};
 use crate::error::FieldError;
 use crate::fluid;
-use crate::study::Study;
+use crate::study::solved::Solved;
 use serde::{Deserialize, Serialize};
 
 /// The plant designed.
@@ -28,7 +28,7 @@ pub struct PlantDesign {
 }
 
 /// The plant of a study; none where the job has none.
-pub(crate) fn plant_design(study: &Study) -> Result<Option<PlantDesign>, FieldError> {
+pub(crate) fn plant_design(study: &Solved) -> Result<Option<PlantDesign>, FieldError> {
     let Some(plant) = &study.job.plant else { return Ok(None) };
     let water = fluid::properties(&study.job.fluid, 45.0)?;
     let (state, refused) = match plant_state(study, &PlantTrial::default()) {

@@ -17,7 +17,7 @@ use super::state::{PlantState, emitters_can_w};
 use crate::fluid::{self, Properties};
 use crate::job::EmitterKind;
 use crate::library;
-use crate::study::Study;
+use crate::study::solved::Solved;
 use crate::water::pumps::choose;
 use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
@@ -138,7 +138,7 @@ fn pipe_l(length_m: f64, bore_m: f64) -> f64 {
 }
 
 /// Water in a circuit's tubes or emitters and its mains, L.
-fn circuit_l(study: &Study, c: &Consumer, water: &Properties) -> f64 {
+fn circuit_l(study: &Solved, c: &Consumer, water: &Properties) -> f64 {
     let mains = pipe_l(2.0 * c.feed.mains_m, crate::water::pipework::mains_bore(&c.feed, c.flow_l_min, water));
     mains
         + match c.who {
@@ -154,7 +154,7 @@ fn circuit_l(study: &Study, c: &Consumer, water: &Properties) -> f64 {
         }
 }
 
-fn emitters_l(study: &Study, ids: &[String]) -> f64 {
+fn emitters_l(study: &Solved, ids: &[String]) -> f64 {
     let all = study.job.rooms.iter().flat_map(|r| &r.emitters).filter(|e| ids.contains(&e.id));
     let of = |e: &crate::job::Emitter| match e.kind {
         EmitterKind::Baseboard | EmitterKind::Convector => FIN_L_M * e.length_m,
@@ -165,7 +165,7 @@ fn emitters_l(study: &Study, ids: &[String]) -> f64 {
 }
 
 pub(crate) fn source_size(
-    study: &Study,
+    study: &Solved,
     plant: &Plant,
     consumers: &[Consumer],
     state: Option<&PlantState>,
@@ -253,13 +253,10 @@ pub fn air_pa(altitude_m: f64) -> f64 {
     101_325.0 * (1.0 - 2.255_77e-5 * altitude_m).max(0.1).powf(5.255_88)
 }
 
-pub(crate) fn vessel_size(study: &Study, plant: &Plant, consumers: &[Consumer], water: &Properties) -> VesselSize {
+pub(crate) fn vessel_size(study: &Solved, plant: &Plant, consumers: &[Consumer], water: &Properties) -> VesselSize {
     let job = &study.job;
-    let tubes_l: f64 = study
-        .loops
-        .iter()
-        .filter_map(|l| Some(pipe_l(l.length_m, library::tube(&l.tube_id)?.bore_m())))
-        .sum();
+    let tubes_l: f64 =
+        study.loops.iter().filter_map(|l| Some(pipe_l(l.length_m, library::tube(&l.tube_id)?.bore_m()))).sum();
     let circuits: f64 = consumers.iter().map(|c| circuit_l(study, c, water)).sum();
     let second = plant.second.as_ref().filter(|_| plant.arrangement == Arrangement::TwoSources);
     let sources = plant.source.content_l + second.map_or(0.0, |s| s.content_l);

@@ -9,7 +9,7 @@ use crate::error::FieldError;
 use crate::flow;
 use crate::fluid::{self, Properties};
 use crate::network::{Rest, Solution};
-use crate::study::Study;
+use crate::study::solved::Solved;
 use crate::water::part::{Mixing, PumpControl};
 use crate::water::pipework::{Changed, Pipework, Symbol};
 use crate::water::pumps::ChosenPump;
@@ -222,9 +222,8 @@ pub fn source_at(source: &HeatSource, outdoor_c: f64, water_c: f64) -> (f64, Opt
     outdoors.sort_by(f64::total_cmp);
     outdoors.dedup();
     let rows: Vec<(f64, (f64, f64))> = outdoors.iter().map(|o| (*o, at_water(*o))).collect();
-    let of = |pick: fn(&(f64, f64)) -> f64| {
-        between(&rows.iter().map(|(o, v)| (*o, pick(v))).collect::<Vec<_>>(), outdoor_c)
-    };
+    let of =
+        |pick: fn(&(f64, f64)) -> f64| between(&rows.iter().map(|(o, v)| (*o, pick(v))).collect::<Vec<_>>(), outdoor_c);
     (of(|v| v.0), Some(of(|v| v.1)))
 }
 
@@ -255,7 +254,7 @@ pub(crate) fn tried(plant: &Plant, trial: &PlantTrial) -> Plant {
 /// # Errors
 /// Names `plant` where the job has none, the figure of the trial that makes no sense, and the part for which the network found
 /// no balance.
-pub fn plant_state(study: &Study, trial: &PlantTrial) -> Result<PlantState, FieldError> {
+pub fn plant_state(study: &Solved, trial: &PlantTrial) -> Result<PlantState, FieldError> {
     let plant = study.job.plant.as_ref().ok_or_else(|| FieldError::new("plant", "this job has no plant"))?;
     if let Some(outdoor) = trial.outdoor_c {
         crate::check::range("trial.outdoor_c", outdoor, -60.0, 50.0)?;
@@ -279,7 +278,7 @@ pub fn plant_state(study: &Study, trial: &PlantTrial) -> Result<PlantState, Fiel
 }
 
 struct Work<'a> {
-    study: &'a Study,
+    study: &'a Solved,
     plant: &'a Plant,
     consumers: &'a [Consumer<'a>],
     trial: &'a PlantTrial,
@@ -296,7 +295,7 @@ struct Work<'a> {
 
 impl<'a> Work<'a> {
     fn new(
-        study: &'a Study,
+        study: &'a Solved,
         plant: &'a Plant,
         consumers: &'a [Consumer<'a>],
         trial: &'a PlantTrial,
@@ -304,7 +303,10 @@ impl<'a> Work<'a> {
         water: Properties,
     ) -> Work<'a> {
         let on = |c: &Consumer| {
-            c.needs_c.is_some() && c.flow_l_min > 0.0 && !trial.off.iter().any(|o| o == c.id) && c.first == trial.charging
+            c.needs_c.is_some()
+                && c.flow_l_min > 0.0
+                && !trial.off.iter().any(|o| o == c.id)
+                && c.first == trial.charging
         };
         let on: Vec<bool> = consumers.iter().map(on).collect();
         let needs = consumers.iter().zip(&on).filter(|(_, on)| **on).filter_map(|(c, _)| c.needs_c);
@@ -521,7 +523,9 @@ impl<'a> Work<'a> {
             match c.who {
                 Who::Floors(i) => {
                     let ids = &self.study.circuits[i].room_ids;
-                    out.extend(self.study.rooms.iter().enumerate().filter(|(_, d)| ids.contains(&d.id)).map(|(r, _)| r));
+                    out.extend(
+                        self.study.rooms.iter().enumerate().filter(|(_, d)| ids.contains(&d.id)).map(|(r, _)| r),
+                    );
                 }
                 Who::User(u) => {
                     if let Takes::Emitters { emitter_ids, .. } = &u.takes {
@@ -544,9 +548,9 @@ impl<'a> Work<'a> {
             control,
             flow_l_min: if runs { flow } else { 0.0 },
             head_pa: if runs { head } else { 0.0 },
-            electric_w: pump.electric_w(control, flow, head / (self.water.density * GRAVITY)).map(|w| {
-                if runs { w } else { 0.0 }
-            }),
+            electric_w: pump
+                .electric_w(control, flow, head / (self.water.density * GRAVITY))
+                .map(|w| if runs { w } else { 0.0 }),
             design_flow_l_min: design[0],
             design_head_pa: design[1],
         }
@@ -673,7 +677,8 @@ impl<'a> Work<'a> {
             let name = if s.name.is_empty() { "The source" } else { &s.name };
             out.push(format!("{name} gives all it can, {}, and that is not enough.", show(Heat, s.heat_w)));
         }
-        if self.plant.arrangement == Arrangement::TeesInSeries || self.plant.arrangement == Arrangement::TeesWithHeaders {
+        if self.plant.arrangement == Arrangement::TeesInSeries || self.plant.arrangement == Arrangement::TeesWithHeaders
+        {
             let back = pipes.iter().filter(|p| p.points.len() == 2 && p.flow_l_min < -0.05);
             let between_tees = |p: &&PipeState| (p.points[1][0] - p.points[0][0] - 2.0).abs() < 1e-9;
             let flows: Vec<f64> = back.filter(between_tees).map(|p| -p.flow_l_min).collect();
@@ -702,7 +707,7 @@ impl<'a> Nodes<'a> {
 }
 
 /// What the emitters of a job can give together with water at a mean temperature, W.
-pub fn emitters_can_w(study: &Study, mean_c: f64) -> f64 {
+pub fn emitters_can_w(study: &Solved, mean_c: f64) -> f64 {
     let rooms = study.job.rooms.iter();
     let of = |room: &crate::job::Room| {
         let ratings = room.emitters.iter().filter_map(super::emitters::rating);
@@ -712,7 +717,7 @@ pub fn emitters_can_w(study: &Study, mean_c: f64) -> f64 {
 }
 
 /// Mean water temperature at which emitters of a room give what it needs, °C; none where they are not known.
-pub fn emitters_need_c(study: &Study, room: usize) -> Option<f64> {
+pub fn emitters_need_c(study: &Solved, room: usize) -> Option<f64> {
     let of = &study.job.rooms[room];
     let ratings: Vec<_> = of.emitters.iter().filter_map(super::emitters::rating).collect();
     excess_for(&ratings, study.rooms[room].heat_loss_w).map(|k| of.room_c + k)

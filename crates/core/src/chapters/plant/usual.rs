@@ -1,4 +1,4 @@
-//! What a plant starts with: ordinary sources of each kind, users, and a whole plant sized for a job.
+//! What a plant starts with: ordinary sources of each kind, and users.
 //!
 //! ```
 //! use fuoco_core::job::SourceKind;
@@ -8,16 +8,8 @@
 //! assert!(source(SourceKind::HeatPumpAir, 8_000.0).points.len() >= 9);
 //! ```
 
-use super::emitters::rating;
-use super::part::{Arrangement, HeatPumpPoint, HeatSource, HeatUser, Plant, SourceKind, Takes};
-use crate::job::EmitterKind;
-use crate::study::Study;
+use super::part::{HeatPumpPoint, HeatSource, HeatUser, SourceKind, Takes};
 use crate::water::part::{Feed, PumpChoice};
-
-/// Sources are sized in steps of this, W.
-const SIZE_STEP_W: f64 = 1000.0;
-/// The smallest that is offered, W.
-const SMALLEST_W: f64 = 4000.0;
 
 /// An ordinary source of a kind for an output, W. Lowest output, waterways and content as is common for its kind and size.
 pub fn source(kind: SourceKind, most_w: f64) -> HeatSource {
@@ -81,7 +73,13 @@ pub fn users() -> Vec<HeatUser> {
         user("Radiators", Takes::Emitters { emitter_ids: vec![], drop_k: 12.0 }),
         user(
             "Hot-water tank",
-            Takes::Tank { volume_l: 200.0, store_c: 55.0, coil_w: 15_000.0, coil_supply_c: 70.0, coil_flow_l_min: 15.0 },
+            Takes::Tank {
+                volume_l: 200.0,
+                store_c: 55.0,
+                coil_w: 15_000.0,
+                coil_supply_c: 70.0,
+                coil_flow_l_min: 15.0,
+            },
         ),
         user(
             "Towel rail",
@@ -92,32 +90,6 @@ pub fn users() -> Vec<HeatUser> {
             Takes::Typed { heat_w: 4000.0, supply_c: 60.0, return_c: 48.0, around_c: 20.0, always: false },
         ),
     ]
-}
-
-/// A plant for a job that has none: a source for its load, radiators as the survey has them, the simplest arrangement that
-/// gives each circuit its own temperature. None for a job without a load.
-pub(crate) fn suggested(study: &Study) -> Option<Plant> {
-    let load = study.totals.source_w;
-    if load <= 0.0 {
-        return None;
-    }
-    let most_w = ((load / SIZE_STEP_W).ceil() * SIZE_STEP_W).max(SMALLEST_W);
-    let hydronic = |e: &&crate::job::Emitter| e.kind != EmitterKind::ElectricHeater && rating(e).is_some();
-    let emitters = study.job.rooms.iter().flat_map(|r| &r.emitters).filter(hydronic);
-    let emitter_ids: Vec<String> = emitters.map(|e| e.id.clone()).collect();
-    let mut users = users();
-    users.truncate(1);
-    users.retain(|_| !emitter_ids.is_empty());
-    for user in &mut users {
-        user.id = crate::job::ids::free(&study.job, "user");
-        user.takes = Takes::Emitters { emitter_ids: emitter_ids.clone(), drop_k: 12.0 };
-    }
-    let simple = users.is_empty() && study.circuits.len() < 2;
-    Some(Plant {
-        arrangement: if simple { Arrangement::Direct } else { Arrangement::TeesWithHeaders },
-        users,
-        ..Plant::of(source(SourceKind::CondensingGas, most_w))
-    })
 }
 
 #[cfg(test)]

@@ -6,7 +6,7 @@ use super::part::{Arrangement, Plant};
 use super::state::{PlantState, PlantTrial, plant_state};
 use crate::error::FieldError;
 use crate::fluid::{self, Properties};
-use crate::study::Study;
+use crate::study::solved::Solved;
 use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
 
@@ -54,7 +54,7 @@ pub struct FixedUser {
     pub safe_c: f64,
 }
 
-fn steps(study: &Study, plant: &Plant) -> Vec<f64> {
+fn steps(study: &Solved, plant: &Plant) -> Vec<f64> {
     let (from, to) = (study.job.site.outdoor_c, plant.warm_weather_c);
     let count = (((to - from) / STEP_K).ceil() as usize).clamp(2, MOST_STEPS);
     // up to just below the temperature at which heating stays off
@@ -62,14 +62,13 @@ fn steps(study: &Study, plant: &Plant) -> Vec<f64> {
 }
 
 /// Lines of all circuits and users that follow the weather.
-pub(crate) fn reset_lines(study: &Study, plant: &Plant, water: &Properties) -> Vec<ResetLine> {
+pub(crate) fn reset_lines(study: &Solved, plant: &Plant, water: &Properties) -> Vec<ResetLine> {
     let outdoors = steps(study, plant);
     let at: Vec<Vec<Consumer>> = outdoors.iter().map(|o| consumers(study, plant, *o, water)).collect();
     let Some(first) = at.first() else { return vec![] };
     let line = |c: &Consumer| {
-        let needs = |(o, all): (&f64, &Vec<Consumer>)| {
-            Some([*o, all.iter().find(|x| x.id == c.id).and_then(|x| x.needs_c)?])
-        };
+        let needs =
+            |(o, all): (&f64, &Vec<Consumer>)| Some([*o, all.iter().find(|x| x.id == c.id).and_then(|x| x.needs_c)?]);
         let curve: Vec<[f64; 2]> = outdoors.iter().zip(&at).filter_map(needs).collect();
         reset_line(c.id, c.name, curve)
     };
@@ -105,7 +104,7 @@ fn reset_line(id: &str, name: &str, curve: Vec<[f64; 2]>) -> Option<ResetLine> {
 }
 
 /// Users of fixed temperature against the warmest of the lines.
-pub(crate) fn fixed_users(study: &Study, plant: &Plant, lines: &[ResetLine], water: &Properties) -> Vec<FixedUser> {
+pub(crate) fn fixed_users(study: &Solved, plant: &Plant, lines: &[ResetLine], water: &Properties) -> Vec<FixedUser> {
     let all = consumers(study, plant, study.job.site.outdoor_c, water);
     let of = |c: &Consumer| {
         let wants_c = c.needs_c?;
@@ -132,7 +131,7 @@ pub struct YearPoint {
     pub load_w: f64,
     /// What the source can give, W.
     pub most_w: f64,
-    /// What all radiators and baseboards can give with its hottest water, W.
+    /// What all radiators and baseboards can give with its hottest water, and floors as designed, W; 0 where none is rated.
     pub emitters_w: f64,
     /// Water of the source, °C; none where it stands.
     pub leaves_c: Option<f64>,
@@ -190,14 +189,16 @@ pub fn hours_by_temperature(days: &[[f64; 3]], low_c: f64, step_k: f64, bins: us
 ///
 /// # Errors
 /// As [`plant_state`].
-pub fn plant_year(study: &Study, trial: &PlantTrial) -> Result<PlantYear, FieldError> {
+pub fn plant_year(study: &Solved, trial: &PlantTrial) -> Result<PlantYear, FieldError> {
     let plant = study.job.plant.as_ref().ok_or_else(|| FieldError::new("plant", "this job has no plant"))?;
     let outdoors = steps(study, plant);
     let step = outdoors.get(1).map_or(STEP_K, |o| o - outdoors[0]);
     let low = outdoors[0] - step / 2.0;
     let weather = study.job.site.weather.as_ref();
     let hours = weather.map(|w| hours_by_temperature(&w.days, low, step, outdoors.len()));
-    let emitters_w = super::state::emitters_can_w(study, plant.source.most_c - 5.0);
+    let floors: f64 = study.circuits.iter().map(|c| c.heat_w).sum();
+    let emitters = super::state::emitters_can_w(study, plant.source.most_c - 5.0);
+    let emitters_w = if emitters > 0.0 { emitters + floors } else { 0.0 };
     let mut points = Vec::with_capacity(outdoors.len());
     for (k, outdoor_c) in outdoors.iter().enumerate() {
         let state = plant_state(study, &PlantTrial { outdoor_c: Some(*outdoor_c), charging: false, ..trial.clone() })?;
@@ -250,7 +251,7 @@ pub struct ArrangementFigures {
 ///
 /// # Errors
 /// Where the job has no plant.
-pub fn compare_arrangements(study: &Study, trial: &PlantTrial) -> Result<Vec<ArrangementFigures>, FieldError> {
+pub fn compare_arrangements(study: &Solved, trial: &PlantTrial) -> Result<Vec<ArrangementFigures>, FieldError> {
     if study.job.plant.is_none() {
         return Err(FieldError::new("plant", "this job has no plant"));
     }
@@ -308,7 +309,7 @@ fn year_point(state: &PlantState, hours: f64, emitters_w: f64) -> YearPoint {
 }
 
 /// The lines of a job's plant.
-pub(crate) fn lines_of(study: &Study, plant: &Plant) -> Result<(Vec<ResetLine>, Vec<FixedUser>), FieldError> {
+pub(crate) fn lines_of(study: &Solved, plant: &Plant) -> Result<(Vec<ResetLine>, Vec<FixedUser>), FieldError> {
     let water = fluid::properties(&study.job.fluid, 45.0)?;
     let lines = reset_lines(study, plant, &water);
     let fixed = fixed_users(study, plant, &lines, &water);
@@ -326,16 +327,24 @@ mod tests {
         assert_eq!(hours.iter().sum::<f64>(), 8760.0);
         // a cosine dwells at its ends
         assert!(hours[2] > hours[4], "{hours:?}");
-        assert_eq!(hours_by_temperature(&days, -10.0, 2.0, 3).iter().sum::<f64>(), 8760.0 - hours[3..].iter().sum::<f64>());
+        assert_eq!(
+            hours_by_temperature(&days, -10.0, 2.0, 3).iter().sum::<f64>(),
+            8760.0 - hours[3..].iter().sum::<f64>()
+        );
     }
 
     #[test]
     fn a_line_through_two_points_is_never_short_of_a_curve() {
         // as radiators' curves are: arched
-        let curve: Vec<[f64; 2]> =
-            (0..=15).map(|k| (-12.0 + 2.0 * f64::from(k), k)).map(|(o, _)| [o, 20.0 + 40.0 * ((20.0 - o) / 32.0_f64).powf(0.77)]).collect();
+        let curve: Vec<[f64; 2]> = (0..=15)
+            .map(|k| (-12.0 + 2.0 * f64::from(k), k))
+            .map(|(o, _)| [o, 20.0 + 40.0 * ((20.0 - o) / 32.0_f64).powf(0.77)])
+            .collect();
         let line = reset_line("x", "X", curve).expect("long enough");
-        let at = |o: f64| line.two[0][1] + (line.two[1][1] - line.two[0][1]) * (o - line.two[0][0]) / (line.two[1][0] - line.two[0][0]);
+        let at = |o: f64| {
+            line.two[0][1]
+                + (line.two[1][1] - line.two[0][1]) * (o - line.two[0][0]) / (line.two[1][0] - line.two[0][0])
+        };
         assert!(line.curve.iter().all(|p| at(p[0]) > p[1] - 1e-9));
         assert!(line.two_over_k > 0.1 && line.two_over_k < 8.0, "{}", line.two_over_k);
         assert!(line.three_short_k < 2.0, "{}", line.three_short_k);

@@ -1,6 +1,5 @@
 //! Water's part of the job: what flows in the tubes, the circuits, how each is fed.
 
-use crate::network::CurvePoint;
 use crate::ranges::ranges;
 use serde::{Deserialize, Serialize};
 
@@ -116,6 +115,17 @@ pub struct PumpChoice {
     /// Temperature difference it keeps, K; absent: the design's.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub difference_k: Option<f64>,
+}
+
+/// A point of a pump's curve.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct CurvePoint {
+    /// Flow, L/min.
+    pub flow_l_min: f64,
+    /// Head, m of the fluid.
+    pub head_m: f64,
 }
 
 /// How a pump is run.

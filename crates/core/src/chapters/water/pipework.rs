@@ -3,7 +3,6 @@
 use super::circuit::circuit_of_manifold;
 use super::part::Feed;
 use super::rooms::RoomsHeat;
-use super::trial::Blocked;
 use crate::floor::report::FieldDesign;
 use crate::flow::{self, BORES_PER_QUARTER_TURN, PORT_KV};
 use crate::fluid::Properties;
@@ -11,7 +10,7 @@ use crate::job::Job;
 use crate::library;
 use crate::loops::report::{LoopDesign, ManifoldDesign};
 use crate::network::{Control, CurvePoint, Link, Network, NetworkFluid, Part};
-use crate::study::Study;
+use crate::study::solved::Solved;
 use serde::{Deserialize, Serialize};
 
 /// Bores of mains from which one is chosen, m: copper tube of common sizes.
@@ -189,6 +188,17 @@ fn in_line(a: f64, b: Option<f64>) -> f64 {
     b.map_or(a, |b| (a.powi(-2) + b.powi(-2)).powf(-0.5))
 }
 
+/// A loop half blocked by a kink, a dent or a repair coupling.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Blocked {
+    /// The loop.
+    pub loop_id: String,
+    /// Share of the bore's area that is left open, 0.01…1.
+    pub open_share: f64,
+}
+
 /// What is changed in a circuit of floors.
 #[derive(Default, Clone, Copy)]
 pub(crate) struct Changed<'a> {
@@ -208,7 +218,7 @@ pub(crate) struct FloorDuty {
 }
 
 /// The manifolds of a circuit that have loops.
-pub(crate) fn manifolds_of(study: &Study, circuit: usize) -> Vec<&ManifoldDesign> {
+pub(crate) fn manifolds_of(study: &Solved, circuit: usize) -> Vec<&ManifoldDesign> {
     let on = |m: &&ManifoldDesign| circuit_of_manifold(&study.job, &m.id) == circuit && m.flow_l_min > 0.0;
     study.manifolds.iter().filter(on).collect()
 }
@@ -218,7 +228,7 @@ pub(crate) fn feed_of(job: &Job, circuit: usize) -> Feed {
     job.circuits.get(circuit).map(|c| c.feed.clone()).unwrap_or_default()
 }
 
-pub(crate) fn floor_duty(study: &Study, circuit: usize, water: &Properties) -> FloorDuty {
+pub(crate) fn floor_duty(study: &Solved, circuit: usize, water: &Properties) -> FloorDuty {
     let (feed, manifolds) = (feed_of(&study.job, circuit), manifolds_of(study, circuit));
     let flow_l_min: f64 = manifolds.iter().map(|m| m.flow_l_min).sum();
     let head = manifolds.iter().map(|m| m.head_needed_pa + mains_pa(&feed, m.flow_l_min, water)).fold(0.0, f64::max);
@@ -231,7 +241,7 @@ pub(crate) fn floor_duty(study: &Study, circuit: usize, water: &Properties) -> F
 /// `f/ROOM/N` of fields.
 pub(crate) fn floors(
     pipework: &mut Pipework,
-    study: &Study,
+    study: &Solved,
     circuit: usize,
     [supply, back]: [&str; 2],
     changed: Changed,
@@ -272,7 +282,7 @@ pub(crate) fn floors(
 
 /// Fields that hang on a manifold: room id, room and field by number, the field.
 pub(crate) fn fields<'a>(
-    study: &'a Study,
+    study: &'a Solved,
     manifold_id: &'a str,
 ) -> impl Iterator<Item = (&'a str, (usize, usize), &'a FieldDesign)> {
     study.rooms.iter().enumerate().flat_map(move |(r, d)| {

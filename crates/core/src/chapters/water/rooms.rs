@@ -3,7 +3,7 @@
 
 use crate::job::Job;
 use crate::loops::report::LoopDesign;
-use crate::study::Study;
+use crate::study::solved::Solved;
 
 /// A room that loses less than this is as warm as its design says, W/K.
 const LEAST_W_K: f64 = 0.5;
@@ -20,7 +20,7 @@ struct RoomState {
 
 /// Rooms at an outdoor temperature.
 pub(crate) struct RoomsHeat<'s> {
-    study: &'s Study,
+    study: &'s Solved,
     outdoor_c: f64,
     rooms: Vec<RoomState>,
     /// Where each loop's heat goes: room and share.
@@ -35,7 +35,7 @@ pub(crate) fn need_share(job: &Job, room: usize, outdoor_c: f64) -> f64 {
 }
 
 impl<'s> RoomsHeat<'s> {
-    pub fn at(study: &'s Study, outdoor_c: f64) -> RoomsHeat<'s> {
+    pub fn at(study: &'s Solved, outdoor_c: f64) -> RoomsHeat<'s> {
         let job = &study.job;
         let state = |(r, d): (usize, &crate::study::room::RoomDesign)| {
             let room_c = job.rooms[r].room_c;
@@ -102,7 +102,7 @@ impl<'s> RoomsHeat<'s> {
 }
 
 /// Shares of a loop's upward heat by room: its field where it lies, its leaders where they cross.
-fn goes(study: &Study, index: usize, l: &LoopDesign) -> Vec<(usize, f64)> {
+fn goes(study: &Solved, index: usize, l: &LoopDesign) -> Vec<(usize, f64)> {
     let whole = || study.rooms.iter().position(|d| l.room_ids.first() == Some(&d.id)).map(|r| (r, 1.0));
     let laid = study.layout.loops.get(index).zip(study.water.loops.get(index));
     let Some((laid, heat)) = laid.filter(|(_, h)| h.field + h.leaders > 0.0) else {

@@ -17,13 +17,14 @@
 //! ```
 
 use super::part::{PumpChoice, PumpControl};
-use super::pipework::{Changed, FloorDuty, Pipework, fields, feed_of, floor_duty, floors, manifolds_of};
+pub use super::pipework::Blocked;
+use super::pipework::{Changed, FloorDuty, Pipework, feed_of, fields, floor_duty, floors, manifolds_of};
 use super::pumps::{ChosenPump, choose, control};
 use super::rooms::RoomsHeat;
 use crate::error::FieldError;
 use crate::fluid::{self, Properties};
 use crate::network::{Control, CurvePoint, Part, Rest, Solution};
-use crate::study::Study;
+use crate::study::solved::Solved;
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
 
@@ -56,17 +57,6 @@ pub struct WaterTrial {
     /// Another pump or control than the circuit's.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub pump: Option<PumpChoice>,
-}
-
-/// A loop half blocked by a kink, a dent or a repair coupling.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(deny_unknown_fields)]
-pub struct Blocked {
-    /// The loop.
-    pub loop_id: String,
-    /// Share of the bore's area that is left open, 0.01…1.
-    pub open_share: f64,
 }
 
 /// What comes of it.
@@ -224,7 +214,7 @@ impl<'a> Flows<'a> {
     }
 
     /// What loops carry as shares of their design's heat.
-    pub fn shares(&self, study: &Study) -> Vec<f64> {
+    pub fn shares(&self, study: &Solved) -> Vec<f64> {
         let share = |l: &crate::loops::report::LoopDesign| {
             let design = l.flow_l_min * (l.supply_c - l.return_c);
             let now = self.get(&format!("l/{}/heat", l.id));
@@ -235,7 +225,7 @@ impl<'a> Flows<'a> {
     }
 
     /// Heat of fields by room, W.
-    pub fn fields_w(&self, study: &Study, per_l_min_k: f64) -> Vec<f64> {
+    pub fn fields_w(&self, study: &Solved, per_l_min_k: f64) -> Vec<f64> {
         let of = |(d, fields): (&str, &Vec<crate::floor::report::FieldDesign>)| {
             let one = |(k, f): (usize, &crate::floor::report::FieldDesign)| {
                 let now = self.get(&format!("f/{d}/{k}"))?;
@@ -254,7 +244,7 @@ pub(crate) fn per_l_min_k(water: &Properties) -> f64 {
 }
 
 struct Set<'a> {
-    study: &'a Study,
+    study: &'a Solved,
     circuit: usize,
     supply_c: f64,
     water: Properties,
@@ -267,7 +257,7 @@ struct Set<'a> {
 /// # Errors
 /// Names the circuit that is not there or carries no water, the loop or share that makes no sense, and the part for which the
 /// network found no balance.
-pub fn try_circuit(study: &Study, trial: &WaterTrial) -> Result<WaterTried, FieldError> {
+pub fn try_circuit(study: &Solved, trial: &WaterTrial) -> Result<WaterTried, FieldError> {
     let job = &study.job;
     let circuit = study
         .circuits
@@ -342,8 +332,7 @@ impl Set<'_> {
 
     fn pipework(&self, rooms: &RoomsHeat, curve: Vec<CurvePoint>, control: Control) -> Pipework {
         let mut pipework = Pipework::default();
-        let source =
-            Part::Source { leaves_c: Some(self.supply_c), heat_w: None, most_w: None, kv_m3_h: None };
+        let source = Part::Source { leaves_c: Some(self.supply_c), heat_w: None, most_w: None, kv_m3_h: None };
         pipework.link("source", "back", "hot", source);
         pipework.pump("pump", "hot", "supply", curve, control, true);
         floors(&mut pipework, self.study, self.circuit, ["supply", "back"], self.changed(), rooms, &self.water);
