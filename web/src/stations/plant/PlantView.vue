@@ -70,7 +70,7 @@ const source = computed(() => state.value?.sources[0]);
 
 <style scoped>
 .plant { display: flex; flex-direction: column; min-height: 0; min-width: 0; background: var(--sheet); overflow: auto; }
-.bar { display: flex; gap: 6px 14px; align-items: center; flex-wrap: wrap; padding: 5px 10px; border-bottom: 1px solid var(--faint); }
+.bar { position: sticky; top: 0; z-index: 2; background: var(--sheet); display: flex; gap: 6px 14px; align-items: center; flex-wrap: wrap; padding: 5px 10px; border-bottom: 1px solid var(--faint); }
 .bar label { display: flex; align-items: center; gap: 6px; margin-left: auto; }
 .bar .choice { width: 200px; }
 .weather { display: flex; gap: 6px 16px; align-items: center; flex-wrap: wrap; padding: 2px 14px; }

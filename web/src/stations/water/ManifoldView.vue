@@ -124,7 +124,8 @@ const remove = (id: string) => store.edit("delete circuit", (j) => removeCircuit
 </template>
 
 <style scoped>
-.manifolds { overflow: auto; padding: 10px 16px; background: var(--sheet); }
+.manifolds { overflow: auto; padding: 0 16px 10px; background: var(--sheet); }
+.manifolds > header { position: sticky; top: 0; z-index: 2; background: var(--sheet); padding: 8px 0 6px; }
 header { display: flex; justify-content: space-between; align-items: center; gap: 12px; }
 article { margin: 10px 0 18px; }
 h3 { display: flex; gap: 8px; align-items: baseline; }
