@@ -146,6 +146,26 @@ test("zones are shut and the pump is watched", async ({ app, page }) => {
   await expect.poll(async () => figure(await a5.locator(".figures").nth(1).innerText())).toBeLessThan(75);
 });
 
+test("a pump's curve is typed, and one that is too weak is told", async ({ app, page }) => {
+  const id = await app.makeJob({ ...DEMO, name: "Typed pump" });
+  await app.open(id, "plant");
+  await app.segment("Pumps and mixing").click();
+  await page.getByRole("button", { name: "Type a curve, pump of Foyer side" }).click();
+  await expect(page.getByRole("table", { name: "Curve of the pump of Foyer side" })).toBeVisible();
+  await page.getByLabel("Head of point 1, pump of Foyer side").fill("2");
+  await page.keyboard.press("Enter");
+  // its head must fall from point to point
+  app.expectedErrors.push(/422/);
+  await expect(page.getByRole("alert").filter({ hasText: "must be below the point before" }).first()).toBeVisible();
+  await page.getByLabel("Head of point 2, pump of Foyer side").fill("1.5");
+  await page.keyboard.press("Enter");
+  await app.saved();
+  await expect(page.getByRole("region", { name: "Verdict column" }).getByText(/The pump of Foyer side .*does not lift/)).toBeVisible();
+  for (const k of [3, 2]) await page.getByRole("button", { name: `Delete point ${k}, pump of Foyer side` }).click();
+  await expect(page.getByRole("button", { name: "Type a curve, pump of Foyer side" })).toBeVisible();
+  await expect(page.getByRole("region", { name: "Verdict column" }).getByText(/does not lift/)).toHaveCount(0);
+});
+
 test("the plant sheet prints what has to be set; the year is read off the weather", async ({ app, page }) => {
   const id = await app.makeJob({ ...DEMO, name: "Plant papers" });
   await app.open(id, "plant");

@@ -140,7 +140,7 @@ const labels = computed(() =>
     const xs = room.outline.map((p) => p[0]);
     const width = v.view.scale * (Math.max(...xs) - Math.min(...xs));
     const lines = look.value.lines?.(room, design.value?.rooms.find((r) => r.id === room.id)) ?? [];
-    return { id: room.id, at: v.toScreen(labelPlace(room.outline)), lines: wide > LINES_FROM_PX ? lines.filter((l) => fits(l, LINE_PX, 1.3 * width)) : [], ...nameFor(room.name, width) };
+    return { id: room.id, whole: room.name, at: v.toScreen(labelPlace(room.outline)), lines: wide > LINES_FROM_PX ? lines.filter((l) => fits(l, LINE_PX, 1.3 * width)) : [], ...nameFor(room.name, width) };
   }),
 );
 const underlay = computed(() => store.level.value?.underlay ?? null);
@@ -167,7 +167,7 @@ const mark = computed(() => (where.selection?.at ? v.toScreen(where.selection.at
         </g>
         <g class="labels">
           <g v-for="l in labels" :key="l.id">
-            <text v-if="!look.nameless" :x="l.at[0]" :y="l.at[1]" class="name" :class="{ small: l.small }">{{ l.name }}</text>
+            <text v-if="!look.nameless" :x="l.at[0]" :y="l.at[1]" class="name" :class="{ small: l.small }">{{ l.name }}<title v-if="l.name !== l.whole">{{ l.whole }}</title></text>
             <text v-for="(line, i) in l.lines" :key="i" :x="l.at[0]" :y="l.at[1] + 17 + i * 15">{{ line }}</text>
           </g>
           <component :is="part.labels" v-if="part.labels" />

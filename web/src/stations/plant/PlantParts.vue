@@ -10,6 +10,7 @@ import ChoiceField from "../../kit/ChoiceField.vue";
 import JobField from "../../kit/JobField.vue";
 import TextField from "../../kit/TextField.vue";
 import { CONTROLS, EMITTERS, SOURCES } from "../../words";
+import PumpCurve from "./PumpCurve.vue";
 import SourcePoints from "./SourcePoints.vue";
 
 const { job, library, units } = store;
@@ -71,6 +72,7 @@ const FIELDS: Partial<Record<HeatUser["takes"]["kind"], { key: string; label: st
         <dt>Its pump</dt><dd><ChoiceField :model-value="it.pump?.model_id" :options="pumps" :label="`Pump of the ${key}`" empty="the smallest that serves" @update:model-value="setSource(key, 'choose the pump', { pump: { ...it.pump, model_id: $event } })" /></dd>
         <dt>run at</dt><dd><ChoiceField :model-value="it.pump?.control ?? 'constant_pressure'" :options="CONTROLS" :label="`Control of the ${key}'s pump`" @update:model-value="setSource(key, 'choose the control', { pump: { ...it.pump, control: $event as never } })" /></dd>
       </dl>
+      <PumpCurve :path="`plant.${key}.pump`" :label="`the ${key}`" :of="(j) => (j.plant![key]!.pump ??= {})" />
       <SourcePoints v-if="it.kind === 'heat_pump_air' || it.kind === 'heat_pump_ground'" :which="key" />
     </section>
     <section aria-label="Piping">

@@ -58,11 +58,10 @@ const shutRoom = (of: { loops: { id: string }[] }, closed: boolean) => of.loops.
             <span class="bar" role="img" :aria-label="partsOf(p).map((x) => `${x.name} ${s('head', x.pa)}`).join(', ')"><i v-for="x in partsOf(p)" v-show="!p.shut" :key="x.key" :class="x.key" :style="{ width: `${(100 * x.pa) / most}%` }"></i></span>
             <span class="figures">{{ p.shut ? "shut" : s("flow", p.flow_l_min) }}</span>
             <span class="figures" :class="{ off: Math.abs(p.flow_l_min / p.design_flow_l_min - 1) > 0.1 }">{{ s("share", p.flow_l_min / p.design_flow_l_min) }}</span>
-            <span class="figures">{{ s("temperature", p.return_c) }}</span>
             <span class="setting">{{ p.index ? "index loop" : p.valve_kv ? `${units === "us" ? "Cv" : "Kv"} ${figure("kv", p.valve_kv, units)}` : "open" }}</span>
           </li>
         </ol>
-        <p class="quiet keys"><i class="tube"></i> loop <i class="leaders"></i> leaders <i class="port"></i> port, fittings <i class="valve"></i> balancing valve; flow, of the design's, return, setting</p>
+        <p class="quiet keys"><i class="tube"></i> loop <i class="leaders"></i> leaders <i class="port"></i> port, fittings <i class="valve"></i> balancing valve; flow, share of the design's, setting</p>
       </section>
       <section>
         <ChartFrame
@@ -75,7 +74,7 @@ const shutRoom = (of: { loops: { id: string }[] }, closed: boolean) => of.loops.
           <template #key><i class="k pump"></i> {{ pump.name }}, full speed <i class="k system"></i> piping ● works at {{ s("flow", pump.flow_l_min) }}, {{ s("head", pump.head_pa) }} ○ design</template>
         </ChartFrame>
         <table class="grid-table controls" aria-label="Ways to run the pump">
-          <thead><tr><th>Run at</th><th class="num">Flow</th><th class="num">Head</th><th class="num">Power</th><th class="num">Fastest</th><th class="num">Across a port</th></tr></thead>
+          <thead><tr><th>Run at</th><th class="num">Flow</th><th class="num">Head</th><th class="num">Power</th><th class="num">Fastest</th><th class="num">At a port</th></tr></thead>
           <tbody>
             <tr v-for="c in state.controls" :key="c.control" :class="{ chosen: c.control === pump?.control }">
               <td>{{ CONTROLS[c.control] }}</td>
@@ -113,7 +112,7 @@ const shutRoom = (of: { loops: { id: string }[] }, closed: boolean) => of.loops.
 @media (max-width: 900px) { .body { grid-template-columns: minmax(0, 1fr); } }
 h3 { margin: 6px 0 4px; }
 ol { list-style: none; margin: 0; padding: 0; }
-li { display: grid; grid-template-columns: 34px 34px minmax(60px, 1fr) 72px 40px 54px 64px; gap: 5px; align-items: center; padding: 1px 0; font-size: 13px; }
+li { display: grid; grid-template-columns: 34px 34px minmax(60px, 1fr) 72px 42px 66px; gap: 6px; align-items: center; padding: 1px 0; font-size: 13px; }
 ul { padding-left: 18px; }
 ul li { display: list-item; }
 li.shut { color: var(--soft); }
