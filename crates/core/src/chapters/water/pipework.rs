@@ -287,7 +287,7 @@ pub(crate) fn fields<'a>(
 ) -> impl Iterator<Item = (&'a str, (usize, usize), &'a FieldDesign)> {
     study.rooms.iter().enumerate().flat_map(move |(r, d)| {
         let on = |f: &&FieldDesign| f.manifold_id.as_deref() == Some(manifold_id) && f.flow_l_min > 0.0;
-        let all = d.fields.iter().enumerate().map(|(k, f)| (k, f));
+        let all = d.fields.iter().enumerate();
         all.filter(move |(_, f)| on(f)).map(move |(k, f)| (d.id.as_str(), (r, k), f))
     })
 }
