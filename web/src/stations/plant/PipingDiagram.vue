@@ -83,6 +83,7 @@ const told = computed(() => `Piping: ${props.state.circuits.map((c) => `${c.name
 </script>
 
 <template>
+  <div class="over" tabindex="0" role="region" aria-label="Piping">
   <svg ref="svg" class="piping" :viewBox="`0 0 ${state.size[0]} ${state.size[1]}`" role="group" :aria-label="told" @pointermove="move" @pointerup="up" @pointercancel="dragged = null">
     <g class="pipes">
       <polyline v-for="(p, i) in state.pipes" :key="i" :points="line(p)" :class="{ still: !moves(p) }" :stroke="colour(p.temperature_c)" :stroke-width="moves(p) ? width(p) : 0.3" />
@@ -111,7 +112,7 @@ const told = computed(() => `Piping: ${props.state.circuits.map((c) => `${c.name
         <path class="flame" :d="`M${s.at[0]},${s.at[1]! + 2.2} c-2.2,-1 -1.6,-2.8 -0.3,-4.2 c0.1,1 0.6,1.2 1,0.6 c1.2,1.4 1,3.2 -0.7,3.6 z`" />
         <text class="name" :x="s.at[0]! - s.size[0]! / 2" :y="s.at[1]! - s.size[1]! / 2 - 2.1">{{ cut(s.label || "Source", 11) }}<title>{{ s.label }}</title></text>
         <text :x="s.at[0]! - s.size[0]! / 2" :y="s.at[1]! - s.size[1]! / 2 - 0.6">{{ source(s.id)?.runs ? show("heat", source(s.id)?.heat_w, units) : "off" }}</text>
-        <text :x="s.at[0]! + s.size[0]! / 2 + 0.4" :y="s.at[1]! - s.size[1]! / 2 + 5">{{ t(source(s.id)?.leaves_c) }}</text>
+        <text :x="s.at[0]! + s.size[0]! / 2 + 0.4" :y="s.at[1]! - s.size[1]! / 2 + (s.size[1]! > 11 ? 5 : 4.6)">{{ t(source(s.id)?.leaves_c) }}</text>
         <text :x="s.at[0]! + s.size[0]! / 2 + 0.4" :y="s.at[1]! + s.size[1]! / 2 - 2.8">{{ t(source(s.id)?.returns_c) }}</text>
         <text :x="s.at[0]! + s.size[0]! / 2 + 0.4" :y="s.at[1]! + s.size[1]! / 2 - 0.1">{{ f(source(s.id)?.flow_l_min) }}</text>
       </g>
@@ -131,10 +132,14 @@ const told = computed(() => `Piping: ${props.state.circuits.map((c) => `${c.name
       </template>
     </g>
   </svg>
+  </div>
 </template>
 
 <style scoped>
-.piping { flex: 1; min-height: 260px; width: 100%; padding: 2px 6px; user-select: none; touch-action: pan-y; }
+.over { flex: 1; min-height: 260px; min-width: 0; overflow: auto; display: flex; }
+.piping { flex: 1; width: 100%; min-height: 0; padding: 2px 6px; user-select: none; touch-action: pan-x pan-y; }
+/* on a phone it is read piece by piece */
+@media (max-width: 900px) { .piping { min-width: 720px; } }
 .pipes polyline { fill: none; stroke-linejoin: round; stroke-linecap: round; }
 .pipes .still { stroke-dasharray: 0.8 0.6; }
 .arrow { fill: var(--ink); stroke: var(--sheet); stroke-width: 0.15; }
