@@ -77,6 +77,14 @@ test("the slider of the weather and the switches are followed by the figures of 
   await expect.poll(() => cell(page, "Foyer side", FLOW)).toBe(0);
   // nothing of a trial is written into the job
   expect((await app.read(id)).revision).toBe(1);
+  // another job begins on its own design day
+  const other = await app.makeJob({ ...DEMO, name: "Other weather" });
+  await page.getByRole("link", { name: "All jobs" }).click();
+  await page.getByRole("link", { name: "Other weather", exact: true }).click();
+  await page.waitForURL(`**/jobs/${other}/**`);
+  await page.getByRole("navigation", { name: "Stations" }).getByRole("link", { name: /Plant/ }).click();
+  await expect.poll(() => cell(page, "Foyer side", SUPPLY)).toBe(cold);
+  await expect(page.getByRole("button", { name: "Back to the design day" })).toHaveCount(0);
 });
 
 test("a source is sized from measured radiators, and one that starves is found out", async ({ app, page }) => {
@@ -118,6 +126,26 @@ test("a source is sized from measured radiators, and one that starves is found o
 
 });
 
+test("a user that makes no sense is refused where it stands, and one without emitters is told", async ({ app, page }) => {
+  const id = await app.makeJob({ ...DEMO, name: "No sense" });
+  await app.open(id, "plant");
+  await app.segment("Source and users").click();
+  app.expectedErrors.push(/422/);
+  await page.getByLabel("Return of Towel rail").fill("60");
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("alert").filter({ hasText: "Return of Towel rail: must be below" })).toBeVisible();
+  await page.getByRole("button", { name: "Undo" }).click();
+  await app.saved();
+  await page.getByLabel("Rated output of the source").fill("a lot");
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("alert").filter({ hasText: "does not read as" })).toBeVisible();
+  await page.keyboard.press("Escape");
+  // all emitters are taken: another user of emitters has none, and says so
+  await page.getByRole("button", { name: "Radiators", exact: true }).click();
+  await expect(page.getByRole("region", { name: "Verdict column" }).getByText("Radiators has no emitters: nothing flows there.")).toBeVisible();
+  await app.saved();
+});
+
 test("zones are shut and the pump is watched", async ({ app, page }) => {
   const id = await app.makeJob({ ...DEMO, name: "Zones" });
   await app.open(id, "water");
@@ -128,6 +156,11 @@ test("zones are shut and the pump is watched", async ({ app, page }) => {
   const fixed = await across("one speed");
   const held = await across("constant pressure");
   const zone = (name: string) => page.locator(".el-switch").filter({ has: page.getByRole("switch", { name }) });
+  // a stronger pump is chosen here, where its curve stands
+  await app.choose("Pump of the circuit", "Circulator, 6 m, flat");
+  await expect(page.getByText("Circulator, 6 m, flat, full speed")).toBeVisible();
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect.poll(() => across("one speed")).toBe(fixed);
   for (const name of ["Zone of Studio A open", "Zone of Foyer and reception open"]) await zone(name).click();
   await expect.poll(() => across("one speed")).toBeGreaterThan(fixed + 1);
   await expect.poll(async () => Math.abs((await across("constant pressure")) - held)).toBeLessThan(4);
@@ -172,6 +205,9 @@ test("the plant sheet prints what has to be set; the year is read off the weathe
   await app.segment("Over the year").click();
   await expect(page.getByRole("region", { name: "The year" }).getByText("Hours of heating")).toBeVisible({ timeout: 20_000 });
   await expect(page.getByText(/^two points:/).first()).toBeVisible();
+  await app.choose("Units", "US");
+  await expect(page.getByRole("region", { name: "The year" }).getByText(/million BTU/)).toBeVisible();
+  await expect(page.getByText(/two points: \d+\s°F at/).first()).toBeVisible();
   await app.accessible();
   await page.goto(`/jobs/${id}/papers?sheet=plant`);
   await expect(page.getByRole("heading", { name: "Set at the controller" })).toBeVisible();

@@ -17,6 +17,8 @@ use crate::fluid::Properties;
 use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
 
+/// Standard gravity, m/s².
+pub const GRAVITY: f64 = 9.80665;
 /// Roughness of plastic tube, m.
 pub const ROUGHNESS_M: f64 = 0.000_007;
 /// Equivalent length of a quarter circle beyond its own length, in bores.

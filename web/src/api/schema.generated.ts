@@ -3603,8 +3603,6 @@ export interface components {
             charging?: boolean;
             /** @description Circuits and users that are switched off. */
             off?: string[];
-            /** @description Another order than the job's. */
-            order?: string[] | null;
             /**
              * Format: double
              * @description Outdoor temperature, °C; absent: the design day's.
@@ -3612,11 +3610,6 @@ export interface components {
             outdoor_c?: number | null;
             /** @description Loops whose ports are shut. */
             shut?: string[];
-            /**
-             * Format: double
-             * @description The source's water leaves at that temperature, °C.
-             */
-            source_c?: number | null;
         };
         /** @description A plant over the year. */
         PlantYear: {
@@ -3818,52 +3811,12 @@ export interface components {
             control: components["schemas"]["PumpControl"];
             /**
              * Format: double
-             * @description What the design needs of it, L/min.
+             * @description What the design needs of it: flow, L/min.
              */
             design_flow_l_min: number;
             /**
              * Format: double
-             * @description What the design needs of it, Pa.
-             */
-            design_head_pa: number;
-            /**
-             * Format: double
-             * @description Electricity, W; none for a typed curve.
-             */
-            electric_w?: number | null;
-            /**
-             * Format: double
-             * @description Flow, L/min.
-             */
-            flow_l_min: number;
-            /**
-             * Format: double
-             * @description Head, Pa.
-             */
-            head_pa: number;
-            /** @description One of the library; none for a typed curve. */
-            model_id?: string | null;
-            /** @description What it is called. */
-            name: string;
-            /** @description Whether it lifts what the design needs. */
-            serves: boolean;
-        };
-        /** @description A pump at work. */
-        PumpState: {
-            /** @description Chosen by the program. */
-            chosen: boolean;
-            /** @description How it is run. */
-            control: components["schemas"]["PumpControl"];
-            /** @description Its curve at full speed. */
-            curve: components["schemas"]["FlowHead"][];
-            /**
-             * Format: double
-             * @description What the design needs: flow, L/min.
-             */
-            design_flow_l_min: number;
-            /**
-             * Format: double
-             * @description What the design needs: head, Pa.
+             * @description What the design needs of it: head, Pa.
              */
             design_head_pa: number;
             /**
@@ -3887,6 +3840,13 @@ export interface components {
             name: string;
             /** @description Whether it lifts what the design needs. */
             serves: boolean;
+        };
+        /** @description A pump at work. */
+        PumpState: components["schemas"]["PumpPoint"] & {
+            /** @description Chosen by the program. */
+            chosen: boolean;
+            /** @description Its curve at full speed. */
+            curve: components["schemas"]["FlowHead"][];
             /** @description Head that the piping takes by flow. */
             system: components["schemas"]["FlowHead"][];
         };
@@ -4863,7 +4823,7 @@ export interface components {
          * @description What a symbol of the drawing stands for.
          * @enum {string}
          */
-        SymbolKind: "source" | "pump" | "mixer" | "check_valve" | "manifold" | "emitters" | "tank" | "typed" | "separator" | "buffer" | "exchanger" | "vessel" | "air_separator" | "tees";
+        SymbolKind: "source" | "pump" | "mixer" | "check_valve" | "manifold" | "emitters" | "tank" | "typed" | "separator" | "buffer" | "exchanger" | "vessel" | "tees";
         /** @description What a user takes. */
         Takes: {
             /**
@@ -5352,7 +5312,7 @@ export interface components {
             cop?: number | null;
             /**
              * Format: double
-             * @description What all radiators and baseboards can give with its hottest water, W.
+             * @description What all radiators and baseboards can give with its hottest water, and floors as designed, W; 0 where none is rated.
              */
             emitters_w: number;
             /**

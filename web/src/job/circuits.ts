@@ -3,7 +3,7 @@ import type { FloorCircuit, Job, OwnCircuit } from "../api/client";
 import { newId, plain } from "./edit";
 
 /** The circuits of a job; one that names none has all its manifolds on one. */
-function circuitsOf(job: Job): FloorCircuit[] {
+export function circuitsOf(job: Job): FloorCircuit[] {
   job.circuits ??= [];
   if (!job.circuits.length) job.circuits.push({ id: newId(job, "circuit"), name: "Floors", manifold_ids: job.manifolds.map((m) => m.id) });
   return job.circuits;

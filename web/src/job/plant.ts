@@ -1,11 +1,11 @@
 /** The plant as edits of the job. */
 import type { Feed, HeatSource, HeatUser, Job, Plant } from "../api/client";
+import { circuitsOf } from "./circuits";
 import { newId, plain } from "./edit";
 
 /** A plant to begin with; every floor gets a circuit that can be fed on its own. */
 export function beginPlant(job: Job, plant: Plant) {
-  job.circuits ??= [];
-  if (!job.circuits.length) job.circuits.push({ id: newId(job, "circuit"), name: "Floors", manifold_ids: job.manifolds.map((m) => m.id) });
+  circuitsOf(job);
   job.plant = plain(plant);
 }
 

@@ -10,11 +10,11 @@ describe("a trial", () => {
     const at = ref(1);
     const asked: number[] = [];
     const open: ((v: number) => void)[] = [];
-    const { answer, busy } = useTrial<number>([at], () => {
+    const { answer, old } = useTrial<number>([at], () => {
       asked.push(at.value);
       return new Promise<number>((resolve) => open.push(resolve));
     });
-    expect(busy.value).toBe(true);
+    expect(old.value).toBe(true);
     for (const v of [2, 3, 4]) {
       at.value = v;
       await nextTick();
@@ -25,20 +25,21 @@ describe("a trial", () => {
     expect(asked).toEqual([1, 4]);
     open.shift()!(40);
     await soon();
-    expect([answer.value, busy.value]).toEqual([40, false]);
+    expect([answer.value, old.value]).toEqual([40, false]);
   });
 
   it("keeps the last answer and says what the server refuses", async () => {
     const wrong = ref(false);
     const problem = { title: "No", detail: "plant: this job has no plant", status: 422 };
-    const { answer, trouble } = useTrial<number>([wrong], () => (wrong.value ? Promise.reject(new Refused(problem as never)) : Promise.resolve(7)));
+    const { answer, trouble, old } = useTrial<number>([wrong], () => (wrong.value ? Promise.reject(new Refused(problem as never)) : Promise.resolve(7)));
     await soon();
     expect([answer.value, trouble.value]).toEqual([7, ""]);
     wrong.value = true;
     await soon();
-    expect([answer.value, trouble.value]).toEqual([7, problem.detail]);
+    // what stands there answers the question before
+    expect([answer.value, trouble.value, old.value]).toEqual([7, problem.detail, true]);
     wrong.value = false;
     await soon();
-    expect(trouble.value).toBe("");
+    expect([trouble.value, old.value]).toEqual(["", false]);
   });
 });

@@ -2,7 +2,7 @@
  * Figures asked for beside the design, as a slider or a switch is moved: one question under way at a time, the newest next; an
  * answer to an older job or question is not shown as the newest's.
  */
-import { shallowRef, watch, type ShallowRef, type WatchSource } from "vue";
+import { computed, shallowRef, watch, type ComputedRef, type ShallowRef, type WatchSource } from "vue";
 import { Refused } from "../api/client";
 
 export interface Trial<T> {
@@ -10,9 +10,8 @@ export interface Trial<T> {
   answer: ShallowRef<T | null>;
   /** Why the server has none. */
   trouble: ShallowRef<string>;
-  /** An answer is on its way. */
-  busy: ShallowRef<boolean>;
-  ask: () => void;
+  /** What is shown answers an older question: the newest has no answer yet, or none at all. */
+  old: ComputedRef<boolean>;
 }
 
 /** `ask` is called whenever one of `of` changes; it throws what the server refuses, and gives null where there is nothing to ask. */
@@ -39,5 +38,5 @@ export function useTrial<T>(of: WatchSource<unknown>[], ask: () => Promise<T | n
     busy.value = false;
   }
   watch(of, () => void run(), { immediate: true, deep: true });
-  return { answer, trouble, busy, ask: () => void run() };
+  return { answer, trouble, old: computed(() => busy.value || trouble.value !== "") };
 }

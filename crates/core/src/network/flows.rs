@@ -8,7 +8,7 @@
 //! it is least cannot go astray. That is why a connected network always has its answer, check valves and pumps included.
 
 use super::pump::Running;
-use crate::flow::{ROUGHNESS_M, friction_and_slope};
+use crate::flow::{GRAVITY, ROUGHNESS_M, friction_and_slope};
 use faer::dyn_stack::{MemBuffer, MemStack};
 use faer::linalg::cholesky::llt::factor::LltRegularization;
 use faer::sparse::linalg::SupernodalThreshold;
@@ -19,8 +19,6 @@ use faer::sparse::{SparseColMat, SymbolicSparseColMat};
 use faer::{Conj, MatMut, Par, Side, Spec};
 use std::f64::consts::PI;
 
-/// Standard gravity, m/s².
-pub(super) const GRAVITY: f64 = 9.80665;
 /// What is shut lets through one part in a thousand million of what flows elsewhere, or less, Pa per m³/s.
 const SHUT: f64 = 1e17;
 /// What has no resistance of its own, Pa per m³/s: 1 Pa at 60 L/min.

@@ -1,16 +1,17 @@
 //! A network laid out for solving, and the passes between flows, temperatures and controls until all of them rest.
 
-use super::flows::{Carried, Flows, GRAVITY, Law, Way, area};
+use super::flows::{Carried, Flows, Law, Way, area};
 use super::heat::{self, Carrying, Exchange, NoLevel, temperatures};
 use super::pump::{Control, Curve, Running};
 use super::{LinkFlow, Network, NetworkFluid, NodeState, Part, Solution};
 use crate::error::FieldError;
+use crate::flow::GRAVITY;
 use crate::fluid::{self, Properties};
 use crate::water::part::Fluid;
 use std::collections::HashMap;
 
 /// Passes of flows and temperatures.
-const MOST_PASSES: usize = 80;
+const MOST_PASSES: usize = 200;
 /// Temperatures settled, K.
 const SETTLED_K: f64 = 0.002;
 /// Flows settled, as share of the largest.
@@ -19,6 +20,8 @@ const SETTLED_FLOW: f64 = 1e-6;
 const MIXED_K: f64 = 0.005;
 /// A mixing valve goes this far, as logarithm of the ratio of its openings.
 const MIXER_ENDS: f64 = 14.0;
+/// A control by differences goes at least this share of its way.
+const GAIN_LEAST: f64 = 0.1;
 /// Properties are taken within the table.
 const TABLE_C: std::ops::RangeInclusive<f64> = -20.0..=TABLE_ENDS_C;
 /// Its warm end, °C.
@@ -60,6 +63,10 @@ struct DifferenceState {
     between: [usize; 2],
     /// Flow asked for last, m³/s.
     asked: f64,
+    /// Logarithm of the difference there was over the wanted one.
+    over: f64,
+    /// Share of the way that it goes.
+    gain: f64,
 }
 
 /// A network laid out for solving.
@@ -125,6 +132,8 @@ impl<'n> Solver<'n> {
                             difference_k: *difference_k,
                             between,
                             asked: 0.0,
+                            over: 0.0,
+                            gain: 1.0,
                         });
                     }
                     Law::Pump(Running::new(curve, control, *on, None).map_err(|e| at(network, i, e))?)
@@ -389,9 +398,12 @@ impl<'n> Solver<'n> {
             let [Some(warm), Some(cool)] = d.between.map(|n| now.nodes[n]) else { continue };
             let q = self.q[d.way];
             let Law::Pump(running) = &mut self.ways[d.way].law else { continue };
-            // the heat stays about the same: half of the flow has twice the difference
-            let wanted =
-                (q * ((warm - cool) / d.difference_k).clamp(0.25, 4.0)).clamp(0.02 * running.end(), running.end());
+            // with the same heat half of the flow has twice the difference; where it answers otherwise the flow swings, and
+            // goes a smaller part of the way
+            let over = ((warm - cool) / d.difference_k).clamp(0.25, 4.0).ln();
+            d.gain = if over * d.over < 0.0 { GAIN_LEAST.max(0.6 * d.gain) } else { (1.2 * d.gain).min(1.0) };
+            d.over = over;
+            let wanted = (q * (d.gain * over).exp()).clamp(0.02 * running.end(), running.end());
             // what the curve cannot give is asked for all the same, and rests
             if (wanted - d.asked).abs() > 1e-4 * wanted {
                 moves = Some(d.way);

@@ -17,6 +17,7 @@ mod network;
 mod one_reading;
 mod plant;
 mod plant_examples;
+mod plant_findings;
 mod risers;
 mod robust;
 mod section;

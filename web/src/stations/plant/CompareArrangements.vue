@@ -9,7 +9,7 @@ import type { Column } from "../../kit/table";
 import { ARRANGEMENTS } from "../../words";
 
 const { job, design } = store;
-const { answer: figures, trouble } = useTrial([() => design.value], async () => (job.value?.plant ? answer(api.POST("/api/plant/compare", { body: { job: store.seen(job.value) as never, trial: {} } })) : null));
+const { answer: figures, trouble, old } = useTrial([() => design.value], async () => (job.value?.plant ? answer(api.POST("/api/plant/compare", { body: { job: store.seen(job.value) as never, trial: {} } })) : null));
 const rows = computed(() => figures.value ?? []);
 const now = (r: ArrangementFigures) => r.arrangement === job.value?.plant?.arrangement;
 const columns: Column<ArrangementFigures>[] = [
@@ -27,7 +27,7 @@ const take = (r: ArrangementFigures) => store.edit("choose the arrangement", (j)
 </script>
 
 <template>
-  <div class="compare">
+  <div class="compare" :class="{ old }">
     <p v-if="trouble" role="alert">The arrangements are not calculated: {{ trouble }}</p>
     <DataTable :id="(r) => r.arrangement" name="arrangements" :columns="columns" :rows="rows" :chosen="now" :blank="(r) => r.refused?.replace(/^plant[.\w]*: /, '')" empty="Calculating…">
       <template #cell-name="{ row: r }">{{ ARRANGEMENTS[r.arrangement] }}</template>

@@ -9,7 +9,7 @@ import { reorder } from "../../job/plant";
 import { store } from "../../job/store";
 import { onScreen, waterColour } from "../../sheet/water";
 import { show } from "../../units";
-import { turn, tried } from "./trial";
+import { isOn, turn } from "./trial";
 
 const props = defineProps<{ state: PlantState; still?: boolean }>();
 const { units } = store;
@@ -75,7 +75,7 @@ function up() {
 function letter(e: KeyboardEvent, id: string) {
   const step = e.key === "ArrowLeft" ? -1 : e.key === "ArrowRight" ? 1 : 0;
   if (step) store.edit("change the order", (j) => reorder(j, shown.value, id, shown.value.indexOf(id) + step));
-  else if (e.key === " " || e.key === "Enter") turn(id, tried.off.includes(id));
+  else if (e.key === " " || e.key === "Enter") turn(id, !isOn(id));
   else return;
   e.preventDefault();
 }

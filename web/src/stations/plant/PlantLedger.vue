@@ -6,10 +6,10 @@ import type { CircuitState } from "../../api/client";
 import DataTable from "../../kit/DataTable.vue";
 import type { Column } from "../../kit/table";
 import { show } from "../../units";
-import { tried, turn, usePlantState } from "./trial";
+import { isOn, turn, usePlantState } from "./trial";
 
 const { units } = store;
-const { state } = usePlantState();
+const { state, old } = usePlantState();
 const columns: Column<CircuitState>[] = [
   { key: "place", head: "" },
   { key: "name", head: "Circuit", value: (c) => c.name },
@@ -30,10 +30,16 @@ const move = (c: CircuitState, by: number) => store.edit("change the order", (j)
 </script>
 
 <template>
+  <div class="table" :class="{ old }">
   <DataTable :id="(c) => c.id" name="circuits of the plant" :columns="columns" :rows="state?.circuits ?? []" empty="Nothing takes heat yet.">
     <template #cell-place="{ row: c }">
       <ElButton link size="small" :aria-label="`${c.name} earlier`" :disabled="ids()[0] === c.id" @click="move(c, -1)">◀</ElButton><ElButton link size="small" :aria-label="`${c.name} later`" :disabled="ids().at(-1) === c.id" @click="move(c, 1)">▶</ElButton>
     </template>
-    <template #cell-on="{ row: c }"><ElSwitch size="small" :model-value="!tried.off.includes(c.id)" :aria-label="`${c.name} on`" @update:model-value="turn(c.id, Boolean($event))" /></template>
+    <template #cell-on="{ row: c }"><ElSwitch size="small" :model-value="isOn(c.id)" :aria-label="`${c.name} on`" @update:model-value="turn(c.id, Boolean($event))" /></template>
   </DataTable>
+  </div>
 </template>
+
+<style scoped>
+.table { display: flex; flex-direction: column; flex: 1; min-height: 0; }
+</style>

@@ -12,10 +12,10 @@ import PipingDiagram from "./PipingDiagram.vue";
 import PlantParts from "./PlantParts.vue";
 import PlantYearView from "./PlantYear.vue";
 import SourceFit from "./SourceFit.vue";
-import { isTried, tried, usePlantState } from "./trial";
+import { asDesigned, isTried, tried, usePlantState } from "./trial";
 
 const { job, design, units } = store;
-const { state, trouble } = usePlantState();
+const { state, trouble, old } = usePlantState();
 type View = "piping" | "parts" | "source" | "year" | "compare";
 const view = ref<View>("piping");
 const views: { value: View; label: string }[] = [
@@ -53,11 +53,11 @@ const source = computed(() => state.value?.sources[0]);
           <span>Outdoors <b>{{ show("temperature", outdoor, units) }}</b></span>
           <ElSlider v-model="outdoor" :min="coldest" :max="20" :step="0.5" :show-tooltip="false" aria-label="Outdoor temperature" />
           <CheckField v-if="hasTank" v-model="tried.charging" label="Tank being heated">Tank being heated</CheckField>
-          <ElButton v-if="isTried" size="small" @click="Object.assign(tried, { outdoor: null, off: [], charging: false })">Back to the design day</ElButton>
+          <ElButton v-if="isTried" size="small" @click="asDesigned()">Back to the design day</ElButton>
           <span v-if="source" class="sum">Source {{ show("temperature", source.leaves_c, units) }} / {{ show("temperature", source.returns_c, units) }}, {{ show("heat", source.heat_w, units) }}</span>
         </div>
         <p v-if="trouble" class="trouble" role="alert">The plant is not calculated: {{ trouble }}</p>
-        <PipingDiagram v-if="state" :state="state" :class="{ old: trouble }" />
+        <PipingDiagram v-if="state" :state="state" :class="{ old }" />
         <ul v-if="state?.notes.length" class="notes" aria-label="What the piping does"><li v-for="n in state.notes" :key="n">{{ n }}</li></ul>
       </template>
       <PlantParts v-else-if="view === 'parts'" />
@@ -80,6 +80,5 @@ const source = computed(() => state.value?.sources[0]);
 .none { padding: 20px; text-align: center; }
 .none p { max-width: 460px; margin: 0 auto 10px; }
 .trouble { color: var(--ember); margin: 0; padding: 4px 14px; }
-.old { opacity: 0.5; }
 .notes { margin: 0; padding: 0 14px 6px 30px; }
 </style>

@@ -10,7 +10,7 @@ import type { Column } from "../../kit/table";
 import { show, type Quantity } from "../../units";
 
 const { design, units } = store;
-const { answer: year, trouble } = useTrial([() => design.value], async () => (store.job.value?.plant ? answer(api.POST("/api/plant/year", { body: { job: store.seen(store.job.value) as never, trial: {} } })) : null));
+const { answer: year, trouble, old } = useTrial([() => design.value], async () => (store.job.value?.plant ? answer(api.POST("/api/plant/year", { body: { job: store.seen(store.job.value) as never, trial: {} } })) : null));
 const s = (q: Quantity, v: number | null | undefined) => show(q, v, units.value);
 const points = computed(() => year.value?.points ?? []);
 type Point = (typeof points.value)[number];
@@ -44,7 +44,7 @@ const pair = (p: number[]) => `${s("temperature", p[1])} at ${s("temperature", p
 </script>
 
 <template>
-  <div class="year">
+  <div class="year" :class="{ old }">
     <p v-if="trouble" role="alert">The year is not calculated: {{ trouble }}</p>
     <p v-else-if="!year">Calculating…</p>
     <template v-else>
@@ -90,7 +90,7 @@ const pair = (p: number[]) => `${s("temperature", p[1])} at ${s("temperature", p
         <h3>The year</h3>
         <p v-if="!year.by_weather" class="quiet">Hours, condensing and seasonal figures need a weather file: open one at Site.</p>
         <dl v-else>
-          <dt>Heat of rooms and fixed users</dt><dd>{{ kWh(year.heat_j) }}</dd>
+          <dt>Heat of rooms and fixed users</dt><dd>{{ s("energy", year.heat_j) }}</dd>
           <dt>Hours of heating</dt><dd>{{ Math.round(year.hours).toLocaleString("en") }}</dd>
           <template v-if="year.condensing_h !== null && year.condensing_h !== undefined"><dt>of them condensing</dt><dd>{{ Math.round(year.condensing_h).toLocaleString("en") }}</dd></template>
           <dt>with a load below its lowest output</dt><dd>{{ Math.round(year.cycling_h).toLocaleString("en") }}</dd>

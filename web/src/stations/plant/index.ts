@@ -6,7 +6,7 @@ import { defineStation } from "../station";
 // loaded when it is first shown
 const PlantView = defineAsyncComponent(() => import("./PlantView.vue"));
 const PlantLedger = defineAsyncComponent(() => import("./PlantLedger.vue"));
-const UserLedger = defineAsyncComponent(() => import("./FeedLedger.vue"));
+const FeedLedger = defineAsyncComponent(() => import("./FeedLedger.vue"));
 
 export const plant = defineStation({
   id: "plant",
@@ -15,5 +15,5 @@ export const plant = defineStation({
   icon: glyphs.plant,
   views: { plant: { component: PlantView } },
   first: "plant",
-  ledgers: { Circuits: PlantLedger, "Pumps and mixing": UserLedger },
+  ledgers: { Circuits: PlantLedger, "Pumps and mixing": FeedLedger },
 });

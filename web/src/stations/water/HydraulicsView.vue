@@ -5,6 +5,9 @@
  */
 import { line } from "d3-shape";
 import { computed } from "vue";
+import type { PumpChoice } from "../../api/client";
+import { circuitsOf } from "../../job/circuits";
+import { feedOf } from "../../job/plant";
 import { store } from "../../job/store";
 import ChartFrame from "../../kit/ChartFrame.vue";
 import CheckField from "../../kit/CheckField.vue";
@@ -15,13 +18,22 @@ import { figure, show, type Quantity } from "../../units";
 import { asDesigned, circuit, circuits, isTried, partsOf, shut, tried, useWaterTrial } from "./trial";
 
 const { job, units, where } = store;
-const { state, trouble } = useWaterTrial();
+const { state, trouble, old } = useWaterTrial();
 const s = (q: Quantity, v: number | null | undefined) => show(q, v, units.value);
 const roomName = (id: string) => job.value?.rooms.find((r) => r.id === id)?.name ?? "";
 const most = computed(() => Math.max(1, ...(state.value?.ports ?? []).map((p) => (p.shut ? 0 : p.tube_pa + p.leaders_pa + p.port_pa + p.valve_pa))));
 const loops = computed(() => (state.value?.ports ?? []).filter((p) => !p.id.startsWith("f/")));
 const OPEN = [0.5, 0.3, 0.2, 0.1, 0.05].map((v) => ({ value: v, text: `${v * 100}% open` }));
 const block = (loop: string | undefined) => (tried.blocked = loop ? { loop, open: tried.blocked?.open ?? 0.2 } : null);
+
+const feed = computed(() => job.value?.circuits?.find((c) => c.id === circuit.value?.id)?.feed);
+const pumps = computed(() => (store.library.value?.pumps ?? []).map((p) => ({ value: p.id, text: p.name })));
+/** A job that names no circuit gets one: what is chosen needs a place. */
+const setPump = (set: PumpChoice) =>
+  store.edit("choose the pump", (j) => {
+    const of = feedOf(j, circuitsOf(j).find((c) => c.id === circuit.value?.id)?.id ?? j.circuits![0]!.id);
+    of.pump = { ...of.pump, ...set };
+  });
 
 type At = { flow_l_min: number; head_pa: number };
 const pump = computed(() => state.value?.pump);
@@ -41,6 +53,8 @@ const shutRoom = (of: { loops: { id: string }[] }, closed: boolean) => of.loops.
   <div class="hydraulics">
     <header class="try" role="group" aria-label="What is tried">
       <label v-if="circuits.length > 1">Circuit <ChoiceField :model-value="circuit?.id" :options="circuits.map((c) => ({ value: c.id, text: c.name }))" label="Circuit looked at" @update:model-value="tried.circuit = $event" /></label>
+      <label>Pump <ChoiceField :model-value="feed?.pump?.model_id" :options="pumps" label="Pump of the circuit" :empty="pump ? pump.name : 'the smallest that serves'" @update:model-value="setPump({ model_id: $event })" /></label>
+      <label>run at <ChoiceField :model-value="feed?.pump?.control ?? 'constant_pressure'" :options="CONTROLS" label="How the pump is run" @update:model-value="setPump({ control: $event as PumpChoice['control'] })" /></label>
       <CheckField v-model="tried.withoutValves" label="Without balancing valves">Without balancing valves</CheckField>
       <label>Half blocked <ChoiceField :model-value="tried.blocked?.loop" :options="loops.map((p) => ({ value: p.id, text: p.tag }))" label="Loop that is half blocked" empty="none" @update:model-value="block" /></label>
       <ChoiceField v-if="tried.blocked" :model-value="tried.blocked.open" :options="OPEN" label="Share of the bore that is open" @update:model-value="tried.blocked.open = Number($event)" />
@@ -48,7 +62,7 @@ const shutRoom = (of: { loops: { id: string }[] }, closed: boolean) => of.loops.
     </header>
     <p v-if="trouble" class="trouble" role="alert">Not calculated: {{ trouble }}</p>
     <p v-if="!circuit" class="quiet">No loops carry water yet.</p>
-    <div v-else-if="state" class="body">
+    <div v-else-if="state" class="body" :class="{ old }">
       <section class="ports" aria-label="Ports">
         <h3>What each port takes</h3>
         <ol>

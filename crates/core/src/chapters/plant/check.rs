@@ -25,8 +25,8 @@ pub(crate) fn check(job: &Job) -> Result<(), FieldError> {
         user.takes.check_ranges(&format!("{path}.takes"))?;
         feed(&user.feed, &format!("{path}.feed"))?;
         match &user.takes {
-            Takes::Emitters { emitter_ids, .. } if !(1..=MOST_EMITTERS).contains(&emitter_ids.len()) => {
-                let reason = format!("must have 1 to {MOST_EMITTERS} entries, not {}", emitter_ids.len());
+            Takes::Emitters { emitter_ids, .. } if emitter_ids.len() > MOST_EMITTERS => {
+                let reason = format!("must have up to {MOST_EMITTERS} entries, not {}", emitter_ids.len());
                 return Err(FieldError::new(format!("{path}.takes.emitter_ids"), reason));
             }
             Takes::Typed { supply_c, return_c, around_c, .. } if supply_c <= return_c || return_c <= around_c => {

@@ -1,7 +1,7 @@
 //! What the plant's figures say.
 
 use super::emitters::rating;
-use super::part::{Arrangement, Plant, SourceKind, Takes};
+use super::part::{Arrangement, HeatUser, Plant, SourceKind, Takes};
 use super::report::PlantDesign;
 use super::state::CircuitState;
 use crate::findings::{Findings, Rule, Said, Station, Subject, SubjectKind, plain};
@@ -14,6 +14,8 @@ pub(super) const RULES: &[Rule] =
 
 /// Larger than the load by so much and more is told.
 const OVERSIZE: f64 = 1.5;
+/// What takes heat together is so much less than the source gives before that is told.
+const UNUSED: f64 = 1.1;
 /// More starts an hour wear a burner.
 const CYCLES: f64 = 6.0;
 /// A circuit is short of its supply by so much before that is told, K.
@@ -124,7 +126,8 @@ fn pumps(study: &Study, out: &mut Findings) {
         out.say(
             warns("plant.mains", format!("{{v}} in the mains of {}: water is heard.", plain(&c.name)))
                 .value("v", Q::Velocity, c.mains_m_s)
-                .rule("Quiet mains: up to 1.2 m/s")
+                .value("quiet", Q::Velocity, MAINS_LOUD_M_S)
+                .rule("Quiet mains: up to {quiet}")
                 .remedy("Wider mains."),
         );
     }
@@ -162,16 +165,14 @@ fn output(study: &Study, out: &mut Findings) {
         );
     }
     let floors: f64 = study.circuits.iter().map(|c| c.heat_w).sum();
-    if size.emitters_w > 0.0 && size.most_w > 1.02 * (size.emitters_w + floors).max(size.tank_w) {
+    let can = (size.emitters_w + floors + size.users_w).max(size.tank_w);
+    if size.emitters_w > 0.0 && size.most_w > UNUSED * can {
         out.say(
-            notes(
-                "plant.unused",
-                "Emitters and floors together can give {can}; the source's {most} can never be used.",
-            )
-            .value("can", Q::Heat, size.emitters_w + floors)
-            .value("most", Q::Heat, size.most_w)
-            .rule("A source larger than what gives its heat off is never used to its end.")
-            .remedy("A smaller source."),
+            notes("plant.unused", "All that takes heat can give off {can}; the source's {most} can never be used.")
+                .value("can", Q::Heat, can)
+                .value("most", Q::Heat, size.most_w)
+                .rule("A source larger than what gives its heat off is never used to its end.")
+                .remedy("A smaller source."),
         );
     }
     if plant.source.kind.is_heat_pump() && plant.source.points.is_empty() {
@@ -331,7 +332,9 @@ fn vessel(study: &Study, out: &mut Findings) {
             )
             .value("fill", Q::Pressure, vessel.fill_pa)
             .value("relief", Q::Pressure, plant.relief_pa)
-            .rule("Filled to the height of the water and 0.3 bar; half a bar below the relief valve when hottest")
+            .value("top", Q::Pressure, super::size::TOP_PA)
+            .value("end", Q::Pressure, vessel.end_pa)
+            .rule("Filled to the height of the water and {top} at the top; {end} at the most when hottest")
             .remedy("A relief valve for a higher pressure, where every part stands it."),
         );
     }
@@ -349,7 +352,7 @@ fn vessel(study: &Study, out: &mut Findings) {
 fn users(study: &Study, out: &mut Findings) {
     let Some((plant, _)) = of(study) else { return };
     let emitters = || study.job.rooms.iter().flat_map(|r| r.emitters.iter().map(move |e| (r, e)));
-    for user in &plant.users {
+    for (at, user) in plant.users.iter().enumerate() {
         let Takes::Emitters { emitter_ids, .. } = &user.takes else { continue };
         let gone = emitter_ids.iter().filter(|id| !emitters().any(|(_, e)| e.id == **id)).count();
         if gone > 0 {
@@ -361,6 +364,32 @@ fn users(study: &Study, out: &mut Findings) {
                 .value("gone", Q::Count, gone as f64)
                 .rule("A user's emitters are those of the survey.")
                 .remedy("Choose its emitters anew at Plant."),
+            );
+        }
+        if emitter_ids.is_empty() {
+            out.say(
+                warns("plant.no_emitters", format!("{} has no emitters: nothing flows there.", plain(&user.name)))
+                    .rule("A user's emitters are those of the survey.")
+                    .remedy("Choose its emitters at Plant, or delete it."),
+            );
+        }
+        let names_one = |o: &&HeatUser| match &o.takes {
+            Takes::Emitters { emitter_ids: theirs, .. } => theirs.iter().any(|id| emitter_ids.contains(id)),
+            _ => false,
+        };
+        // told once, by the first of them
+        for other in plant.users[at + 1..].iter().filter(names_one) {
+            out.say(
+                warns(
+                    "plant.emitter_twice",
+                    format!(
+                        "{} and {} name the same emitter: its heat counts twice.",
+                        plain(&user.name),
+                        plain(&other.name)
+                    ),
+                )
+                .rule("An emitter hangs on one circuit.")
+                .remedy("Take it from one of them at Plant."),
             );
         }
         for (room, e) in emitters().filter(|(_, e)| emitter_ids.contains(&e.id) && rating(e).is_none()) {

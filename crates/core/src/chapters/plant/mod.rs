@@ -9,8 +9,10 @@ pub mod part;
 pub(crate) mod piping;
 pub mod report;
 pub mod size;
+pub mod source;
 pub mod state;
 pub mod usual;
+pub(crate) mod work;
 pub mod year;
 
 use super::Chapter;

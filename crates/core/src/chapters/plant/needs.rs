@@ -33,6 +33,8 @@ pub(crate) struct Consumer<'a> {
     pub feed: Feed,
     /// Supply temperature that it needs, °C; none where it wants no heat.
     pub needs_c: Option<f64>,
+    /// The same on the design day: by it piping is laid out, which no weather changes.
+    pub design_c: Option<f64>,
     /// On the design day, K.
     pub drop_k: f64,
     /// On the design day, L/min.
@@ -117,25 +119,40 @@ pub(crate) fn emitters_supply_c(study: &Solved, rooms: &[RoomEmitters], drop_k: 
     rooms.iter().filter_map(of).reduce(f64::max)
 }
 
-/// All of them, ordered.
-pub(crate) fn consumers<'a>(
+/// All of them, in no order.
+pub(crate) fn unordered<'a>(
     study: &'a Solved,
     plant: &'a Plant,
     outdoor_c: f64,
     water: &Properties,
 ) -> Vec<Consumer<'a>> {
     let floors = (0..study.circuits.len()).filter_map(|c| floors(study, plant, c, outdoor_c, water));
-    let users = plant.users.iter().map(|u| user(study, plant, u, outdoor_c, water));
-    let mut all: Vec<Consumer> = floors.chain(users).collect();
-    let hottest = |c: &Consumer| c.needs_c.unwrap_or(0.0);
-    // hottest first; of equal temperature the smaller load first
-    all.sort_by(|a, b| {
-        if (hottest(a) - hottest(b)).abs() < SAME_K {
-            a.design_w.total_cmp(&b.design_w)
-        } else {
-            hottest(b).total_cmp(&hottest(a))
+    floors.chain(plant.users.iter().map(|u| user(study, plant, u, outdoor_c, water))).collect()
+}
+
+/// All of them as the water meets them: by the plant's order, the others by what they need on the design day, the hottest
+/// first, of equal temperature the smaller load first.
+pub(crate) fn consumers<'a>(
+    study: &'a Solved,
+    plant: &'a Plant,
+    outdoor_c: f64,
+    water: &Properties,
+) -> Vec<Consumer<'a>> {
+    let mut all = unordered(study, plant, outdoor_c, water);
+    let design = unordered(study, plant, study.job.site.outdoor_c, water);
+    for (c, d) in all.iter_mut().zip(&design) {
+        c.design_c = d.needs_c;
+    }
+    let hottest = |c: &Consumer| c.design_c.unwrap_or(0.0);
+    all.sort_by(|a, b| hottest(b).total_cmp(&hottest(a)));
+    // temperatures that are nearly the same, counted from the hottest of them
+    let mut from = 0;
+    for i in 1..=all.len() {
+        if i == all.len() || hottest(&all[from]) - hottest(&all[i]) > SAME_K {
+            all[from..i].sort_by(|a, b| a.design_w.total_cmp(&b.design_w));
+            from = i;
         }
-    });
+    }
     let place = |c: &Consumer| plant.order.iter().position(|id| id == c.id).unwrap_or(usize::MAX);
     all.sort_by_key(place);
     all
@@ -163,6 +180,7 @@ fn floors<'a>(
         name: &design.name,
         feed: feed_of(&study.job, circuit),
         needs_c: floor_supply_c(study, circuit, outdoor_c).filter(|_| cold),
+        design_c: None,
         drop_k: duty.drop_k,
         flow_l_min: duty.flow_l_min,
         design_w: design.heat_w,
@@ -182,6 +200,7 @@ fn user<'a>(study: &'a Solved, plant: &Plant, u: &'a HeatUser, outdoor_c: f64, w
         name: &u.name,
         feed: u.feed.clone(),
         needs_c: None,
+        design_c: None,
         drop_k: 0.0,
         flow_l_min: 0.0,
         design_w: 0.0,

@@ -2,22 +2,26 @@
 
 use super::needs::{Consumer, RoomEmitters, USER_PA, Who, emitters_by_room, user_ua};
 use super::part::{Arrangement, HeatSource, Plant, Takes};
-use crate::flow;
+use crate::flow::{self, GRAVITY};
 use crate::fluid::Properties;
 use crate::network::{Control, CurvePoint, Part};
 use crate::study::solved::Solved;
-use crate::water::part::{Mixing, PumpControl};
+use crate::water::part::Mixing;
 use crate::water::pipework::{
-    Changed, Pipework, SymbolKind, floors, friction_pa_m, kv_for, mains_bore, manifolds_of, mixer_kv,
+    Changed, MIXER_PA, Pipework, SymbolKind, floors, friction_pa_m, kv_for, mains_bore, manifolds_of, mixer_kv,
 };
 use crate::water::pumps::{ChosenPump, choose, control};
 use crate::water::rooms::RoomsHeat;
 use crate::water::trial::per_l_min_k;
 use std::collections::HashMap;
 
-const GRAVITY: f64 = 9.81;
 /// Two tees and the elbow between, in velocity heads.
 const TEE_K: f64 = 1.5;
+/// Fittings of the primary piping, and of each pair of tees, in velocity heads.
+const PRIMARY_K: f64 = 8.0;
+const PAIR_K: f64 = 1.0 + TEE_K;
+/// What the short pipes between a circuit and its tees or headers take, Pa.
+pub(crate) const BRANCH_PA: f64 = 500.0;
 /// Users that need no more than this beside the hottest share its headers, K.
 const SAME_HEADERS_K: f64 = 12.0;
 /// A separator is so many bores of the primary wide.
@@ -84,33 +88,24 @@ impl Site<'_> {
         (heat / (self.per() * source.rise_k)).max(source.least_flow_l_min.unwrap_or(0.0)).max(1.0)
     }
 
-    fn source_pa(&self, source: &HeatSource, flow_l_min: f64) -> f64 {
-        kv_pa(source.kv_m3_h, flow_l_min)
-    }
-
     /// The source's pump, its flow and its head on the design day.
     pub fn source_pump(&self, source: &HeatSource) -> (ChosenPump, f64, f64) {
         let flow = self.source_flow(source);
-        let bore = self.plant.primary_bore_m;
-        let pipe = friction_pa_m(flow, bore, self.water) * self.plant.primary_m;
-        let v = flow::velocity(flow / 60_000.0, bore);
-        let fittings = (8.0 + 2.5 * self.consumers.len() as f64) * self.water.density * v * v / 2.0;
-        let exchanger = if self.plant.arrangement == Arrangement::Exchanger { kv_pa(EXCHANGER_KV, flow) } else { 0.0 };
-        let head = self.source_pa(source, flow) + pipe + fittings + exchanger;
+        let head = source_round_pa(self.plant, source, self.consumers.len(), flow, self.water);
         (choose(&source.pump, flow, self.head_m(head)), flow, head)
     }
 
     /// A circuit's pump and the head that it has to give, Pa.
     pub fn pump(&self, c: &Consumer) -> (ChosenPump, f64) {
-        let mixer = if matches!(c.feed.mixing, Mixing::Thermostatic | Mixing::ThreeWay) { 3000.0 } else { 0.0 };
+        let mixer = if matches!(c.feed.mixing, Mixing::Thermostatic | Mixing::ThreeWay) { MIXER_PA } else { 0.0 };
         // without a pump of the source's own, circuits push through it
         let beyond = match self.plant.arrangement {
             Arrangement::Direct => {
                 let all: f64 = self.consumers.iter().filter(|c| !c.first).map(|c| c.flow_l_min).sum();
                 let own = if c.first { c.flow_l_min } else { all };
-                self.source_pa(&self.plant.source, own)
+                kv_pa(self.plant.source.kv_m3_h, own)
             }
-            _ => 500.0,
+            _ => BRANCH_PA,
         };
         let head = c.head_pa + mixer + beyond;
         (choose(&c.feed.pump, c.flow_l_min, self.head_m(head)), head)
@@ -122,7 +117,7 @@ impl Site<'_> {
         if self.plant.arrangement != Arrangement::TeesWithHeaders {
             return vec![all];
         }
-        let needs = |k: &usize| self.consumers[*k].needs_c.unwrap_or(0.0);
+        let needs = |k: &usize| self.consumers[*k].design_c.unwrap_or(0.0);
         let hottest = all.iter().map(needs).fold(0.0, f64::max);
         let (hot, cool): (Vec<usize>, Vec<usize>) = all.iter().partition(|k| needs(k) > hottest - SAME_HEADERS_K);
         [hot, cool].into_iter().filter(|g| !g.is_empty()).collect()
@@ -174,7 +169,6 @@ impl Site<'_> {
         self.source_symbols(p, "source", source, [HEADER_Y, RETURN_Y]);
         p.symbol(SymbolKind::Vessel, "vessel", "", [10.5, RETURN_Y + 4.0], [2.0, 3.0]);
         p.stroke("source", from, &[[10.5, RETURN_Y], [10.5, RETURN_Y + 2.5]]);
-        p.symbol(SymbolKind::AirSeparator, "air", "", [11.0, HEADER_Y], [2.0, 2.0]);
     }
 
     /// A source with its pump: the water leaves it, passes the vessel's tee, and is pushed away from it.
@@ -182,29 +176,17 @@ impl Site<'_> {
         let source = &self.plant.source;
         p.link("source", from, "source/out", self.source_part(source, self.most_w[0], true));
         self.source_symbols(p, "source", source, [top, low]);
-        let (pump, flow, head) = self.source_pump(source);
-        self.a_pump(p, ("source", source.pump.control), pump, ["source/out", to], self.control_of(source, head), true);
-        let _ = flow;
+        let (pump, _, head) = self.source_pump(source);
+        let runs = self.on.contains(&true);
+        p.pump("source/pump", "source/out", to, pump.curve, self.control_of(source, "source/out", head), runs);
         p.stroke("source", "source/out", &[[8.0, top], [12.0, top]]);
         p.symbol(SymbolKind::Pump, "source", "", [12.0, top], [3.0, 3.0]);
         p.symbol(SymbolKind::Vessel, "vessel", "", [9.5, top - 5.0], [2.0, 3.0]);
         p.stroke("source", "source/out", &[[9.5, top - 3.5], [9.5, top]]);
     }
 
-    fn control_of(&self, source: &HeatSource, head_pa: f64) -> Control {
-        control(&source.pump, self.head_m(head_pa), source.rise_k, ["source/out", "return"])
-    }
-
-    fn a_pump(
-        &self,
-        p: &mut Pipework,
-        (id, _): (&str, PumpControl),
-        pump: ChosenPump,
-        [from, to]: [&str; 2],
-        control: Control,
-        on: bool,
-    ) {
-        p.pump(&format!("{id}/pump"), from, to, pump.curve, control, on);
+    fn control_of(&self, source: &HeatSource, out: &str, head_pa: f64) -> Control {
+        control(&source.pump, self.head_m(head_pa), source.rise_k, [out, "return"])
     }
 
     /// The second source beside the first on the same pipes, behind a check valve.
@@ -213,13 +195,8 @@ impl Site<'_> {
         p.link("second", "return", "second/out", self.source_part(second, self.most_w[1], self.both));
         p.checked_pipe("second/check", "second/out", "second/in", 0.5, self.plant.primary_bore_m);
         let (pump, _, head) = self.source_pump(second);
-        let control = match self.control_of(second, head) {
-            Control::ConstantDifference { difference_k, .. } => {
-                Control::ConstantDifference { difference_k, between: ["second/out".into(), "return".into()] }
-            }
-            other => other,
-        };
-        self.a_pump(p, ("second", second.pump.control), pump, ["second/in", "hot"], control, self.both);
+        let control = self.control_of(second, "second/out", head);
+        p.pump("second/pump", "second/in", "hot", pump.curve, control, self.both);
         let (top, low) = (LOOP_Y + 4.0, LOOP_RETURN_Y + 3.0);
         self.source_symbols(p, "second", second, [top, low]);
         p.symbol(SymbolKind::Pump, "second", "", [12.0, top], [3.0, 3.0]);
@@ -381,7 +358,7 @@ impl Site<'_> {
         p.checked_pipe(&node("check"), &mixed, &suction, 0.3, bore);
         let (pump, head) = self.pump(c);
         let control = control(&c.feed.pump, self.head_m(head), c.drop_k.max(2.0), [&supply, &back]);
-        self.a_pump(p, (&format!("c/{}", c.id), c.feed.pump.control), pump, [&suction, &supply], control, on);
+        p.pump(&node("pump"), &suction, &supply, pump.curve, control, on);
         p.stroke(&node("pump"), &supply, &[[x, MIXER_Y], [x, USER_Y + 2.0]]);
         p.stroke(&node("pump"), &back, &[[back_x, USER_Y + 2.0], [back_x, MIXER_Y]]);
         p.symbol(SymbolKind::CheckValve, c.id, "", [x, PUMP_Y + 3.0], [1.6, 1.6]);
@@ -443,6 +420,22 @@ impl Site<'_> {
             }
         }
     }
+}
+
+/// What a source's own round takes at a flow, Pa: its waterways, the primary piping with so many pairs of tees, the exchanger.
+pub(crate) fn source_round_pa(
+    plant: &Plant,
+    source: &HeatSource,
+    pairs: usize,
+    flow_l_min: f64,
+    water: &Properties,
+) -> f64 {
+    let bore = plant.primary_bore_m;
+    let v = flow::velocity(flow_l_min / 60_000.0, bore);
+    let fittings = (PRIMARY_K + PAIR_K * pairs as f64) * water.density * v * v / 2.0;
+    let pipe = friction_pa_m(flow_l_min, bore, water) * plant.primary_m;
+    let exchanger = if plant.arrangement == Arrangement::Exchanger { kv_pa(EXCHANGER_KV, flow_l_min) } else { 0.0 };
+    kv_pa(source.kv_m3_h, flow_l_min) + pipe + fittings + exchanger
 }
 
 /// What a flow factor takes at a flow, Pa.

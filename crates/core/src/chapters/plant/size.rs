@@ -13,7 +13,10 @@
 use super::emitters;
 use super::needs::{Consumer, Who};
 use super::part::{Arrangement, HeatSource, Plant, Takes};
-use super::state::{PlantState, emitters_can_w};
+use super::piping::source_round_pa;
+use super::source::source_at;
+use super::state::PlantState;
+use crate::flow::GRAVITY;
 use crate::fluid::{self, Properties};
 use crate::job::EmitterKind;
 use crate::library;
@@ -34,18 +37,19 @@ const FIN_L_M: f64 = 0.35;
 /// Water is filled in at that temperature, °C.
 const FILL_C: f64 = 10.0;
 /// Pressure at the top of a filled plant, Pa over the air's.
-const TOP_PA: f64 = 30_000.0;
+pub(crate) const TOP_PA: f64 = 30_000.0;
 /// The relief valve keeps so far from its set pressure, Pa, or a tenth of it.
 const RELIEF_MARGIN_PA: f64 = 50_000.0;
 /// Water kept in the vessel for what is lost over the years: share of the content, and at least, L.
 const RESERVE: f64 = 0.005;
 const RESERVE_L: f64 = 3.0;
+/// A vessel that takes less of its volume is none.
+const LEAST_ACCEPTANCE: f64 = 0.02;
 /// Vessels as they are sold, L.
 const VESSELS_L: [f64; 14] =
     [8.0, 12.0, 18.0, 25.0, 35.0, 50.0, 80.0, 100.0, 140.0, 200.0, 300.0, 500.0, 800.0, 1000.0];
 /// Height of a storey where nothing else is known, m.
 const STOREY_M: f64 = 2.5;
-const GRAVITY: f64 = 9.81;
 
 /// How the source fits.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -180,7 +184,7 @@ pub(crate) fn source_size(
     let outdoor = study.job.site.outdoor_c;
     let leaves = state.and_then(|s| s.sources.first()).map_or(source.most_c, |s| s.wanted_c);
     let second = plant.second.as_ref().filter(|_| plant.arrangement == Arrangement::TwoSources);
-    let gives = |s: &HeatSource| super::state::source_at(s, outdoor, leaves).0;
+    let gives = |s: &HeatSource| source_at(s, outdoor, leaves).0;
     let most_w = gives(source) + second.map_or(0.0, gives);
     let heated = study.rooms.iter().filter(|d| d.heated && d.heat_loss_w > 1.0 && d.heatable_area_m2 > 0.5);
     let smallest = heated.min_by(|a, b| a.heat_loss_w.total_cmp(&b.heat_loss_w));
@@ -220,32 +224,36 @@ pub(crate) fn source_size(
         warmed_l,
         buffer_l: if short.is_some() { plant.buffer_l + (wished - warmed_l).max(0.0) } else { 0.0 },
         needs_flow_l_min: source.most_w / (per * source.rise_k),
-        has_flow_l_min: own_flow(plant, source, state, water),
+        has_flow_l_min: own_flow(plant, source, consumers.len(), state, water),
         tank_s: tank,
     }
 }
 
 /// What a source's pump pushes through it at full speed, L/min: where its curve meets what source and primary piping take.
 /// Without a pump of its own, what the circuits' pumps push.
-fn own_flow(plant: &Plant, source: &HeatSource, state: Option<&PlantState>, water: &Properties) -> f64 {
+fn own_flow(plant: &Plant, source: &HeatSource, pairs: usize, state: Option<&PlantState>, water: &Properties) -> f64 {
     let now = state.and_then(|s| s.sources.first());
     if plant.arrangement == Arrangement::Direct {
         return now.map_or(0.0, |s| s.flow_l_min);
     }
     let Some(point) = now.and_then(|s| s.pump.as_ref()) else { return 0.0 };
     let pump = choose(&source.pump, point.design_flow_l_min, point.design_head_pa / (water.density * GRAVITY));
-    let taken = |q: f64| {
-        let bore = plant.primary_bore_m;
-        let pipe = crate::water::pipework::friction_pa_m(q, bore, water) * plant.primary_m;
-        let v = crate::flow::velocity(q / 60_000.0, bore);
-        (q * 0.06 / source.kv_m3_h).powi(2) * 1e5 + pipe + 12.0 * water.density * v * v / 2.0
-    };
+    let taken = |q: f64| source_round_pa(plant, source, pairs, q, water);
     let (mut low, mut high) = (0.0, pump.curve.last().map_or(0.0, |p| p.flow_l_min));
     for _ in 0..50 {
         let middle = f64::midpoint(low, high);
         if pump.head_m(middle) * water.density * GRAVITY > taken(middle) { low = middle } else { high = middle }
     }
     low
+}
+
+/// What the emitters of a job can give together with water at a mean temperature, W.
+pub(crate) fn emitters_can_w(study: &Solved, mean_c: f64) -> f64 {
+    let of = |room: &crate::job::Room| {
+        let ratings = room.emitters.iter().filter_map(emitters::rating);
+        ratings.map(|r| r.output_w(mean_c - room.room_c)).sum::<f64>()
+    };
+    study.job.rooms.iter().map(of).sum()
 }
 
 /// Pressure of the air at an altitude, Pa (the standard atmosphere).
@@ -271,20 +279,23 @@ pub(crate) fn vessel_size(study: &Solved, plant: &Plant, consumers: &[Consumer],
     let fill_pa = static_m * 1000.0 * GRAVITY + TOP_PA;
     let end_pa = plant.relief_pa - RELIEF_MARGIN_PA.max(0.1 * plant.relief_pa);
     let air_pa = air_pa(job.site.altitude_m);
+    let Fit { acceptance, least_l, chosen_l } = fit(content_l, expands_l, [fill_pa, end_pa, air_pa]);
+    VesselSize { content_l, tubes_l, expands_l, static_m, fill_pa, end_pa, air_pa, acceptance, least_l, chosen_l }
+}
+
+struct Fit {
+    acceptance: f64,
+    least_l: Option<f64>,
+    chosen_l: Option<f64>,
+}
+
+/// The vessel for a content that grows, L, between pressures cold and hottest over the air's, and the air's, Pa.
+fn fit(content_l: f64, expands_l: f64, [fill_pa, end_pa, air_pa]: [f64; 3]) -> Fit {
     let acceptance = ((end_pa - fill_pa) / (end_pa + air_pa)).max(0.0);
-    let least_l = (acceptance > 0.02).then(|| (expands_l + (RESERVE * content_l).max(RESERVE_L)) / acceptance);
-    VesselSize {
-        content_l,
-        tubes_l,
-        expands_l,
-        static_m,
-        fill_pa,
-        end_pa,
-        air_pa,
-        acceptance,
-        least_l,
-        chosen_l: least_l.and_then(|l| VESSELS_L.into_iter().find(|v| *v >= l)),
-    }
+    let least_l =
+        (acceptance > LEAST_ACCEPTANCE).then(|| (expands_l + (RESERVE * content_l).max(RESERVE_L)) / acceptance);
+    let chosen_l = least_l.and_then(|l| VESSELS_L.into_iter().find(|v| *v >= l));
+    Fit { acceptance, least_l, chosen_l }
 }
 
 #[cfg(test)]
@@ -303,6 +314,20 @@ mod tests {
         let run = |l| cycles(4000.0, 800.0, l, 8.0).expect("cycles").on_s;
         assert!((run(200.0) / run(20.0) - 10.0).abs() < 1e-9);
         assert!(cycles(4000.0, 0.0, 20.0, 8.0).is_none(), "without a load it goes on never");
+    }
+
+    /// 194 L that grow by 5.57 L, filled to 0.849 bar, hottest 2.5 bar, air 0.939 bar: (2.5 − 0.849)/3.439 = 0.480, 8.57/0.480 =
+    /// 17.9 L, as sold 18 L.
+    #[test]
+    fn a_vessel_by_hand() {
+        let v = fit(194.0, 5.57, [84_900.0, 250_000.0, 93_900.0]);
+        assert!((v.acceptance - 0.480).abs() < 1e-3 && (v.least_l.expect("fits") - 17.85).abs() < 0.02);
+        assert_eq!(v.chosen_l, Some(18.0));
+        // the reserve grows with the content
+        assert!(fit(2000.0, 57.0, [84_900.0, 250_000.0, 93_900.0]).least_l.expect("fits") > 139.0);
+        // no room between filling and the relief valve; more than is sold
+        assert_eq!(fit(194.0, 5.57, [250_000.0, 250_000.0, 93_900.0]).least_l, None);
+        assert_eq!(fit(80_000.0, 2_300.0, [84_900.0, 250_000.0, 93_900.0]).chosen_l, None);
     }
 
     #[test]

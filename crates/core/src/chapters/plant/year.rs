@@ -1,7 +1,7 @@
 //! Control over the year: reset lines by the calculated supply temperatures, what hangs on them and wants fixed water, and the
 //! plant over the hours of the weather file.
 
-use super::needs::{Consumer, consumers};
+use super::needs::{Consumer, unordered};
 use super::part::{Arrangement, Plant};
 use super::state::{PlantState, PlantTrial, plant_state};
 use crate::error::FieldError;
@@ -64,7 +64,7 @@ fn steps(study: &Solved, plant: &Plant) -> Vec<f64> {
 /// Lines of all circuits and users that follow the weather.
 pub(crate) fn reset_lines(study: &Solved, plant: &Plant, water: &Properties) -> Vec<ResetLine> {
     let outdoors = steps(study, plant);
-    let at: Vec<Vec<Consumer>> = outdoors.iter().map(|o| consumers(study, plant, *o, water)).collect();
+    let at: Vec<Vec<Consumer>> = outdoors.iter().map(|o| unordered(study, plant, *o, water)).collect();
     let Some(first) = at.first() else { return vec![] };
     let line = |c: &Consumer| {
         let needs =
@@ -105,7 +105,7 @@ fn reset_line(id: &str, name: &str, curve: Vec<[f64; 2]>) -> Option<ResetLine> {
 
 /// Users of fixed temperature against the warmest of the lines.
 pub(crate) fn fixed_users(study: &Solved, plant: &Plant, lines: &[ResetLine], water: &Properties) -> Vec<FixedUser> {
-    let all = consumers(study, plant, study.job.site.outdoor_c, water);
+    let all = unordered(study, plant, study.job.site.outdoor_c, water);
     let of = |c: &Consumer| {
         let wants_c = c.needs_c?;
         let warmest = |outdoor: f64| {
@@ -197,7 +197,7 @@ pub fn plant_year(study: &Solved, trial: &PlantTrial) -> Result<PlantYear, Field
     let weather = study.job.site.weather.as_ref();
     let hours = weather.map(|w| hours_by_temperature(&w.days, low, step, outdoors.len()));
     let floors: f64 = study.circuits.iter().map(|c| c.heat_w).sum();
-    let emitters = super::state::emitters_can_w(study, plant.source.most_c - 5.0);
+    let emitters = super::size::emitters_can_w(study, plant.source.most_c - 5.0);
     let emitters_w = if emitters > 0.0 { emitters + floors } else { 0.0 };
     let mut points = Vec::with_capacity(outdoors.len());
     for (k, outdoor_c) in outdoors.iter().enumerate() {

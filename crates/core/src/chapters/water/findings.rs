@@ -72,7 +72,8 @@ fn fast(study: &Study, out: &mut Findings) {
                 format!("Loop {}: {{v}}; the water may be heard.", plain(&l.tag)),
             )
             .value("v", Q::Velocity, l.velocity_m_s)
-            .rule("Quiet tubes: up to 0.9 m/s")
+            .value("quiet", Q::Velocity, LOUD_M_S)
+            .rule("Quiet tubes: up to {quiet}")
             .remedy("A thicker tube or shorter loops."),
         );
     }
@@ -95,7 +96,8 @@ fn slow(study: &Study, out: &mut Findings) {
                 format!("{word} {} ({}): {{v}}; air may not purge.", slow.join(", "), plain(&room.name)),
             )
             .value("v", Q::Velocity, own.iter().map(|l| l.velocity_m_s).fold(f64::MAX, f64::min))
-            .rule("Below about 0.1 m/s air is not carried and valves cannot be set well")
+            .value("still", Q::Velocity, STILL_M_S)
+            .rule("Below about {still} air is not carried and valves cannot be set well")
             .remedy("Purge loop by loop at full flow; a smaller temperature drop or fewer loops raise the velocity."),
         );
     }

@@ -3,6 +3,7 @@
 use super::circuit::circuit_of_manifold;
 use super::part::Feed;
 use super::rooms::RoomsHeat;
+use crate::error::FieldError;
 use crate::floor::report::FieldDesign;
 use crate::flow::{self, BORES_PER_QUARTER_TURN, PORT_KV};
 use crate::fluid::Properties;
@@ -28,7 +29,7 @@ const CONTRACTION: f64 = 0.62;
 /// Balancing that takes less is left wide open, Pa.
 const BALANCED_PA: f64 = 10.0;
 /// What a mixing valve may take at its design flow, Pa.
-const MIXER_PA: f64 = 3000.0;
+pub(crate) const MIXER_PA: f64 = 3000.0;
 
 /// What a symbol of the drawing stands for.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
@@ -48,7 +49,6 @@ pub enum SymbolKind {
     Buffer,
     Exchanger,
     Vessel,
-    AirSeparator,
     Tees,
 }
 
@@ -330,4 +330,13 @@ fn a_loop(
 pub(crate) fn ua([supply_c, return_c]: [f64; 2], around_c: f64, heat_w: f64) -> f64 {
     let excess = flow::mean_excess(around_c, supply_c, supply_c - return_c);
     if excess > 0.0 { (heat_w / excess).max(0.0) } else { 0.0 }
+}
+
+/// An error of a network as people read it: the part by the name that `named` has for it, and without figures in the network's
+/// own units.
+pub(crate) fn network_error(e: &FieldError, named: impl Fn(&str) -> Option<String>) -> FieldError {
+    let part = e.field.split_once('(').and_then(|(_, rest)| rest.strip_suffix(')')).unwrap_or(&e.field);
+    let reason = e.reason.split(": ").next().unwrap_or(&e.reason);
+    let what = if part.ends_with("pump") { "its pump " } else { "" };
+    FieldError::new(named(part).unwrap_or_else(|| part.to_owned()), format!("{what}{reason}"))
 }

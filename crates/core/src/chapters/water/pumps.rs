@@ -10,8 +10,10 @@
 //! ```
 
 use super::part::{PumpChoice, PumpControl};
+use crate::flow::GRAVITY;
 use crate::library;
 use crate::network::{Control, CurvePoint, head_of_curve};
+use serde::{Deserialize, Serialize};
 
 /// A circulator without electronics takes so much of its most at no flow.
 const IDLE_SHARE: f64 = 0.6;
@@ -19,8 +21,6 @@ const IDLE_SHARE: f64 = 0.6;
 const LEAST_SHARE: f64 = 0.1;
 /// Points at which the best of a curve is looked for.
 const STEPS: u32 = 40;
-/// J per litre and metre of head: ρ·g of cool water.
-const PER_L_AND_M: f64 = 9.81;
 
 /// A pump with its curve.
 #[derive(Debug, Clone, PartialEq)]
@@ -68,7 +68,47 @@ pub fn choose(choice: &PumpChoice, flow_l_min: f64, head_m: f64) -> ChosenPump {
     }
 }
 
+/// A pump at its operating point.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct PumpPoint {
+    /// One of the library; none for a typed curve.
+    pub model_id: Option<String>,
+    /// What it is called.
+    pub name: String,
+    /// Whether it lifts what the design needs.
+    pub serves: bool,
+    /// How it is run.
+    pub control: PumpControl,
+    /// Flow, L/min.
+    pub flow_l_min: f64,
+    /// Head, Pa.
+    pub head_pa: f64,
+    /// About what electricity it takes, W; none for a typed curve.
+    pub electric_w: Option<f64>,
+    /// What the design needs of it: flow, L/min.
+    pub design_flow_l_min: f64,
+    /// What the design needs of it: head, Pa.
+    pub design_head_pa: f64,
+}
+
 impl ChosenPump {
+    /// At a flow, L/min, and a head, Pa, with what the design needs of it.
+    pub(crate) fn at(&self, control: PumpControl, at: (f64, f64), density: f64, design: [f64; 2]) -> PumpPoint {
+        let (flow_l_min, head_pa) = at;
+        PumpPoint {
+            model_id: self.model_id.clone(),
+            name: self.name.clone(),
+            serves: self.serves,
+            control,
+            flow_l_min,
+            head_pa,
+            electric_w: self.electric_w(control, flow_l_min, head_pa / (density * GRAVITY)),
+            design_flow_l_min: design[0],
+            design_head_pa: design[1],
+        }
+    }
+
     /// Head at full speed, m; 0 beyond the end of its curve.
     pub fn head_m(&self, flow_l_min: f64) -> f64 {
         head_of_curve(&self.curve, flow_l_min).unwrap_or(0.0).max(0.0)
@@ -83,7 +123,7 @@ impl ChosenPump {
         if control == PumpControl::FixedSpeed {
             return Some(most * (IDLE_SHARE + (1.0 - IDLE_SHARE) * flow / end));
         }
-        let hydraulic = |q: f64, h: f64| PER_L_AND_M * q / 60.0 * h;
+        let hydraulic = |q: f64, h: f64| GRAVITY * q / 60.0 * h;
         let best = (1..STEPS).map(|k| end * f64::from(k) / f64::from(STEPS)).map(|q| hydraulic(q, self.head_m(q)));
         let best = best.fold(0.0, f64::max);
         Some((most * hydraulic(flow, head_m) / best.max(1e-9)).clamp(LEAST_SHARE * most, most))
@@ -93,7 +133,7 @@ impl ChosenPump {
 /// What the network makes of a choice: `head_m` and `difference_k` are the design's, for controls that name none; `between`
 /// the nodes of supply and return.
 pub(crate) fn control(choice: &PumpChoice, head_m: f64, difference_k: f64, between: [&str; 2]) -> Control {
-    let head_m = choice.head_pa.map_or(head_m, |pa| pa / 1000.0 / PER_L_AND_M).max(0.005);
+    let head_m = choice.head_pa.map_or(head_m, |pa| pa / 1000.0 / GRAVITY).max(0.005);
     match choice.control {
         PumpControl::FixedSpeed => match choice.speed {
             Some(share) => Control::Speed { share },

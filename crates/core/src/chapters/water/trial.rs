@@ -18,10 +18,11 @@
 
 use super::part::{PumpChoice, PumpControl};
 pub use super::pipework::Blocked;
-use super::pipework::{Changed, FloorDuty, Pipework, feed_of, fields, floor_duty, floors, manifolds_of};
-use super::pumps::{ChosenPump, choose, control};
+use super::pipework::{Changed, FloorDuty, Pipework, feed_of, fields, floor_duty, floors, manifolds_of, network_error};
+use super::pumps::{ChosenPump, PumpPoint, choose, control};
 use super::rooms::RoomsHeat;
 use crate::error::FieldError;
+use crate::flow::GRAVITY;
 use crate::fluid::{self, Properties};
 use crate::network::{Control, CurvePoint, Part, Rest, Solution};
 use crate::study::solved::Solved;
@@ -31,11 +32,11 @@ use std::collections::HashMap;
 /// Rooms are settled within this, K.
 const SETTLED_K: f64 = 0.01;
 /// Rounds between network and rooms.
-const MOST_ROUNDS: usize = 12;
+const MOST_ROUNDS: usize = 40;
+/// Less than this is what leaks through shut valves, L/min.
+pub(crate) const STANDS_L_MIN: f64 = 1e-3;
 /// Points of the curves that are drawn.
 const CURVE_POINTS: u32 = 16;
-/// m of the fluid as Pa: ρ·g at the density in use.
-const GRAVITY: f64 = 9.81;
 
 /// What is tried.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
@@ -85,26 +86,11 @@ pub struct WaterTried {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct PumpState {
-    /// One of the library; none for a typed curve.
-    pub model_id: Option<String>,
-    /// What it is called.
-    pub name: String,
+    /// At its operating point.
+    #[serde(flatten)]
+    pub point: PumpPoint,
     /// Chosen by the program.
     pub chosen: bool,
-    /// Whether it lifts what the design needs.
-    pub serves: bool,
-    /// How it is run.
-    pub control: PumpControl,
-    /// Flow, L/min.
-    pub flow_l_min: f64,
-    /// Head, Pa.
-    pub head_pa: f64,
-    /// About what electricity it takes, W; none for a typed curve.
-    pub electric_w: Option<f64>,
-    /// What the design needs: flow, L/min.
-    pub design_flow_l_min: f64,
-    /// What the design needs: head, Pa.
-    pub design_head_pa: f64,
     /// Its curve at full speed.
     pub curve: Vec<FlowHead>,
     /// Head that the piping takes by flow.
@@ -291,18 +277,10 @@ pub fn try_circuit(study: &Solved, trial: &WaterTrial) -> Result<WaterTried, Fie
     Ok(WaterTried {
         circuit_id: trial.circuit_id.clone(),
         supply_c,
-        return_c: flows.get("pump").and_then(|p| p.from_c),
+        return_c: flows.get("pump").and_then(|p| p.from_c).filter(|_| at.0 > STANDS_L_MIN),
         pump: PumpState {
-            model_id: pump.model_id.clone(),
-            name: pump.name.clone(),
+            point: pump.at(choice.control, at, set.water.density, [set.duty.flow_l_min, set.duty.head_pa]),
             chosen: choice.model_id.is_none() && choice.curve.is_empty(),
-            serves: pump.serves,
-            control: choice.control,
-            flow_l_min: at.0,
-            head_pa: at.1,
-            electric_w: pump.electric_w(choice.control, at.0, set.head_m(at.1)),
-            design_flow_l_min: set.duty.flow_l_min,
-            design_head_pa: set.duty.head_pa,
             curve: curve.map(|q| to_curve(&CurvePoint { flow_l_min: q, head_m: pump.head_m(q) })).collect(),
             system: set.system(&pump, at)?,
         },
@@ -339,6 +317,21 @@ impl Set<'_> {
         pipework
     }
 
+    /// An error of the network with the loops' tags.
+    fn named(&self, e: &FieldError) -> FieldError {
+        network_error(e, |part| match part.split('/').next() {
+            Some("pump") => Some(format!("circuit {}", self.study.circuits[self.circuit].name)),
+            // ids of loops have slashes of their own
+            Some("l") => self
+                .study
+                .loops
+                .iter()
+                .find(|l| part.starts_with(&format!("l/{}/", l.id)))
+                .map(|l| format!("loop {}", l.tag)),
+            _ => None,
+        })
+    }
+
     /// Network and rooms until both rest.
     fn settle(&self, pump: &ChosenPump, choice: &PumpChoice) -> Result<(Solution, RoomsHeat<'_>), FieldError> {
         let mut rooms = RoomsHeat::at(self.study, self.study.job.site.outdoor_c);
@@ -346,13 +339,17 @@ impl Set<'_> {
         let (mut round, mut rest) = (0, Rest::default());
         loop {
             let pipework = self.pipework(&rooms, pump.curve.clone(), control.clone());
-            let solution = pipework.network(&self.study.job, "back").solve_after(&mut rest)?;
+            let solution =
+                pipework.network(&self.study.job, "back").solve_after(&mut rest).map_err(|e| self.named(&e))?;
             let flows = Flows::of(&solution);
             let fields = flows.fields_w(self.study, per_l_min_k(&self.water));
             let off = rooms.take(&flows.shares(self.study), &fields, &vec![self.supply_c; self.study.rooms.len()]);
             round += 1;
-            if off < SETTLED_K || round == MOST_ROUNDS {
+            if off < SETTLED_K {
                 return Ok((solution, rooms));
+            }
+            if round == MOST_ROUNDS {
+                return Err(FieldError::new("trial", "piping and rooms do not come to rest together"));
             }
         }
     }
@@ -371,7 +368,7 @@ impl Set<'_> {
             let flow_l_min = end * f64::from(k) / f64::from(CURVE_POINTS / 2);
             let curve = vec![strong(500.0), strong(0.0)];
             let pipework = self.pipework(&rooms, curve, Control::FixedFlow { flow_l_min });
-            let solution = pipework.network(&self.study.job, "back").solve()?;
+            let solution = pipework.network(&self.study.job, "back").solve().map_err(|e| self.named(&e))?;
             let head_pa = Flows::of(&solution).get("pump").map_or(0.0, |p| -p.pressure_drop_pa);
             out.push(FlowHead { flow_l_min, head_pa });
         }
