@@ -53,10 +53,12 @@ export class App {
     return this.page.getByRole("application");
   }
 
-  /** Screen position of a point of an empty sheet, which shows 60 px to the metre about (4, 3). */
-  async at(x: number, y: number): Promise<[number, number]> {
-    const box = (await this.plan.boundingBox())!;
-    return [box.x + box.width / 2 + (x - 4) * 60, box.y + box.height / 2 - (y - 3) * 60];
+  /** Where a point of the plan lies on the screen now. */
+  at(x: number, y: number): Promise<[number, number]> {
+    return this.plan.locator("> g").first().evaluate((g, [x, y]) => {
+      const at = new DOMPoint(x, y).matrixTransform((g as SVGGElement).getScreenCTM()!);
+      return [at.x, at.y] as [number, number];
+    }, [x, y] as const);
   }
 
   async click(x: number, y: number) {

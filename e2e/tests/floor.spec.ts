@@ -11,7 +11,7 @@ test("three spacings are compared and one is taken, and undone", async ({ app, p
   await app.segment("Compare").click();
   for (const out of ["250 mm", "300 mm"]) await app.tick(out, false);
   await expect(page.getByText("3 of 3 variants")).toBeVisible();
-  const rows = page.getByRole("region", { name: "Variants" }).locator("tbody tr");
+  const rows = page.getByRole("region", { name: "Table of variants" }).locator("tbody tr");
   await expect(rows).toHaveCount(3);
   // the firm prefers cool water: the tightest spacing comes first, with the coolest water
   const water = async (i: number) => Number(/([\d.]+) °C/.exec(await rows.nth(i).innerText())![1]);
@@ -44,11 +44,11 @@ test("a sweep of hundreds shows its progress and ends, bad figures are named", a
   for (const name of ["14 × 2 mm", "16 × 2 mm", "17 × 2 mm", "20 × 2 mm"]) await app.tick(name);
   await expect(page.getByText("180 of 180 variants")).toBeVisible({ timeout: 30_000 });
   await app.choose("What comes first", "the least tube");
-  await expect(page.getByRole("region", { name: "Variants" }).locator("tbody tr").first()).toContainText("300 mm");
+  await expect(page.getByRole("region", { name: "Table of variants" }).locator("tbody tr").first()).toContainText("300 mm");
   // a tube that does not fit is told, not left out
   await page.getByLabel("Covers over the tube to compare").fill("500");
   await page.keyboard.press("Enter");
-  await expect(page.getByRole("region", { name: "Variants" })).toContainText("outside its layer");
+  await expect(page.getByRole("region", { name: "Table of variants" })).toContainText("outside its layer");
 });
 
 test("layers are thickened, moved and put in on the drawn section, by mouse and by keyboard", async ({ app, page }) => {
@@ -151,7 +151,7 @@ test("lists for a comparison are typed in either unit system", async ({ app, pag
   await given.fill("85; 95; 110 °F");
   await page.keyboard.press("Enter");
   await expect(page.getByText("3 of 3 variants")).toBeVisible();
-  const rows = page.getByRole("region", { name: "Variants" }).locator("tbody tr");
+  const rows = page.getByRole("region", { name: "Table of variants" }).locator("tbody tr");
   await expect(rows.filter({ hasText: "110 °F" })).toHaveCount(1);
   await expect(rows.filter({ hasText: "85 °F" })).toContainText("BTU/h");
   await given.fill("30; 45 °C");

@@ -67,3 +67,25 @@ test("on a phone nothing goes beyond the edge, and fingers choose, pinch and scr
   expect(app.errors).toEqual([]);
   await context.close();
 });
+
+test("nothing jumps while a screen comes", async ({ app, page }) => {
+  await page.addInitScript(() => {
+    const seen = window as unknown as { shifts: number };
+    seen.shifts = 0;
+    type Shift = PerformanceEntry & { value: number; hadRecentInput: boolean };
+    new PerformanceObserver((list) => {
+      for (const shift of list.getEntries() as Shift[]) if (!shift.hadRecentInput) seen.shifts += shift.value;
+    }).observe({ type: "layout-shift", buffered: true });
+  });
+  const shifts = () => page.evaluate(() => (window as unknown as { shifts: number }).shifts);
+  const id = await app.makeJob({ ...DEMO, name: "Calm screens" });
+  await page.goto("/");
+  await expect(page.getByRole("list", { name: "Jobs" })).toContainText("Calm screens");
+  // what readers do not notice: a line or two within its own table
+  expect(await shifts()).toBeLessThan(0.05);
+  for (const station of ["site", "rooms", "heat-loss", "floor", "loops", "water", "plant", "papers"]) {
+    await app.open(id, station);
+    await expect(page.locator(".job")).toHaveAttribute("aria-busy", "false");
+    expect(await shifts(), station).toBeLessThan(0.05);
+  }
+});

@@ -144,12 +144,12 @@ const titles = { copy: "Copy of the job", rename: "Rename the job" };
     <ElSkeleton v-if="jobs === null && !failed" :rows="5" animated aria-label="Reading the list of jobs…" />
     <ElEmpty v-else-if="jobs?.length === 0" :image-size="70" description="No jobs yet. Start one, or open a job file from a colleague." />
     <p v-else-if="jobs && !shown.length" class="quiet" role="status">{{ search ? `No job has “${search}”.` : "No jobs here." }}</p>
-    <ul class="list" aria-label="Jobs">
+    <ul v-if="shown.length" class="list" aria-label="Jobs">
       <JobRow
         v-for="job in shown" :key="job.id" :job="job" :glance="glances.of(job)" @seen="glances.want(job)"
         @rename="ask('rename', job)" @copy="ask('copy', job)" @archive="putBy(job)" @remove="remove(job)" />
     </ul>
-    <footer>
+    <footer v-if="jobs !== null || failed">
       Figures are design aids. Follow local code and the manufacturer's instructions; gas, flue and electric
       work belongs to licensed trades.
     </footer>
@@ -181,7 +181,6 @@ h1 { display: flex; align-items: center; gap: 10px; }
 .quiet { color: var(--soft); padding: 24px 0; }
 .list { list-style: none; margin: 0; padding: 0; border-top: 1px solid var(--line); }
 .error { color: var(--ember); margin: 6px 0 0; }
-/* at the foot while the list is still on its way */
 footer { margin-top: auto; padding-top: 28px; color: var(--soft); font-size: 13px; }
 @media (max-width: 640px) {
   header { grid-template-columns: 1fr; }

@@ -23,6 +23,8 @@ const props = defineProps<{
   feet?: Record<string, string>[];
   /** What it says when there are no rows. */
   empty: string;
+  /** Its buttons stand above it, not in the head of the ledger. */
+  inline?: boolean;
 }>();
 const emit = defineEmits<{ choose: [row: Row] }>();
 
@@ -67,7 +69,7 @@ function walk(e: KeyboardEvent) {
 </script>
 
 <template>
-  <div class="table-tools no-print">
+  <div class="table-tools no-print" :class="{ inline }">
     <ColumnChoice v-if="choices.length" v-model="wanted" :names="Object.fromEntries(choices.map((c) => [c.key, c.head]))" />
     <ElButton size="small" text :icon="Download" :disabled="!rows.length" :aria-label="`Table of ${name} as a CSV file`" @click="save">CSV</ElButton>
   </div>
@@ -110,10 +112,11 @@ function walk(e: KeyboardEvent) {
 .key { display: inline-block; width: 9px; height: 9px; margin-right: 4px; border: 1px solid var(--line); }
 .sort.el-button { color: inherit; font-weight: 600; font-size: 13px; padding: 0; height: auto; }
 tfoot td { border-top: 1px solid var(--line); font-weight: 600; }
-.table-tools { position: absolute; right: 130px; top: 0; }
+.table-tools:not(.inline) { position: absolute; right: 130px; top: 0; }
+.table-tools.inline { text-align: right; padding: 0 8px; }
 .scroll :deep(td > .choice) { width: 104px; min-width: 0; }
 .scroll :deep(td > .choice.narrow) { width: 76px; }
 .scroll :deep(td > .el-input) { width: 130px; }
 .scroll :deep(td .quantity.el-input) { width: 78px; }
-@media (max-width: 900px) { .table-tools { position: static; text-align: right; } }
+@media (max-width: 900px) { .table-tools:not(.inline) { position: static; text-align: right; } }
 </style>

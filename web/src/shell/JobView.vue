@@ -121,7 +121,8 @@ useEventListener(window, "beforeunload", (e: BeforeUnloadEvent) => {
 .job.folded .centre { grid-template-rows: minmax(0, 1fr) 28px; }
 .job.wide .centre { grid-template-rows: minmax(0, 1fr); }
 .job.alone { grid-template-columns: 142px minmax(0, 1fr) 0; }
-.ledger { border-top: 1px solid var(--line); display: flex; flex-direction: column; min-height: 0; min-width: 0; position: relative; }
+/* in its row while the view above is still on its way */
+.ledger { grid-row: 2; border-top: 1px solid var(--line); display: flex; flex-direction: column; min-height: 0; min-width: 0; position: relative; }
 .head { display: flex; align-items: center; justify-content: space-between; padding: 1px 8px; min-height: 26px; }
 .fold { font-size: 12px; margin-left: auto; }
 .wait { padding: 40px; }

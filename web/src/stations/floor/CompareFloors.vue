@@ -9,6 +9,7 @@ import * as floors from "../../job/floors";
 import { store } from "../../job/store";
 import { parse, show } from "../../units";
 import ChoiceField from "../../kit/ChoiceField.vue";
+import DataTable from "../../kit/DataTable.vue";
 import CheckField from "../../kit/CheckField.vue";
 
 const props = defineProps<{ roomId: string }>();
@@ -103,6 +104,7 @@ onBeforeUnmount(() => {
 
 const SHOWN = 200;
 const shown = computed(() => variants.value.slice(0, SHOWN));
+const places = computed(() => new Map(shown.value.map((v, i) => [v, i])));
 const done = computed(() => variants.value.filter((v) => v.outcome));
 const coverings = (id: string) => library.value?.coverings.find((c) => c.id === id)?.name ?? id;
 const tubes = (id: string) => library.value?.tubes.find((t) => t.id === id)?.name ?? id;
@@ -114,13 +116,24 @@ const broken = (v: Variant) => (v.outcome?.breaches ?? []).map((b) => BREACHES[b
 
 /** Columns that tell the variants apart; what all have in common needs none. */
 const differs = (get: (v: Variant) => unknown) => new Set(variants.value.map((v) => JSON.stringify(get(v)))).size > 1;
-const columns = computed(() => ({
-  tube: differs((v) => v.choice.floor.tube_id),
-  covering: differs((v) => v.choice.floor.covering_id),
-  build: differs((v) => [v.choice.floor.build_up_id, v.choice.build_up?.name]),
-  insulation: differs((v) => v.choice.floor.insulation_m2k_w),
-  missing: variants.value.some((v) => (v.outcome?.short_w ?? 0) > 0),
-}));
+const columns = computed<Column<Variant>[]>(() => [
+  { key: "take", head: "" },
+  { key: "spacing", head: "Spacing", value: (v) => v.choice.floor.spacing_core_m, num: true, text: spacing },
+  ...(differs((v) => v.choice.floor.tube_id) ? [{ key: "tube", head: "Tube", value: (v: Variant) => tubes(v.choice.floor.tube_id) }] : []),
+  ...(differs((v) => v.choice.floor.covering_id) ? [{ key: "covering", head: "Covering", value: (v: Variant) => coverings(v.choice.floor.covering_id) }] : []),
+  ...(differs((v) => [v.choice.floor.build_up_id, v.choice.build_up?.name]) ? [{ key: "build", head: "Build-up", value: (v: Variant) => builds(v) + (v.choice.build_up ? "" : isPlate(v.choice.plate)) }] : []),
+  ...(differs((v) => v.choice.floor.insulation_m2k_w)
+    ? [{ key: "insulation", head: "Insulation", num: true, value: (v: Variant) => v.choice.floor.insulation_m2k_w ?? 0, text: (v: Variant) => (v.choice.floor.insulation_m2k_w == null ? "as built" : s("resistance", v.choice.floor.insulation_m2k_w)) }]
+    : []),
+  { key: "water", head: "Water", value: (v) => v.outcome?.supply_c, quantity: "temperature" },
+  ...(variants.value.some((v) => (v.outcome?.short_w ?? 0) > 0) ? [{ key: "short", head: "Short by", value: (v: Variant) => v.outcome?.short_w || undefined, quantity: "heat" as const }] : []),
+  { key: "surface", head: "Surface", value: (v) => v.outcome?.surface_mean_c, quantity: "temperature" },
+  { key: "ripple", head: "Ripple", value: (v) => v.outcome?.striping_k, quantity: "difference" },
+  { key: "down", head: "Down", value: (v) => v.outcome?.down_w_m2, quantity: "flux" },
+  { key: "laid", head: "Tube laid", value: (v) => v.outcome?.tube_m, quantity: "tube" },
+  { key: "height", head: "Height", value: (v) => v.outcome?.height_m, quantity: "size" },
+  { key: "delay", head: "Delay", value: (v) => v.outcome?.time_constant_s, quantity: "time" },
+]);
 
 const extent = (get: (v: Variant) => number) => {
   const all = done.value.map(get);
@@ -174,32 +187,15 @@ const isPlate = (v: PlateChoice) => (v === "as_built" ? "" : `, ${PLATES[v]}`);
           </template>
         </ChartFrame>
       </div>
-      <div class="scroll" tabindex="0" role="region" aria-label="Variants">
-        <table class="grid-table">
-          <thead><tr><th></th><th class="num">Spacing</th><th v-if="columns.tube">Tube</th><th v-if="columns.covering">Covering</th><th v-if="columns.build">Build-up</th><th v-if="columns.insulation" class="num">Insulation</th><th class="num">Water</th><th v-if="columns.missing" class="num">Short by</th><th class="num">Surface</th><th class="num">Ripple</th><th class="num">Down</th><th class="num">Tube laid</th><th class="num">Height</th><th class="num">Delay</th></tr></thead>
-          <tbody>
-            <tr v-for="(v, i) in shown" :key="i" :class="{ now: v.now, lit: v === hover }">
-              <template v-if="v.outcome">
-                <td><span v-if="v.now" class="here">current</span><ElButton v-else size="small" :aria-label="`Take ${words(v)}`" @click="floors.takeVariant(roomId, v)">Take</ElButton></td>
-                <td class="num"><span :class="v.outcome.carries ? 'yes' : 'no'" :title="broken(v) || 'meets the load, breaks no rule'">{{ v.outcome.carries ? (v.outcome.breaches.length ? "!" : "✓") : "✗" }}</span> {{ spacing(v) }}</td>
-                <td v-if="columns.tube">{{ tubes(v.choice.floor.tube_id) }}</td>
-                <td v-if="columns.covering">{{ coverings(v.choice.floor.covering_id) }}</td>
-                <td v-if="columns.build" :title="builds(v)" class="cut">{{ builds(v) }}{{ v.choice.build_up ? "" : isPlate(v.choice.plate) }}</td>
-                <td v-if="columns.insulation" class="num">{{ v.choice.floor.insulation_m2k_w == null ? "as built" : s("resistance", v.choice.floor.insulation_m2k_w) }}</td>
-                <td class="num">{{ s("temperature", v.outcome.supply_c) }}</td>
-                <td v-if="columns.missing" class="num">{{ v.outcome.short_w > 0 ? s("heat", v.outcome.short_w) : "" }}</td>
-                <td class="num">{{ s("temperature", v.outcome.surface_mean_c) }}</td>
-                <td class="num">{{ s("difference", v.outcome.striping_k) }}</td>
-                <td class="num">{{ s("flux", v.outcome.down_w_m2) }}</td>
-                <td class="num">{{ s("tube", v.outcome.tube_m) }}</td>
-                <td class="num">{{ s("size", v.outcome.height_m) }}</td>
-                <td class="num">{{ s("time", v.outcome.time_constant_s) }}</td>
-              </template>
-              <template v-else><td></td><td colspan="12" class="soft">{{ words(v) }}, {{ builds(v) }}: {{ v.refused }}</td></template>
-            </tr>
-          </tbody>
-        </table>
-      </div>
+      <DataTable
+        :id="(v) => String(places.get(v))" inline name="variants" empty="Nothing to compare yet." :columns="columns" :rows="shown" :chosen="(v) => v.now || v === hover"
+        :blank="(v) => (v.outcome ? undefined : `${words(v)}, ${builds(v)}: ${v.refused}`)">
+        <template #cell-take="{ row }">
+          <span v-if="row.now" class="here">current</span>
+          <ElButton v-else-if="row.outcome" size="small" :aria-label="`Take ${words(row)}`" @click="floors.takeVariant(roomId, row)">Take</ElButton>
+        </template>
+        <template #cell-spacing="{ row }"><span :class="row.outcome?.carries ? 'yes' : 'no'" :title="broken(row) || 'meets the load, breaks no rule'">{{ row.outcome?.carries ? (row.outcome.breaches.length ? "!" : "✓") : "✗" }}</span> {{ spacing(row) }}</template>
+      </DataTable>
     </div>
   </div>
 </template>
@@ -223,15 +219,10 @@ const isPlate = (v: PlateChoice) => (v === "as_built" ? "" : `, ${PLATES[v]}`);
 .dot.now { fill: var(--ember); }
 .limit { stroke: var(--ember); stroke-dasharray: 5 3; }
 .cross { stroke: var(--off); fill: none; stroke-width: 1.3; }
-.scroll { overflow: auto; flex: 1; min-height: 0; border-top: 1px solid var(--faint); }
 .here { color: var(--soft); }
-tr.now td { font-weight: 600; }
-tr.lit td { background: var(--ember-soft); }
 .yes { color: var(--sound); }
 .no { color: var(--ember); font-weight: 700; }
 .soft { color: var(--soft); }
-.cut { max-width: 150px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 .wrong { color: var(--ember); margin: 2px 0; }
-td { white-space: nowrap; }
 @media (max-width: 900px) { .compare { grid-template-columns: minmax(0, 1fr); overflow: auto; } .results { min-height: 400px; } }
 </style>

@@ -1,7 +1,10 @@
 <script setup lang="ts">
 /** How good the layout is, by manifold and by room: what two layouts are compared by. */
 import { computed } from "vue";
+import type { RoomDesign } from "../../api/client";
 import { store } from "../../job/store";
+import DataTable from "../../kit/DataTable.vue";
+import type { Column } from "../../kit/table";
 import { show } from "../../units";
 
 const { job, design, where, units } = store;
@@ -15,57 +18,57 @@ const manifolds = computed(() =>
     return { ...m, ...ease, loops: loops.length, least: Math.min(...lengths), most: Math.max(...lengths), mean: m.tube_m / Math.max(1, loops.length), locked: loops.filter((l) => l.locked).length };
   }),
 );
+type Manifold = (typeof manifolds.value)[number];
 /** Turns are told for a length that the crew knows. */
 const ten = computed(() => (units.value === "us" ? { name: "10 ft", metres: 3.048 } : { name: "10 m", metres: 10 }));
 const ofIdeal = computed(() => (design.value?.loops ?? []).reduce((a, l) => a + l.quarter_turns, 0) / Math.max(1, design.value?.totals.ideal_turns ?? 0));
+const uneven = (spread: number) => job.value?.rules.equal_loops && spread > 0.1;
+const ofManifolds = computed<Column<Manifold>[]>(() => [
+  { key: "letter", head: "Manifold", value: (m) => m.letter },
+  { key: "loops", head: "Loops", value: (m) => m.loops, num: true, text: (m) => (m.locked ? `${m.loops}, ${m.locked} locked` : String(m.loops)) },
+  { key: "lengths", head: "Lengths", value: (m) => m.most, num: true, text: (m) => `${s("tube", m.least)} – ${s("tube", m.most)}` },
+  { key: "mean", head: "Mean", value: (m) => m.mean, quantity: "tube" },
+  { key: "spread", head: "Spread", value: (m) => m.spread, num: true, title: "Largest deviation of a loop from the mean" },
+  { key: "limit", head: "of the limit", value: (m) => m.of_limit, quantity: "share", title: "The longest loop beside the longest allowed" },
+  { key: "leaders", head: "Leaders", value: (m) => m.leaders, quantity: "share", title: "Leaders' share of the tube" },
+  { key: "turns", head: `Turns/${ten.value.name}`, value: (m) => m.turns, num: true, text: (m) => (m.turns * ten.value.metres).toFixed(1), title: `Quarter turns in ${ten.value.name} of tube. All loops together take ${s("share", ofIdeal.value)} of the turns of ideal serpentines.` },
+  { key: "jogs", head: "Steps aside", value: (m) => m.jogs, num: true, text: (m) => m.jogs.toFixed(1), title: `Two opposite turns less than ${s("length", 0.6)} apart, in a loop on average` },
+  { key: "straight", head: "Straights", value: (m) => m.straight, quantity: "share", title: `Share of the tube in straights of ${s("length", 1)} and more` },
+  { key: "tube", head: "Tube", value: (m) => m.tube_m, quantity: "tube" },
+  { key: "drop", head: "Pressure drop", value: (m) => m.head_needed_pa, quantity: "head" },
+]);
+
 const rooms = computed(() => (design.value?.rooms ?? []).filter((r) => job.value?.rooms.find((x) => x.id === r.id)?.floor));
 const loopsOf = (id: string) => (design.value?.loops ?? []).filter((l) => l.room_ids.includes(id)).map((l) => l.tag).join(", ");
-const uneven = (spread: number) => job.value?.rules.equal_loops && spread > 0.1;
+const ofRooms: Column<RoomDesign>[] = [
+  { key: "room", head: "Room", value: (r) => r.name },
+  { key: "loops", head: "Loops", value: (r) => loopsOf(r.id) || "none" },
+  { key: "coverage", head: "Within reach of tube", value: (r) => r.coverage, quantity: "share" },
+  { key: "farthest", head: "Farthest spot", value: (r) => r.coldest?.distance_m, quantity: "length" },
+  { key: "density", head: "Tube by the spacing", value: (r) => r.density, quantity: "share", title: "Tube in its fields beside what the spacings ask for: less where edges are tighter than the tube bends, or leaders take the floor" },
+  { key: "leaders", head: "Leaders of others", value: (r) => (r.leader_heat_w > 0.5 ? r.leader_heat_w : undefined), quantity: "heat" },
+  { key: "warmest", head: "Warmest spot", value: (r) => r.warmest?.surface_c, quantity: "temperature" },
+];
+const look = (r: RoomDesign, at: readonly number[]) => store.select({ kind: "room", id: r.id, at: at as [number, number] });
 </script>
 
 <template>
   <div class="scroll" tabindex="0" role="region" aria-label="Score card">
-    <table class="grid-table">
-      <thead><tr><th>Manifold</th><th class="num">Loops</th><th class="num">Lengths</th><th class="num">Mean</th><th class="num">Spread</th><th class="num">of the limit</th><th class="num">Leaders</th><th class="num">Turns/{{ ten.name }}</th><th class="num">Steps aside</th><th class="num">Straights</th><th class="num">Tube</th><th class="num">Pressure drop</th></tr></thead>
-      <tbody>
-        <tr v-for="m in manifolds" :key="m.id" :class="{ chosen: where.selection?.id === m.id }">
-          <td><ElButton link type="primary" @click="store.select({ kind: 'manifold', id: m.id })">{{ m.letter }}</ElButton></td>
-          <td class="num">{{ m.loops }}<template v-if="m.locked">, {{ m.locked }} locked</template></td>
-          <template v-if="m.loops">
-            <td class="num">{{ s("tube", m.least) }} – {{ s("tube", m.most) }}</td>
-            <td class="num">{{ s("tube", m.mean) }}</td>
-            <td class="num" :class="{ off: uneven(m.spread) }" title="Largest deviation of a loop from the mean">±{{ s("share", m.spread) }}</td>
-            <td class="num" title="The longest loop beside the longest allowed">{{ s("share", m.of_limit) }}</td>
-            <td class="num" title="Leaders' share of the tube">{{ s("share", m.leaders) }}</td>
-            <td class="num" :title="`Quarter turns in ${ten.name} of tube. All loops together take ${s('share', ofIdeal)} of the turns of ideal serpentines.`">{{ (m.turns * ten.metres).toFixed(1) }}</td>
-            <td class="num" :title="`Two opposite turns less than ${s('length', 0.6)} apart, in a loop on average`">{{ m.jogs.toFixed(1) }}</td>
-            <td class="num" :title="`Share of the tube in straights of ${s('length', 1)} and more`">{{ s("share", m.straight) }}</td>
-            <td class="num">{{ s("tube", m.tube_m) }}</td>
-            <td class="num">{{ s("head", m.head_needed_pa) }}</td>
-          </template>
-          <td v-else colspan="10">not used</td>
-        </tr>
-      </tbody>
-    </table>
-    <table class="grid-table">
-      <thead><tr><th>Room</th><th>Loops</th><th class="num">Within reach of tube</th><th class="num">Farthest spot</th><th class="num">Tube by the spacing</th><th class="num">Leaders of others</th><th class="num">Warmest spot</th></tr></thead>
-      <tbody>
-        <tr v-for="r in rooms" :key="r.id" :class="{ chosen: where.selection?.id === r.id }">
-          <td><ElButton link type="primary" @click="store.select({ kind: 'room', id: r.id })">{{ r.name }}</ElButton></td>
-          <td>{{ loopsOf(r.id) || "none" }}</td>
-          <td class="num" :class="{ off: (r.coverage ?? 0) < 0.9 }">{{ s("share", r.coverage) }}</td>
-          <td class="num"><ElButton v-if="r.coldest" link type="primary" @click="store.select({ kind: 'room', id: r.id, at: r.coldest!.at as [number, number] })">{{ s("length", r.coldest.distance_m) }}</ElButton><template v-else>–</template></td>
-          <td class="num" title="Tube in its fields beside what the spacings ask for: less where edges are tighter than the tube bends, or leaders take the floor">{{ s("share", r.density) }}</td>
-          <td class="num">{{ r.leader_heat_w > 0.5 ? s("heat", r.leader_heat_w) : "–" }}</td>
-          <td class="num"><ElButton v-if="r.warmest" link type="primary" @click="store.select({ kind: 'room', id: r.id, at: r.warmest!.at as [number, number] })">{{ s("temperature", r.warmest.surface_c) }}</ElButton><template v-else>–</template></td>
-        </tr>
-      </tbody>
-    </table>
+    <DataTable
+      :id="(m) => m.id" inline name="scores of manifolds" empty="No manifold yet." :columns="ofManifolds" :rows="manifolds" :chosen="(m) => where.selection?.id === m.id"
+      :blank="(m) => (m.loops ? undefined : 'not used')" @choose="store.select({ kind: 'manifold', id: $event.id })">
+      <template #cell-spread="{ row }"><span :class="{ off: uneven(row.spread) }">±{{ s("share", row.spread) }}</span></template>
+    </DataTable>
+    <DataTable :id="(r) => r.id" inline name="scores of rooms" empty="No heated floor yet." :columns="ofRooms" :rows="rooms" :chosen="(r) => where.selection?.id === r.id" @choose="store.select({ kind: 'room', id: $event.id })">
+      <template #cell-coverage="{ row }"><span :class="{ off: (row.coverage ?? 0) < 0.9 }">{{ s("share", row.coverage) }}</span></template>
+      <template #cell-farthest="{ row }"><ElButton v-if="row.coldest" link type="primary" @click="look(row, row.coldest.at)">{{ s("length", row.coldest.distance_m) }}</ElButton><template v-else>–</template></template>
+      <template #cell-warmest="{ row }"><ElButton v-if="row.warmest" link type="primary" @click="look(row, row.warmest.at)">{{ s("temperature", row.warmest.surface_c) }}</ElButton><template v-else>–</template></template>
+    </DataTable>
   </div>
 </template>
 
 <style scoped>
 .scroll { overflow: auto; flex: 1; min-height: 0; }
-table + table { margin-top: 10px; }
+.scroll :deep(.scroll) { overflow: visible; }
 .off { color: var(--ember); font-weight: 600; }
 </style>
