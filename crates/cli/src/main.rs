@@ -1,6 +1,7 @@
 //! The `fuoco` command: serve the app, design a job file, print the job file's schema.
 
 use clap::{Parser, Subcommand};
+use fuoco_core::coils::CoilTask;
 use fuoco_core::layout::lay_out;
 use fuoco_core::layout::rules::buildability::{Buildability, ideal_of};
 use fuoco_core::layout::rules::score::{ManifoldScore, score};
@@ -82,6 +83,11 @@ enum Command {
         /// The network file; - for standard input
         network: PathBuf,
     },
+    /// Plan which loops are cut from which coil and print the cuts, the coils to buy and a proved bound as JSON
+    Coils {
+        /// The coil file; - for standard input
+        coils: PathBuf,
+    },
     /// Check the section solver against standards and an independent solution, and print the tables as Markdown
     Validate,
     /// Read an EPW weather file and print its design temperatures, degree-days and days as JSON
@@ -114,6 +120,7 @@ fn main() -> ExitCode {
         Command::Layouts { jobs, random, pictures } => layouts(&jobs, random.unwrap_or(0), pictures.as_deref()),
         Command::Section { section } => solve_section(&section),
         Command::Network { network } => solve_network(&network),
+        Command::Coils { coils } => plan_coils(&coils),
         Command::Validate => print(fuoco_core::floor::validation::tables().trim_end()),
         Command::Climate { weather } => climate(&weather),
         Command::Schema => print(&fuoco_server::job_schema()),
@@ -260,6 +267,11 @@ fn solve_section(path: &Path) -> Result<(), Failure> {
 fn solve_network(path: &Path) -> Result<(), Failure> {
     let solution = Network::from_json(&read(path)?)?.solve()?;
     print(&serde_json::to_string_pretty(&solution).map_err(|e| failed(1, e))?)
+}
+
+fn plan_coils(path: &Path) -> Result<(), Failure> {
+    let plan = CoilTask::from_json(&read(path)?)?.plan()?;
+    print(&serde_json::to_string_pretty(&plan).map_err(|e| failed(1, e))?)
 }
 
 /// What a weather file says, with the degree-days below the usual bases.

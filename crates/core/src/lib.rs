@@ -4,7 +4,7 @@
 //! | layer | modules |
 //! |---|---|
 //! | foundations | [`error`], [`units`], [`ranges`], [`geometry`], [`fluid`], [`flow`], [`watch`] |
-//! | engines, usable alone | [`section`] (conduction through a floor), [`layout`] (routes of loops), [`network`] (water in pipes) |
+//! | engines, usable alone | [`section`] (conduction through a floor), [`layout`] (routes of loops), [`network`] (water in pipes), [`coils`] (loops out of coils) |
 //! | what is known | [`job`] (the document), [`library`], [`plan`] (its plan, read once) |
 //! | [chapters] of the trade | [`survey`], [`heat_loss`], [`floor`], [`loops`], [`water`], [`plant`] |
 //! | what comes out | [`study`] (the job solved), [`findings`], [`design`] (the document) |
@@ -13,6 +13,7 @@
 
 pub mod chapters;
 mod check;
+pub mod coils;
 pub mod design;
 pub mod error;
 pub mod figures;

@@ -12,6 +12,7 @@ export type Library = Schemas["Library"];
 export type Design = Schemas["Design"];
 export type RoomDesign = Schemas["RoomDesign"];
 export type LoopDesign = Schemas["LoopDesign"];
+export type ValveSetting = Schemas["ValveSetting"];
 export type RoomMap = Schemas["FloorMap"];
 export type LayoutFigures = Schemas["LayoutFigures"];
 export type LayoutRemedies = Schemas["LayoutRemedies"];

@@ -1128,6 +1128,24 @@ export interface components {
              */
             zero_load_c?: number | null;
         };
+        /** @description How a differential bypass is set and how large it is. */
+        Bypass: {
+            /**
+             * Format: double
+             * @description What it carries when only the smallest loop is open, L/min.
+             */
+            flow_l_min: number;
+            /**
+             * Format: double
+             * @description Its flow factor, m³/h at 1 bar.
+             */
+            kv_m3_h: number;
+            /**
+             * Format: double
+             * @description Difference at which it opens, Pa.
+             */
+            opens_pa: number;
+        };
         /**
          * @description What takes the heat.
          * @enum {string}
@@ -1890,6 +1908,7 @@ export interface components {
              * @description Tube with leaders, m.
              */
             tube_m: number;
+            valve?: components["schemas"]["ValveSetting"] | null;
             /**
              * Format: double
              * @description Velocity in each, m/s.
@@ -2958,6 +2977,7 @@ export interface components {
             tube_id: string;
             /** @description Its turns in flow order, and the end. */
             turns: components["schemas"]["TurnDesign"][];
+            valve?: components["schemas"]["ValveSetting"] | null;
             /**
              * Format: double
              * @description Velocity, m/s.
@@ -3026,6 +3046,8 @@ export interface components {
             risers?: components["schemas"]["Riser"][];
             /** @description The room it hangs in. */
             room_id: string;
+            /** @description Its balancing valves by their maker's leaflet, from shut to open: none, or 2 to 20 points. Turns are told by it. */
+            valve_table?: components["schemas"]["ValvePoint"][];
         };
         /** @description One manifold designed. */
         ManifoldDesign: {
@@ -3712,11 +3734,7 @@ export interface components {
              * @description Pressure drop of the loop's tube, its leaders left out, Pa.
              */
             tube_pa: number;
-            /**
-             * Format: double
-             * @description Flow factor at which its balancing valve is set, m³/h; none where it stays wide open.
-             */
-            valve_kv?: number | null;
+            valve?: components["schemas"]["ValveSetting"] | null;
             /**
              * Format: double
              * @description Of its balancing valve, Pa.
@@ -5109,6 +5127,32 @@ export interface components {
             /** @description Whole inches. */
             us: components["schemas"]["Usual"];
         };
+        /** @description A point of the table of a balancing valve. */
+        ValvePoint: {
+            /**
+             * Format: double
+             * @description Flow factor, m³/h at 1 bar
+             */
+            kv_m3_h: number;
+            /**
+             * Format: double
+             * @description Turns open
+             */
+            turns: number;
+        };
+        /** @description How a balancing valve is set. */
+        ValveSetting: {
+            /**
+             * Format: double
+             * @description Flow factor, m³/h at 1 bar.
+             */
+            kv_m3_h: number;
+            /**
+             * Format: double
+             * @description Turns open by the table of the manifold's valves; none without a table, or where the table begins above.
+             */
+            turns?: number | null;
+        };
         /** @description A combination and what it does, or why it cannot be built. */
         Variant: {
             /** @description The combination. */
@@ -5223,6 +5267,7 @@ export interface components {
         };
         /** @description What comes of it. */
         WaterTried: {
+            bypass?: components["schemas"]["Bypass"] | null;
             /** @description The circuit. */
             circuit_id: string;
             /** @description What each way of running the pump would make of the same. */

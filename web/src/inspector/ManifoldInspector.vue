@@ -11,6 +11,7 @@ import LayoutRemedies from "../stations/loops/LayoutRemedies.vue";
 import ManifoldPlaces from "../stations/loops/ManifoldPlaces.vue";
 import Risers from "../stations/loops/Risers.vue";
 import { roomName } from "./chosen";
+import ValveTable from "./ValveTable.vue";
 
 const { job } = store;
 const manifold = computed(() => job.value?.manifolds.find((m) => m.id === store.where.selection?.id));
@@ -32,6 +33,7 @@ const set = (values: Partial<Manifold>) => store.edit("change manifold", (j) => 
       <dt>From the {{ start }} corner</dt><dd><JobField :path="`${at}.offset_m`" label="Distance from the corner" /></dd>
     </dl>
     <Risers :manifold="manifold" />
+    <ValveTable :manifold="manifold" />
     <ManifoldPlaces :manifold-id="manifold.id" />
     <LayoutRemedies />
   </template>

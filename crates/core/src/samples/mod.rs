@@ -150,6 +150,7 @@ pub fn manifold(id: &str, letter: &str, room_id: &str, edge: usize, offset_m: f6
         offset_m,
         ports: 12,
         risers: vec![],
+        valve_table: vec![],
     }
 }
 

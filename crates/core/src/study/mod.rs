@@ -113,7 +113,7 @@ impl Study {
         let mut loops = loop_designs(&job, &plan, &layout, &water)?;
         let mut rooms = rooms(&job, &plan, &heat, &layout, &water);
         let mut fields: Vec<&mut FieldDesign> = rooms.iter_mut().flat_map(|r| &mut r.fields).collect();
-        balance(&job, &mut loops, &mut fields);
+        balance(&job, &mut loops, &mut fields)?;
         for (i, room) in rooms.iter_mut().enumerate() {
             room.coverage = coverage.iter().find(|c| c.room == i).map(|c| c.share);
             room.coldest = coverage.iter().find(|c| c.room == i).map(spots::coldest);

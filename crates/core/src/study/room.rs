@@ -249,6 +249,7 @@ fn field_designs(job: &Job, room: &Room, heating: &Heating, water: &RoomWater) -
                 velocity_m_s: w.velocity_m_s,
                 head_loss_pa: w.head_loss_pa,
                 balancing_pa: 0.0,
+                valve: None,
             }
         })
         .collect()

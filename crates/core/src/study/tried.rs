@@ -305,6 +305,7 @@ impl Trials<'_> {
             letter: free_letter(job),
             ports: (loops + 1).clamp(2, 24),
             risers: vec![],
+            valve_table: vec![],
             ..old.clone()
         };
         let away = |m: &Manifold| if m.edge == old.edge { (m.offset_m - old.offset_m).abs() } else { OTHER_WALL_M };

@@ -3,6 +3,7 @@
 mod advice;
 mod architecture;
 mod circuits;
+mod coils;
 mod corpus;
 mod curves;
 mod design_balance;

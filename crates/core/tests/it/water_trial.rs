@@ -1,6 +1,7 @@
 //! A circuit as the network makes it: against the design, and with zones shut, without valves, half blocked.
 
-use fuoco_core::job::{CheckedJob, PumpChoice, PumpControl};
+use fuoco_core::design::Design;
+use fuoco_core::job::{CheckedJob, Job, PumpChoice, PumpControl, ValvePoint};
 use fuoco_core::network::CurvePoint;
 use fuoco_core::samples::{box_room, job_of, manifold};
 use fuoco_core::study::Study;
@@ -69,7 +70,7 @@ fn without_valves_short_loops_steal_and_long_ones_starve() {
     let (with, without) =
         (tried(&study, &first(&study)), tried(&study, &WaterTrial { without_valves: true, ..first(&study) }));
     let more = |p: &PortState| p.flow_l_min / port(&with, &p.id).flow_l_min;
-    let loops = || without.ports.iter().filter(|p| p.valve_kv.is_none() && !p.id.starts_with("f/"));
+    let loops = || without.ports.iter().filter(|p| p.valve.is_none() && !p.id.starts_with("f/"));
     let gains = loops().map(more).fold(0.0, f64::max);
     assert!(gains > 1.2, "the easiest loop takes more: {gains}");
     let index = without.ports.iter().filter(|p| p.index).map(more).fold(f64::MAX, f64::min);
@@ -171,4 +172,62 @@ fn what_is_not_there_is_refused_by_name() {
         (past.field.as_str(), past.reason.as_str()),
         ("circuit Foyer side", "its pump runs past the end of its curve")
     );
+}
+
+#[test]
+fn valves_are_set_by_kv_and_by_turns_of_their_own_table() {
+    let mut job =
+        fuoco_core::samples::read_job(include_str!("../../../../demo/tamarack-dance-school.json")).expect("reads");
+    let point = |turns, kv_m3_h| ValvePoint { turns, kv_m3_h };
+    let study = |table: &[ValvePoint], job: &mut Job| {
+        job.manifolds.iter_mut().for_each(|m| m.valve_table = table.to_vec());
+        Study::of(&CheckedJob::new(job.clone()).expect("sound")).expect("solves")
+    };
+    let set = study(&[point(0.25, 0.02), point(2.25, 1.02)], &mut job);
+    let mut turned = 0;
+    for l in &set.loops {
+        let Some(valve) = l.valve else {
+            assert!(l.balancing_pa <= 10.0, "{}: only what takes next to nothing is open", l.tag);
+            continue;
+        };
+        // by hand: Kv = Q·√(ρ/1000/Δp), water of 40 °C has 992 kg/m³
+        let kv = l.flow_l_min * 0.06 * (0.992 / (l.balancing_pa / 1e5)).sqrt();
+        assert!((valve.kv_m3_h / kv - 1.0).abs() < 1e-3, "{}: {valve:?} {kv}", l.tag);
+        // two turns for 1 m³/h, held at the table's end
+        let turns = (0.25 + 2.0 * (valve.kv_m3_h - 0.02)).min(2.25);
+        assert!((valve.turns.expect("within the table") - turns).abs() < 1e-9, "{}", l.tag);
+        turned += 1;
+    }
+    assert!(turned > 5);
+    let same = tried(&set, &first(&set));
+    assert!(
+        same.ports
+            .iter()
+            .filter(|p| !p.id.starts_with("f/"))
+            .all(|p| p.valve == set.loops.iter().find(|l| l.id == p.id).expect("a loop").valve)
+    );
+    // a coarse valve: some loops would need less than it can be set to
+    let coarse = study(&[point(0.5, 0.3), point(3.0, 2.0)], &mut job);
+    let small: Vec<&str> =
+        coarse.loops.iter().filter(|l| l.valve.is_some_and(|v| v.kv_m3_h < 0.3)).map(|l| l.id.as_str()).collect();
+    let told = |study: &Study| -> Vec<String> {
+        let findings = Design::of(study).findings.into_iter().filter(|f| f.code == "water.valve");
+        findings.map(|f| f.subject.id).collect()
+    };
+    assert!(!small.is_empty() && small == told(&coarse), "{small:?} {:?}", told(&coarse));
+    assert!(told(&set).is_empty());
+}
+
+#[test]
+fn a_valve_table_that_does_not_rise_is_refused_by_name() {
+    let refused = |points: &[[f64; 2]]| {
+        let mut job = job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0)]);
+        job.manifolds = vec![manifold("m", "A", "a", 3, 1.0)];
+        job.manifolds[0].valve_table = points.iter().map(|&[turns, kv_m3_h]| ValvePoint { turns, kv_m3_h }).collect();
+        CheckedJob::new(job).expect_err("refused").field
+    };
+    assert_eq!(refused(&[[1.0, 0.1]]), "manifolds[0].valve_table");
+    assert_eq!(refused(&[[1.0, 0.1], [1.0, 0.2]]), "manifolds[0].valve_table[1].turns");
+    assert_eq!(refused(&[[1.0, 0.1], [2.0, 0.1]]), "manifolds[0].valve_table[1].kv_m3_h");
+    assert_eq!(refused(&[[1.0, 0.0], [2.0, 0.1]]), "manifolds[0].valve_table[0].kv_m3_h");
 }

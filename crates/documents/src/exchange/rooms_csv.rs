@@ -261,6 +261,7 @@ mod tests {
             offset_m: 1.0,
             ports: 8,
             risers: vec![],
+            valve_table: vec![],
         });
         let table = "room,width (m),depth (m),temperature (°C)\nHall,6,5,19\nBath,2,2,24\n";
         let got = read(&checked(&job), "ground", table).expect("takes the rest");

@@ -118,13 +118,13 @@ const errors = computed(() => (design.value?.findings ?? []).filter((f) => f.sev
               <td><b>{{ l.tag }}</b></td><td>{{ names(l.room_ids) }}</td><td>{{ store.library.value?.tubes.find((t) => t.id === l.tube_id)?.name }}</td>
               <td class="num">{{ show("tube", l.length_m, units) }}</td><td class="num">{{ show("tube", l.leader_length_m, units) }}</td><td class="num">{{ show("size", l.spacing_m, units) }}</td>
               <td class="num">{{ show("flow", l.flow_l_min, units) }}</td><td class="num">{{ show("temperature", l.return_c, units) }}</td><td class="num">{{ show("head", l.head_loss_pa, units) }}</td>
-              <td class="num">{{ valveText(l.balancing_pa, units) }}</td>
+              <td class="num">{{ valveText(l, units) }}</td>
             </tr>
             <tr v-for="f in fields" :key="f.id">
               <td><b>{{ f.tag }}</b></td><td>{{ f.name }}</td><td>{{ store.library.value?.tubes.find((t) => t.id === f.tube)?.name }}</td>
               <td class="num">{{ show("tube", f.of.tube_m, units) }}</td><td></td><td></td>
               <td class="num">{{ show("flow", f.of.flow_l_min, units) }}</td><td class="num">{{ show("temperature", f.of.return_c, units) }}</td><td class="num">{{ show("head", f.of.head_loss_pa, units) }}</td>
-              <td class="num">{{ valveText(f.of.balancing_pa, units) }}</td>
+              <td class="num">{{ valveText(f.of, units) }}</td>
             </tr>
           </tbody>
           <tfoot v-if="design.loops.length"><tr><td colspan="3"><b>{{ job.levels.length > 1 ? `${level?.name} together` : "Together" }}</b></td><td class="num"><b>{{ show("tube", sum((l) => l.length_m) + fields.reduce((s, f) => s + f.of.tube_m, 0), units) }}</b></td><td class="num">{{ show("tube", sum((l) => l.leader_length_m), units) }}</td><td></td><td class="num"><b>{{ show("flow", sum((l) => l.flow_l_min) + fields.reduce((s, f) => s + f.of.flow_l_min, 0), units) }}</b></td><td colspan="3"></td></tr></tfoot>

@@ -5,6 +5,7 @@ import { store } from "../../job/store";
 import { show, type Quantity } from "../../units";
 import { ARRANGEMENTS, CONTROLS, MIXINGS, SOURCES } from "../../words";
 import PipingDiagram from "../plant/PipingDiagram.vue";
+import { settingText } from "../water/valve";
 import PaperFrame from "./PaperFrame.vue";
 
 const { job, design, units } = store;
@@ -58,7 +59,8 @@ const errors = computed(() => (design.value?.findings ?? []).filter((f) => f.sev
           <thead><tr><th>{{ c.name }}</th><th v-for="l in loopsOf(c.id)" :key="l.id" class="num">{{ l.tag }}</th></tr></thead>
           <tbody>
             <tr><td>Flow meter</td><td v-for="l in loopsOf(c.id)" :key="l.id" class="num">{{ s("flow", l.flow_l_min) }}</td></tr>
-            <tr><td>Valve closes</td><td v-for="l in loopsOf(c.id)" :key="l.id" class="num">{{ l.balancing_pa > 10 ? s("head", l.balancing_pa) : "open" }}</td></tr>
+            <tr><td>Valve closes</td><td v-for="l in loopsOf(c.id)" :key="l.id" class="num">{{ l.valve ? s("head", l.balancing_pa) : "open" }}</td></tr>
+            <tr><td>Valve set at</td><td v-for="l in loopsOf(c.id)" :key="l.id" class="num">{{ settingText(l.valve, units) }}</td></tr>
           </tbody>
         </table>
         <h2>Filling</h2>

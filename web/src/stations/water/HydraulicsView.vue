@@ -15,6 +15,7 @@ import ChoiceField from "../../kit/ChoiceField.vue";
 import type { Column } from "../../kit/table";
 import { CONTROLS } from "../../words";
 import { figure, show, type Quantity } from "../../units";
+import { settingText } from "./valve";
 import { asDesigned, circuit, circuits, isTried, partsOf, shut, tried, useWaterTrial } from "./trial";
 
 const { job, units, where } = store;
@@ -72,7 +73,7 @@ const shutRoom = (of: { loops: { id: string }[] }, closed: boolean) => of.loops.
             <span class="bar" role="img" :aria-label="partsOf(p).map((x) => `${x.name} ${s('head', x.pa)}`).join(', ')"><i v-for="x in partsOf(p)" v-show="!p.shut" :key="x.key" :class="x.key" :style="{ width: `${(100 * x.pa) / most}%` }"></i></span>
             <span class="figures">{{ p.shut ? "shut" : s("flow", p.flow_l_min) }}</span>
             <span class="figures" :class="{ off: Math.abs(p.flow_l_min / p.design_flow_l_min - 1) > 0.1 }">{{ s("share", p.flow_l_min / p.design_flow_l_min) }}</span>
-            <span class="setting">{{ p.index ? "index loop" : p.valve_kv ? `${units === "us" ? "Cv" : "Kv"} ${figure("kv", p.valve_kv, units)}` : "open" }}</span>
+            <span class="setting">{{ p.index ? "index loop" : settingText(p.valve, units) }}</span>
           </li>
         </ol>
         <p class="quiet keys"><i class="tube"></i> loop <i class="leaders"></i> leaders <i class="port"></i> port, fittings <i class="valve"></i> balancing valve; flow, share of the design's, setting</p>
@@ -97,6 +98,9 @@ const shutRoom = (of: { loops: { id: string }[] }, closed: boolean) => of.loops.
             </tr>
           </tbody>
         </table>
+        <p v-if="state.bypass" class="bypass">
+          A pump at one speed wants a differential bypass where zones shut: it opens at {{ s("head", state.bypass.opens_pa) }} and carries {{ s("flow", state.bypass.flow_l_min) }} when only the smallest loop is open, {{ units === "us" ? "Cv" : "Kv" }} {{ figure("kv", state.bypass.kv_m3_h, units) }}.
+        </p>
         <ul v-if="state.notes.length"><li v-for="n in state.notes" :key="n">{{ n }}</li></ul>
       </section>
       <section aria-label="Rooms">

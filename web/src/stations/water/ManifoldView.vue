@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Each manifold as the fitter sees it: port by port, what flows, how warm it comes and goes, how far its valve closes. */
 import { computed, ref } from "vue";
-import type { CircuitDesign, LoopDesign, ManifoldDesign } from "../../api/client";
+import type { CircuitDesign, LoopDesign, ManifoldDesign, ValveSetting } from "../../api/client";
 import { addCircuit, putOn, removeCircuit } from "../../job/circuits";
 import { pathOf } from "../../job/paths";
 import { store } from "../../job/store";
@@ -33,7 +33,7 @@ interface Port {
   number: number;
   loop: LoopDesign | null;
   /** One of the circuits of a field, in words. */
-  field: { name: string; flow_l_min: number; circuit_m: number; return_c?: number | null; balancing_pa: number } | null;
+  field: { name: string; flow_l_min: number; circuit_m: number; return_c?: number | null; balancing_pa: number; valve?: ValveSetting | null } | null;
 }
 const manifolds = computed(() =>
   (design.value?.manifolds ?? []).map((m: ManifoldDesign) => {
@@ -109,11 +109,11 @@ const remove = (id: string) => store.edit("delete circuit", (j) => removeCircuit
           <li v-for="p in ports" :key="p.number" :class="{ free: !p.loop && !p.field, chosen: p.loop && where.selection?.id === p.loop.id }">
             <template v-if="p.loop">
               <ElButton link type="primary" class="tag" @click="store.select({ kind: 'loop', id: p.loop.id })">{{ p.loop.tag }}</ElButton>
-              <PortFigures :name="p.loop.room_ids.map(roomName).join(', ')" :flow="p.loop.flow_l_min" :most="most" :length="p.loop.length_m" :return="p.loop.return_c" :colour="colour(p.loop.return_c)" :valve="p.loop.balancing_pa" />
+              <PortFigures :name="p.loop.room_ids.map(roomName).join(', ')" :flow="p.loop.flow_l_min" :most="most" :length="p.loop.length_m" :return="p.loop.return_c" :colour="colour(p.loop.return_c)" :valve="p.loop" />
             </template>
             <template v-else-if="p.field">
               <span class="tag">{{ p.number }}</span>
-              <PortFigures :name="p.field.name" :flow="p.field.flow_l_min" :most="most" :length="p.field.circuit_m" :return="p.field.return_c" :colour="colour(p.field.return_c ?? supplyOf(c))" :valve="p.field.balancing_pa" />
+              <PortFigures :name="p.field.name" :flow="p.field.flow_l_min" :most="most" :length="p.field.circuit_m" :return="p.field.return_c" :colour="colour(p.field.return_c ?? supplyOf(c))" :valve="p.field" />
             </template>
             <template v-else><span class="tag">{{ p.number }}</span><span class="room">free</span></template>
           </li>

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 /** The figures of one circuit at its port: its flow as a meter, what it heats, its length, its return, its valve. */
+import type { ValveSetting } from "../../api/client";
 import { store } from "../../job/store";
 import { show } from "../../units";
 import { valveText } from "./valve";
 
-defineProps<{ name: string; flow: number; /** Fills the meter, L/min. */ most: number; length: number; return: number | null | undefined; colour: string; valve: number }>();
+defineProps<{ name: string; flow: number; /** Fills the meter, L/min. */ most: number; length: number; return: number | null | undefined; colour: string; valve: { balancing_pa: number; valve?: ValveSetting | null } }>();
 const { units } = store;
 const METER_PX = 58;
 </script>
@@ -15,7 +16,7 @@ const METER_PX = 58;
   <span class="name" :title="name">{{ name }}</span>
   <span>{{ show("tube", length, units) }}</span>
   <span title="Return"><i class="dot" :style="{ background: colour }"></i> {{ show("temperature", $props.return, units) }}</span>
-  <span class="valve" title="What the balancing valve closes">{{ valveText(valve, units) }}</span>
+  <span class="valve" title="What the balancing valve closes, and its setting">{{ valveText(valve, units) }}</span>
 </template>
 
 <style scoped>

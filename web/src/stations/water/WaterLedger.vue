@@ -10,7 +10,7 @@ import type { CircuitRow } from "../loops/circuits";
 import { valveText } from "./valve";
 
 const { design, units } = store;
-const valve = (r: CircuitRow) => r.loop?.balancing_pa ?? r.field?.of.balancing_pa;
+const valve = (r: CircuitRow) => r.loop ?? r.field?.of;
 const figures: Column<CircuitRow>[] = [
   { key: "flow", head: "Flow", value: (r) => r.loop?.flow_l_min ?? r.field?.of.flow_l_min, quantity: "flow" },
   { key: "velocity", head: "Velocity", value: (r) => r.loop?.velocity_m_s ?? r.field?.of.velocity_m_s, quantity: "velocity" },
@@ -18,7 +18,7 @@ const figures: Column<CircuitRow>[] = [
   { key: "supply", head: "Supply", value: (r) => r.loop?.supply_c ?? design.value?.totals.supply_c, quantity: "temperature" },
   { key: "return", head: "Return", value: (r) => (r.loop ? r.loop.return_c : r.field?.of.return_c), quantity: "temperature" },
   { key: "drop", head: "Pressure drop", value: (r) => r.loop?.head_loss_pa ?? r.field?.of.head_loss_pa, quantity: "head" },
-  { key: "valve", head: "Valve closes", value: valve, quantity: "head", text: (r) => valveText(valve(r) ?? 0, units.value) },
+  { key: "valve", head: "Valve closes", value: (r) => valve(r)?.balancing_pa, quantity: "head", text: (r) => (valve(r) ? valveText(valve(r)!, units.value) : "") },
 ];
 const feet = computed(() =>
   (design.value?.manifolds ?? []).map((m) => ({

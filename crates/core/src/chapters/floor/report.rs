@@ -1,5 +1,6 @@
 //! The floor's part of the report: heated floors, patches and fields as the design tells them.
 
+use crate::water::valves::ValveSetting;
 use serde::{Deserialize, Serialize};
 
 /// The section of a room's floor at the design's water.
@@ -92,4 +93,6 @@ pub struct FieldDesign {
     pub head_loss_pa: f64,
     /// To be taken by the valve of each beside the worst loop of its manifold, Pa.
     pub balancing_pa: f64,
+    /// How that valve is set; none where it stays wide open.
+    pub valve: Option<ValveSetting>,
 }

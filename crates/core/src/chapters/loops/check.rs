@@ -2,7 +2,7 @@
 
 use crate::error::FieldError;
 use crate::geometry::distance;
-use crate::job::{FloorLattice, Job, KeptLoop, Manifold};
+use crate::job::{FloorLattice, Job, KeptLoop, Manifold, ValvePoint};
 use crate::ranges::Ranged;
 use crate::survey::check::wall_index;
 use std::collections::BTreeSet;
@@ -54,6 +54,23 @@ fn manifold(job: &Job, m: &Manifold, path: &str) -> Result<(), FieldError> {
         }
         wall_index(&format!("{path}.edge"), riser.edge, into)?;
         riser.check_ranges(&path)?;
+    }
+    valve_table(&m.valve_table, &format!("{path}.valve_table"))
+}
+
+fn valve_table(points: &[ValvePoint], path: &str) -> Result<(), FieldError> {
+    if points.len() == 1 {
+        return Err(FieldError::new(path, "one point is no table: none, or 2 to 20"));
+    }
+    for (k, point) in points.iter().enumerate() {
+        point.check_ranges(&format!("{path}[{k}]"))?;
+        let Some(before) = k.checked_sub(1).map(|k| &points[k]) else { continue };
+        if point.turns <= before.turns {
+            return Err(FieldError::new(format!("{path}[{k}].turns"), "must rise from point to point"));
+        }
+        if point.kv_m3_h <= before.kv_m3_h {
+            return Err(FieldError::new(format!("{path}[{k}].kv_m3_h"), "must rise with the turns"));
+        }
     }
     Ok(())
 }

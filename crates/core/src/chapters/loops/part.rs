@@ -59,6 +59,20 @@ pub struct Manifold {
     /// Where its tubes come up, or down, to rooms of other levels: sleeves through the floor along a wall; at most 12.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub risers: Vec<Riser>,
+    /// Its balancing valves by their maker's leaflet, from shut to open: none, or 2 to 20 points. Turns are told by it.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub valve_table: Vec<ValvePoint>,
+}
+
+/// A point of the table of a balancing valve.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct ValvePoint {
+    /// Turns open
+    pub turns: f64,
+    /// Flow factor, m³/h at 1 bar
+    pub kv_m3_h: f64,
 }
 
 /// A sleeve through a floor by which a manifold's tubes reach another level: from there they go on as from a manifold on that
@@ -156,7 +170,8 @@ ranges! {
         corners: Length -1000.0..=1000.0,
         leaders_m: Tube 0.0..=300.0,
     }
-    of Manifold { offset_m: Length 0.0..=200.0, ports: Count 1..=24, risers: items 0..=12 }
+    of Manifold { offset_m: Length 0.0..=200.0, ports: Count 1..=24, risers: items 0..=12, valve_table: items 0..=20 }
+    of ValvePoint { turns: Factor 0.0..=100.0, kv_m3_h: Kv 0.001..=100.0 }
     of Riser { offset_m: Length 0.0..=200.0, tube_m: Tube 0.0..=100.0 }
     either FloorLattice {
         Squares { side_m: Size 0.02..=0.4, cross: Length -1000.0..=1000.0 }

@@ -2,6 +2,7 @@
 
 use crate::flow::Regime;
 use crate::geometry::Point;
+use crate::water::valves::ValveSetting;
 use serde::{Deserialize, Serialize};
 
 /// One loop designed.
@@ -72,6 +73,8 @@ pub struct LoopDesign {
     pub head_loss_pa: f64,
     /// To be taken by the balancing valve so that the loop draws its flow beside the worst one, Pa.
     pub balancing_pa: f64,
+    /// How that valve is set; none where it stays wide open.
+    pub valve: Option<ValveSetting>,
 }
 
 /// A turn of a loop, as the crew finds it by the marks on the tube.

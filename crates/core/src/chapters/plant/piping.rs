@@ -8,11 +8,12 @@ use crate::network::{Control, CurvePoint, Part};
 use crate::study::solved::Solved;
 use crate::water::part::Mixing;
 use crate::water::pipework::{
-    Changed, MIXER_PA, Pipework, SymbolKind, floors, friction_pa_m, kv_for, mains_bore, manifolds_of, mixer_kv,
+    Changed, MIXER_PA, Pipework, SymbolKind, floors, friction_pa_m, mains_bore, manifolds_of, mixer_kv,
 };
 use crate::water::pumps::{ChosenPump, choose, control};
 use crate::water::rooms::RoomsHeat;
 use crate::water::trial::per_l_min_k;
+use crate::water::valves::kv_for;
 use std::collections::HashMap;
 
 /// Two tees and the elbow between, in velocity heads.

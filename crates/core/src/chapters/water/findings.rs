@@ -6,7 +6,7 @@ use crate::study::room::RoomDesign;
 use crate::units::Quantity as Q;
 use crate::water::circuit::circuit_of_manifold;
 
-pub(super) const RULES: &[Rule] = &[in_series, pressure_drop, fast, slow, held_open, circuits, supply, caution];
+pub(super) const RULES: &[Rule] = &[in_series, pressure_drop, fast, slow, held_open, valves, circuits, supply, caution];
 
 /// A room in series with another gets so much more than it needs before that is told.
 const MUCH: f64 = 1.4;
@@ -16,6 +16,31 @@ const TOLD: f64 = 0.05;
 const LOUD_M_S: f64 = 0.9;
 /// Air is not carried below this velocity, m/s.
 const STILL_M_S: f64 = 0.1;
+
+/// Valves that cannot be set so small as a loop needs.
+fn valves(study: &Study, out: &mut Findings) {
+    for m in study.job.manifolds.iter() {
+        let Some(least) = m.valve_table.first() else { continue };
+        for l in study.loops.iter().filter(|l| l.manifold_id == m.id) {
+            let Some(valve) = l.valve.filter(|v| v.turns.is_none()) else { continue };
+            out.say(
+                Said::warning(
+                    Station::Water,
+                    "water.valve",
+                    Subject::of(SubjectKind::Loop, &l.id),
+                    format!(
+                        "Loop {}: its valve would have to be set to {{wanted}}, its table begins at {{least}}.",
+                        plain(&l.tag)
+                    ),
+                )
+                .value("wanted", Q::Kv, valve.kv_m3_h)
+                .value("least", Q::Kv, least.kv_m3_h)
+                .rule("Below its table a valve cannot be set, and clogs.")
+                .remedy("A longer loop or a manifold of its own; else it takes more water than it needs."),
+            );
+        }
+    }
+}
 
 /// What it costs to share a loop.
 fn in_series(study: &Study, out: &mut Findings) {

@@ -13,6 +13,10 @@ use crate::library;
 use crate::loops::report::{LoopDesign, TurnDesign};
 use crate::loops::steps::steps;
 use crate::plan::Plan;
+use crate::water::valves::setting;
+
+/// Water of heated floors is about so warm, °C: its density for the valves.
+const USUAL_C: f64 = 40.0;
 
 pub(crate) fn loop_designs(
     job: &Job,
@@ -77,6 +81,7 @@ pub(crate) fn loop_designs(
             output_down_w: heat.down,
             head_loss_pa: flow.head_pa,
             balancing_pa: 0.0,
+            valve: None,
         });
     }
     Ok(out)
@@ -105,7 +110,11 @@ fn spacing(job: &Job, plan: &Plan, l: &LaidLoop) -> f64 {
 }
 
 /// What the valves of loops and of fields' circuits take beside the worst of their manifold.
-pub(crate) fn balance(job: &Job, loops: &mut [LoopDesign], fields: &mut [&mut FieldDesign]) {
+///
+/// # Errors
+/// As [`fluid::properties`].
+pub(crate) fn balance(job: &Job, loops: &mut [LoopDesign], fields: &mut [&mut FieldDesign]) -> Result<(), FieldError> {
+    let density = fluid::properties(&job.fluid, USUAL_C)?.density;
     for manifold in &job.manifolds {
         let hung = |f: &FieldDesign| f.manifold_id.as_ref() == Some(&manifold.id) && f.flow_l_min > 0.0;
         let of_loops = loops.iter().filter(|l| l.manifold_id == manifold.id).map(|l| l.head_loss_pa);
@@ -113,11 +122,15 @@ pub(crate) fn balance(job: &Job, loops: &mut [LoopDesign], fields: &mut [&mut Fi
         let worst = of_loops.chain(of_fields).fold(0.0, f64::max);
         for l in loops.iter_mut().filter(|l| l.manifold_id == manifold.id) {
             l.balancing_pa = worst - l.head_loss_pa;
+            l.valve = setting(manifold, l.flow_l_min, l.balancing_pa, density);
         }
         for f in fields.iter_mut().filter(|f| hung(f)) {
             f.balancing_pa = worst - f.head_loss_pa;
+            // the flow is that of all its circuits
+            f.valve = setting(manifold, f.flow_l_min / f64::from(f.circuits.max(1)), f.balancing_pa, density);
         }
     }
+    Ok(())
 }
 
 fn turns(l: &layout::LaidLoop) -> Vec<TurnDesign> {

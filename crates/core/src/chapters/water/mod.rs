@@ -1,5 +1,6 @@
 //! Water: the supply temperature of a circuit and what sets it, the flow and pressure drop of every loop.
 
+pub mod bypass;
 pub mod check;
 pub(crate) mod circuit;
 mod findings;
@@ -10,6 +11,7 @@ pub mod pumps;
 pub mod report;
 pub(crate) mod rooms;
 pub mod trial;
+pub mod valves;
 
 use super::Chapter;
 

@@ -3,6 +3,7 @@
 use super::circuit::circuit_of_manifold;
 use super::part::Feed;
 use super::rooms::RoomsHeat;
+use super::valves::kv_for;
 use crate::error::FieldError;
 use crate::floor::report::FieldDesign;
 use crate::flow::{self, BORES_PER_QUARTER_TURN, PORT_KV};
@@ -26,8 +27,6 @@ const MAINS_PA_M: f64 = 300.0;
 const MAINS_K: f64 = 6.0;
 /// A contraction of the stream behind a dent or a repair coupling.
 const CONTRACTION: f64 = 0.62;
-/// Balancing that takes less is left wide open, Pa.
-const BALANCED_PA: f64 = 10.0;
 /// What a mixing valve may take at its design flow, Pa.
 pub(crate) const MIXER_PA: f64 = 3000.0;
 
@@ -171,13 +170,6 @@ pub(crate) fn mains_pa(feed: &Feed, flow_l_min: f64, water: &Properties) -> f64 
     2.0 * (friction_pa_m(flow_l_min, bore, water) * feed.mains_m + MAINS_K * water.density * v * v / 2.0)
 }
 
-/// Flow factor of a valve that takes `drop_pa` at a flow, m³/h; none where it need not take anything.
-pub(crate) fn kv_for(flow_l_min: f64, drop_pa: f64, density: f64) -> Option<f64> {
-    (drop_pa > BALANCED_PA && flow_l_min > 0.0)
-        .then(|| flow_l_min * 0.06 / (drop_pa / 1e5 / (density / 1000.0)).sqrt())
-        .map(|kv| kv.clamp(1e-3, 1e4))
-}
-
 /// Flow factor of a mixing valve, m³/h.
 pub(crate) fn mixer_kv(flow_l_min: f64, density: f64) -> f64 {
     kv_for(flow_l_min, MIXER_PA, density).unwrap_or(1.0)
@@ -265,7 +257,7 @@ pub(crate) fn floors(
             node("in")
         };
         for l in study.loops.iter().filter(|l| l.manifold_id == m.id && l.flow_l_min > 0.0) {
-            a_loop(pipework, l, [&header, &node("out")], changed, rooms, water);
+            a_loop(pipework, l, [&header, &node("out")], changed, rooms);
         }
         for (room, (r, k), f) in fields(study, &m.id) {
             let kv = kv_for(f.flow_l_min, f.head_loss_pa, water.density);
@@ -292,14 +284,7 @@ pub(crate) fn fields<'a>(
     })
 }
 
-fn a_loop(
-    pipework: &mut Pipework,
-    l: &LoopDesign,
-    [supply, back]: [&str; 2],
-    changed: Changed,
-    rooms: &RoomsHeat,
-    water: &Properties,
-) {
+fn a_loop(pipework: &mut Pipework, l: &LoopDesign, [supply, back]: [&str; 2], changed: Changed, rooms: &RoomsHeat) {
     let Some(bore_m) = library::tube(&l.tube_id).map(library::Tube::bore_m) else { return };
     let node = |what: &str| format!("l/{}/{what}", l.id);
     if changed.shut.contains(&l.id) {
@@ -316,7 +301,7 @@ fn a_loop(
         check: false,
     };
     pipework.link(node("warm"), supply, &node("middle"), half(minor_k));
-    let valve = kv_for(l.flow_l_min, l.balancing_pa, water.density).filter(|_| !changed.without_valves);
+    let valve = l.valve.map(|v| v.kv_m3_h).filter(|_| !changed.without_valves);
     let port = Part::Valve { kv_m3_h: in_line(PORT_KV, valve), open: 1.0 };
     let own = rooms.set_c(l);
     let ua_w_k = ua([l.supply_c, l.return_c], own, l.output_up_w + l.output_down_w);

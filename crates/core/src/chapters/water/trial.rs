@@ -16,11 +16,13 @@
 //! # Ok::<(), fuoco_core::error::FieldError>(())
 //! ```
 
+use super::bypass::{Bypass, bypass};
 use super::part::{PumpChoice, PumpControl};
 pub use super::pipework::Blocked;
 use super::pipework::{Changed, FloorDuty, Pipework, feed_of, fields, floor_duty, floors, manifolds_of, network_error};
 use super::pumps::{ChosenPump, PumpPoint, choose, control};
 use super::rooms::RoomsHeat;
+use super::valves::ValveSetting;
 use crate::error::FieldError;
 use crate::flow::GRAVITY;
 use crate::fluid::{self, Properties};
@@ -78,6 +80,8 @@ pub struct WaterTried {
     pub rooms: Vec<RoomState>,
     /// What each way of running the pump would make of the same.
     pub controls: Vec<ControlState>,
+    /// The differential bypass that a pump at one speed wants where zones shut.
+    pub bypass: Option<Bypass>,
     /// What does not work as it should.
     pub notes: Vec<String>,
 }
@@ -139,8 +143,8 @@ pub struct PortState {
     pub port_pa: f64,
     /// Of its balancing valve, Pa.
     pub valve_pa: f64,
-    /// Flow factor at which its balancing valve is set, m³/h; none where it stays wide open.
-    pub valve_kv: Option<f64>,
+    /// How its balancing valve is set; none where it stays wide open.
+    pub valve: Option<ValveSetting>,
     /// It takes most of its manifold's loops.
     pub index: bool,
 }
@@ -267,6 +271,7 @@ pub fn try_circuit(study: &Solved, trial: &WaterTrial) -> Result<WaterTried, Fie
     let flows = Flows::of(&solution);
     let ports = set.ports(&flows);
     let at = flows.get("pump").map_or((0.0, 0.0), |p| (p.flow_l_min, -p.pressure_drop_pa));
+    let smallest = ports.iter().map(|p| p.design_flow_l_min).fold(f64::MAX, f64::min);
     let given = rooms.given(&flows.shares(study), &flows.fields_w(study, per_l_min_k(&set.water)));
     let states = study.rooms.iter().enumerate().filter(|(_, d)| design.room_ids.contains(&d.id)).map(|(r, d)| {
         RoomState { id: d.id.clone(), room_c: rooms.room_c(r), set_c: job.rooms[r].room_c, heat_w: given[r] }
@@ -284,6 +289,7 @@ pub fn try_circuit(study: &Solved, trial: &WaterTrial) -> Result<WaterTried, Fie
             curve: curve.map(|q| to_curve(&CurvePoint { flow_l_min: q, head_m: pump.head_m(q) })).collect(),
             system: set.system(&pump, at)?,
         },
+        bypass: bypass(&pump, &choice, [set.duty.flow_l_min, set.duty.head_pa], smallest, set.water.density),
         ports,
         rooms: states.collect(),
         controls: set.controls(&choice),
@@ -385,9 +391,8 @@ impl Set<'_> {
                 let tube = flows.drop_pa(&id("warm")) + flows.drop_pa(&id("cool"));
                 let both = flows.drop_pa(&id("port"));
                 let leaders = tube * (l.leader_length_m / l.length_m.max(1e-9)).min(1.0);
-                let kv = super::pipework::kv_for(l.flow_l_min, l.balancing_pa, self.water.density);
-                let kv = kv.filter(|_| !trial.without_valves);
-                let port = kv.map_or(both, |kv| both / (1.0 + (crate::flow::PORT_KV / kv).powi(2)));
+                let valve = l.valve.filter(|_| !trial.without_valves);
+                let port = valve.map_or(both, |v| both / (1.0 + (crate::flow::PORT_KV / v.kv_m3_h).powi(2)));
                 let shut = trial.shut.contains(&l.id);
                 let heat = flows.get(&id("heat"));
                 out.push(PortState {
@@ -405,7 +410,7 @@ impl Set<'_> {
                     leaders_pa: leaders,
                     port_pa: if shut { 0.0 } else { port },
                     valve_pa: if shut { both } else { both - port },
-                    valve_kv: kv,
+                    valve,
                     index: false,
                 });
             }
@@ -430,7 +435,7 @@ impl Set<'_> {
                     leaders_pa: 0.0,
                     port_pa: 0.0,
                     valve_pa: valve,
-                    valve_kv: super::pipework::kv_for(f.flow_l_min, f.balancing_pa, self.water.density),
+                    valve: f.valve,
                     index: false,
                 });
             }

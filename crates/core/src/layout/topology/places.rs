@@ -85,6 +85,7 @@ pub fn places(job: &CheckedJob, manifold_id: Option<&str>) -> Result<Vec<Place>,
                 offset_m: 0.0,
                 ports: 24,
                 risers: vec![],
+                valve_table: vec![],
             });
             job.manifolds.len() - 1
         }

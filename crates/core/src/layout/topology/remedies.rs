@@ -469,6 +469,7 @@ impl Search<'_> {
             offset_m,
             ports: 12,
             risers: vec![],
+            valve_table: vec![],
         };
         let here = spots_of(&self.job.rooms[room], &new((self.job.rooms[room].id.clone(), 0, 0.0)));
         let hang = |manifold: Manifold| {
