@@ -1,4 +1,4 @@
-import { expect, PLAIN, test } from "./app";
+import { DEMO, expect, PLAIN, test } from "./app";
 
 test("floors that do not go together get a circuit of their own from the verdict, and two supply temperatures", async ({ app, page }) => {
   // a carpeted office, widely spaced, needs far warmer water than the rest
@@ -50,4 +50,36 @@ test("a manifold is put on a circuit of its own at Water", async ({ app, page })
   await app.saved();
   const circuits = (await app.read(id)).job.circuits as { name: string; manifold_ids: string[] }[];
   expect(circuits.map((c) => [c.name, c.manifold_ids.length])).toEqual([["Floors", 1], ["Studio B", 1]]);
+});
+
+test("balancing valves are told in turns once their table is typed", async ({ app, page }) => {
+  const manifolds = DEMO.manifolds.map((m: { id: string }) => ({ ...m, valve_table: [] }));
+  const id = await app.makeJob({ ...DEMO, name: "Valves", manifolds });
+  await app.open(id, "water");
+  await app.segment("Pump and balance").click();
+  const settings = page.getByRole("region", { name: "Ports" }).locator(".setting");
+  await expect(settings.filter({ hasText: "Kv" }).first()).toBeVisible();
+  await app.open(id, "loops");
+  await app.segment("Score card").click();
+  await page.getByRole("region", { name: "Table of scores of manifolds" }).getByRole("button", { name: "A", exact: true }).click();
+  const valves = page.getByRole("region", { name: "Balancing valves" });
+  await valves.getByRole("button", { name: "Type the valves' table" }).click();
+  const turns = valves.getByLabel("Turns of point 2");
+  app.expectedErrors.push(/422/);
+  await turns.fill("0.2");
+  await turns.press("Tab");
+  // a table rises: what does not is told where it stands, and nothing of it is kept
+  await expect(page.getByText("must rise from point to point").first()).toBeVisible();
+  await turns.fill("3");
+  await turns.press("Tab");
+  await expect(page.getByText("must rise from point to point")).toHaveCount(0);
+  await app.saved();
+  await app.accessible();
+  await app.open(id, "water");
+  await app.segment("Pump and balance").click();
+  await expect(settings.filter({ hasText: /^\d+\.\d turns$/ }).first()).toBeVisible();
+  // a pump at one speed wants a way for its water when zones shut
+  await expect(page.getByText("differential bypass")).toHaveCount(0);
+  await app.choose("How the pump is run", "one speed");
+  await expect(page.getByText(/differential bypass where zones shut: it opens at \d/)).toBeVisible();
 });

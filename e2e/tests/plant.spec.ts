@@ -50,6 +50,10 @@ test("a plant is begun from nothing, arranged on tees, reordered, and compared w
   await expect(table.getByRole("row").filter({ hasText: "Tees with headers" })).toBeVisible({ timeout: 30_000 });
   expect(await source("Tees in series")).toBeGreaterThanOrEqual((await source("Tees with headers")) - 0.1);
   await expect(table.getByText(/need a second source/)).toBeVisible();
+  // two are drawn side by side, and another is chosen to stand beside this plant's
+  await expect(page.getByRole("group", { name: "Tees in series, this plant" })).toBeVisible();
+  await table.getByRole("button", { name: "Tees with headers", exact: true }).click();
+  await expect(page.getByRole("group", { name: "Tees with headers, beside it" })).toBeVisible();
   await app.accessible();
   await table.getByRole("button", { name: "Take Tees with headers" }).click();
   await app.segment("Piping").click();

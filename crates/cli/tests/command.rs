@@ -403,6 +403,37 @@ fn a_network_is_solved_with_the_names_of_the_contract_and_a_bad_one_names_its_pa
 }
 
 #[test]
+fn coils_are_planned_with_the_names_of_the_contract_and_a_loop_that_is_too_long_is_named() {
+    let plan = |task: &Value| {
+        let file = tempfile::NamedTempFile::new().expect("a file");
+        std::fs::write(file.path(), task.to_string()).expect("written");
+        run(&["coils", &file.path().to_string_lossy()])
+    };
+    let mut task = json!({
+        "coils": [{ "id": "240", "length_m": 240, "price": 310 }, { "id": "120", "length_m": 120, "price": 170, "stock": 2 }],
+        "loops": [{ "id": "A1", "length_m": 78 }, { "id": "A2", "length_m": 81 }, { "id": "A3", "length_m": 76 }, { "id": "B1", "length_m": 96 }],
+        "reserve": { "per_loop_m": 1, "share": 0 },
+        "objective": "price"
+    });
+    let (code, out, _) = plan(&task);
+    assert_eq!(code, Some(0));
+    let a: Value = serde_json::from_str(&out).expect("JSON");
+    for name in "coil from_m to_m loop_id".split(' ') {
+        assert!(!a["cuts"][0][name].is_null(), "{name}");
+    }
+    assert_eq!((&a["total"], &a["bound"], &a["optimal"]), (&json!(480.0), &json!(480.0), &json!(true)));
+    assert_eq!(
+        a["bought"],
+        json!([{ "coil": "K1", "coil_id": "240", "price": 310.0 }, { "coil": "K2", "coil_id": "120", "price": 170.0 }])
+    );
+    assert_eq!(a["offcuts"], json!([{ "coil": "K1", "length_m": 2.0 }, { "coil": "K2", "length_m": 23.0 }]));
+    task["loops"][2]["length_m"] = json!(250);
+    let (code, out, err) = plan(&task);
+    assert_eq!((code, out.as_str(), err.lines().count()), (Some(2), "", 1));
+    assert!(err.contains("loops[2].length_m") && err.contains("11.00 m longer"), "{err}");
+}
+
+#[test]
 fn a_bad_section_exits_2_with_one_line_that_names_the_field() {
     for (pointer, value, field) in [
         ("/layers/1/thickness_m", json!(0.012), "tube.od_m"),

@@ -141,6 +141,23 @@ fn whole_design_of_80_rooms_of_128_corners(bencher: divan::Bencher) {
     bencher.bench(|| Study::solve(divan::black_box(&job).clone(), &Watch::default()));
 }
 
+/// Loops of 38 to 100 m out of the lengths that are usually stocked.
+#[divan::bench(args = [60, 200], sample_count = 5, sample_size = 1)]
+fn coils(bencher: divan::Bencher, loops: u32) {
+    use fuoco_core::coils::{Coil, CoilTask, LoopToCut, Objective, Reserve};
+    let coils = [60.0, 90.0, 120.0, 150.0, 200.0, 240.0, 300.0, 500.0].map(|l: f64| Coil {
+        id: l.to_string(),
+        length_m: l,
+        price: Some((1.3 * l + 22.0).round()),
+        stock: None,
+    });
+    let loops = (0..loops)
+        .map(|i| LoopToCut { id: i.to_string(), length_m: 38.0 + f64::from(i * 7919 % 6200) / 100.0 })
+        .collect();
+    let task = CoilTask { coils: coils.to_vec(), loops, reserve: Reserve::default(), objective: Objective::Price };
+    bencher.bench(|| divan::black_box(&task).plan());
+}
+
 /// Two hundred loops on ten manifolds with a pump each, on the tees of a primary loop with its own; flows alone, and with heat.
 #[divan::bench(args = [false, true])]
 fn network_of_200_loops(bencher: divan::Bencher, heated: bool) {

@@ -6,14 +6,18 @@
 
 use super::fill::{Filling, Item, by_worth, fill};
 use super::pack::{Bin, Kind};
-use microlp::{ComparisonOp, OptimizationDirection, Problem, Solution, Variable};
+use microlp::{ComparisonOp, OptimizationDirection, Problem, Variable};
 
-/// Rounds of looking for fillings that are worth too much.
-const MOST_ROUNDS: usize = 400;
+/// Rounds of looking for fillings that are worth too much, times the pieces.
+const ROUNDS_WORK: usize = 5_000;
 /// Fillings of a kind that are taken in a round, each of pieces that the others leave.
-const A_ROUND: usize = 12;
+const A_ROUND: usize = 6;
 /// Places that one search looks at.
-const NODES: usize = 60_000;
+const NODES: usize = 20_000;
+/// Of the way to the prices of the relaxation.
+const TOWARD: f64 = 0.4;
+/// Fillings that spare more, as share of the dearest coil, are let go.
+const SPARE: f64 = 0.3;
 /// A filling is worth too much from this share on.
 const OVER: f64 = 1e-7;
 
@@ -28,46 +32,69 @@ pub(super) struct Prices {
     pub bound: f64,
 }
 
-/// Prices of the pieces. `start` are fillings to begin with; `enough` says whether a bound settles the matter.
-pub(super) fn prices(kinds: &[Kind], pieces: &[u64], start: &[Bin], enough: impl Fn(f64) -> bool) -> Prices {
-    let nothing = Prices { piece: vec![0.0; pieces.len()], kind: vec![0.0; kinds.len()], bound: 0.0 };
+/// Prices by length alone: no tube is cheaper than that of the cheapest coil.
+pub(super) fn by_length(kinds: &[Kind], pieces: &[u64]) -> Prices {
+    let rate = kinds.iter().map(|k| k.cost as f64 / k.holds as f64).fold(f64::MAX, f64::min);
+    let piece: Vec<f64> = pieces.iter().map(|size| *size as f64 * rate).collect();
+    Prices { bound: piece.iter().sum(), piece, kind: vec![0.0; kinds.len()] }
+}
+
+/// Better prices than `best`. `start` are fillings to begin with; `least` the least cost that a plan over a bound can have;
+/// `enough` a cost at which nothing more is asked.
+pub(super) fn prices(
+    kinds: &[Kind],
+    pieces: &[u64],
+    mut best: Prices,
+    start: &[Bin],
+    least: impl Fn(f64) -> u64,
+    enough: u64,
+) -> Prices {
     let unit = kinds.iter().map(|k| k.cost as f64).fold(0.0, f64::max);
-    if unit <= 0.0 {
-        return nothing;
-    }
     let relaxed = Relaxed { kinds, pieces, unit };
-    let mut best = nothing;
-    let Some((piece_of, kind_of, mut solution)) = relaxed.begin(start) else { return best };
-    for _ in 0..MOST_ROUNDS {
-        let value = |v: &Variable| solution.var_value(*v).max(0.0);
-        let now = Prices {
-            piece: piece_of.iter().map(value).collect(),
-            kind: kind_of.iter().map(value).collect(),
-            bound: 0.0,
-        };
-        let (over, lowered) = relaxed.over(&now);
-        if lowered.bound > best.bound {
-            best = lowered;
-        }
-        if over.is_empty() || enough(best.bound) {
+    let mut rows: Vec<Bin> = start.to_vec();
+    for _ in 0..ROUNDS_WORK / pieces.len().max(20) {
+        if unit <= 0.0 || least(best.bound) >= enough {
             break;
         }
-        for (kind, filling) in over {
-            let row = relaxed.row(kind, &filling, &piece_of, &kind_of);
-            let added = solution.add_constraint(row.as_slice(), ComparisonOp::Le, kinds[kind].cost as f64 / unit);
-            match added.ok().and_then(|outcome| outcome.into_solution().ok()) {
-                Some(next) => solution = next,
-                None => return best,
+        let Some((now, most)) = relaxed.solve(&rows) else { break };
+        // no prices give more than these would if every filling kept to them
+        if least(best.bound) >= least(most) {
+            break;
+        }
+        // between the best prices and these a filling that is over cuts deeper (Wentges 1997)
+        let mut over = Vec::new();
+        for toward in [TOWARD, 1.0] {
+            let (found, lowered) = relaxed.over(&best.toward(&now, toward));
+            if lowered.bound > best.bound {
+                best = lowered;
+            }
+            over = found.into_iter().filter(|bin| relaxed.is_over(bin, &now)).collect();
+            if !over.is_empty() {
+                break;
             }
         }
+        if over.is_empty() {
+            break;
+        }
+        // fillings far from binding are let go
+        rows.retain(|bin| relaxed.spare(bin, &now) < SPARE * unit);
+        rows.extend(over);
     }
     best
+}
+
+impl Prices {
+    /// A share of the way to others.
+    fn toward(&self, other: &Prices, share: f64) -> Prices {
+        let mix = |a: &[f64], b: &[f64]| a.iter().zip(b).map(|(a, b)| a + share * (b - a)).collect();
+        Prices { piece: mix(&self.piece, &other.piece), kind: mix(&self.kind, &other.kind), bound: 0.0 }
+    }
 }
 
 struct Relaxed<'a> {
     kinds: &'a [Kind],
     pieces: &'a [u64],
-    /// The dearest coil: prices are solved as shares of it.
+    /// The dearest coil: the relaxation is solved in shares of it.
     unit: f64,
 }
 
@@ -76,46 +103,57 @@ impl Relaxed<'_> {
         self.kinds[kind].stock < self.pieces.len()
     }
 
-    /// The dual with the constraints of some fillings.
-    fn begin(&self, start: &[Bin]) -> Option<(Vec<Variable>, Vec<Variable>, Solution)> {
+    /// The prices that are worth most together while some fillings keep to their coil's cost, and what they are worth.
+    fn solve(&self, rows: &[Bin]) -> Option<(Prices, f64)> {
         let mut problem = Problem::new(OptimizationDirection::Maximize);
+        let n = self.pieces.len() as f64;
         let alone = |size: u64| {
             let holds = self.kinds.iter().enumerate().filter(|(i, k)| k.holds >= size && !self.limited(*i));
             // a piece alone on the cheapest coil; where stocks end it may be worth more than all of them
-            holds.map(|(_, k)| k.cost as f64 / self.unit).fold(self.pieces.len() as f64, f64::min)
+            holds.map(|(_, k)| k.cost as f64 / self.unit).fold(n, f64::min)
         };
         let piece_of: Vec<Variable> =
             self.pieces.iter().map(|size| problem.add_var(1.0, (0.0, alone(*size)))).collect();
         let of_kind = |(i, k): (usize, &Kind)| {
-            let most = if self.limited(i) { self.pieces.len() as f64 * self.pieces.len() as f64 } else { 0.0 };
-            problem.add_var(-(k.stock as f64), (0.0, most))
+            problem.add_var(-(k.stock as f64), (0.0, if self.limited(i) { n * n } else { 0.0 }))
         };
         let kind_of: Vec<Variable> = self.kinds.iter().enumerate().map(of_kind).collect();
-        for bin in start {
-            let row = self.row(bin.kind, &bin.pieces, &piece_of, &kind_of);
+        for bin in rows {
+            let mut row: Vec<(Variable, f64)> = bin.pieces.iter().map(|p| (piece_of[*p], 1.0)).collect();
+            if self.limited(bin.kind) {
+                row.push((kind_of[bin.kind], -1.0));
+            }
             problem.add_constraint(row.as_slice(), ComparisonOp::Le, self.kinds[bin.kind].cost as f64 / self.unit);
         }
         let solution = problem.solve().ok()?.into_solution().ok()?;
-        Some((piece_of, kind_of, solution))
+        let value = |v: &Variable| solution.var_value(*v).max(0.0) * self.unit;
+        let prices = Prices {
+            piece: piece_of.iter().map(value).collect(),
+            kind: kind_of.iter().map(value).collect(),
+            bound: 0.0,
+        };
+        Some((prices, solution.objective() * self.unit))
     }
 
-    fn row(&self, kind: usize, filling: &[usize], piece_of: &[Variable], kind_of: &[Variable]) -> Vec<(Variable, f64)> {
-        let mut row: Vec<(Variable, f64)> = filling.iter().map(|p| (piece_of[*p], 1.0)).collect();
-        if self.limited(kind) {
-            row.push((kind_of[kind], -1.0));
-        }
-        row
+    /// By how much a filling is worth less than its coil costs.
+    fn spare(&self, bin: &Bin, prices: &Prices) -> f64 {
+        self.kinds[bin.kind].cost as f64 + prices.kind[bin.kind]
+            - bin.pieces.iter().map(|p| prices.piece[*p]).sum::<f64>()
+    }
+
+    fn is_over(&self, bin: &Bin, prices: &Prices) -> bool {
+        self.spare(bin, prices) < -OVER * self.unit
     }
 
     /// Fillings that are worth more than their coil, and the prices lowered until none is.
-    fn over(&self, now: &Prices) -> (Vec<(usize, Vec<usize>)>, Prices) {
+    fn over(&self, now: &Prices) -> (Vec<Bin>, Prices) {
         let (mut out, mut share) = (Vec::new(), 1.0_f64);
         for (i, kind) in self.kinds.iter().enumerate() {
-            let cost = kind.cost as f64 / self.unit;
+            let cost = kind.cost as f64;
             let most = (cost + now.kind[i]) * (1.0 + OVER);
             let mut items: Vec<Item> = self.items(now);
             for round in 0..A_ROUND {
-                let Filling { pieces, bound, .. } = fill(&items, kind.holds, most.max(OVER), NODES);
+                let Filling { pieces, bound } = fill(&items, kind.holds, most.max(OVER * self.unit), NODES);
                 if round == 0 && bound > cost + now.kind[i] {
                     share = share.min(cost / (bound - now.kind[i]));
                 }
@@ -123,12 +161,11 @@ impl Relaxed<'_> {
                     break;
                 }
                 items.retain(|item| !pieces.contains(&item.piece));
-                out.push((i, pieces));
+                out.push(Bin { kind: i, pieces });
             }
         }
-        let scale = share * self.unit;
-        let piece: Vec<f64> = now.piece.iter().map(|p| p * scale).collect();
-        let kind: Vec<f64> = now.kind.iter().map(|k| k * scale).collect();
+        let piece: Vec<f64> = now.piece.iter().map(|p| p * share).collect();
+        let kind: Vec<f64> = now.kind.iter().map(|k| k * share).collect();
         let stocks = |(k, saves): (&Kind, &f64)| k.stock as f64 * saves;
         let bound = piece.iter().sum::<f64>() - self.kinds.iter().zip(&kind).map(stocks).sum::<f64>();
         (out, Prices { piece, kind, bound })

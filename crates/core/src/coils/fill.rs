@@ -40,12 +40,8 @@ pub(super) fn fill(items: &[Item], room: u64, least: f64, most_nodes: usize) -> 
 /// Falling value by size; what is worth nothing is left out.
 pub(super) fn by_worth(items: &mut Vec<Item>) {
     items.retain(|i| i.value > 1e-12);
-    items.sort_by(|a, b| {
-        (b.value * a.size as f64)
-            .total_cmp(&(a.value * b.size as f64))
-            .then(b.size.cmp(&a.size))
-            .then(a.piece.cmp(&b.piece))
-    });
+    let rate = |i: &Item| i.value / i.size as f64;
+    items.sort_by(|a, b| rate(b).total_cmp(&rate(a)).then(b.size.cmp(&a.size)).then(a.piece.cmp(&b.piece)));
 }
 
 struct Search<'a> {

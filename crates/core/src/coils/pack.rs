@@ -1,8 +1,9 @@
 //! Pieces into coils at the least cost: bin packing with bins of several kinds. First good plans, then a bound, then a search
 //! among the fillings that a better plan could have.
 
-use super::bound::{Prices, prices};
+use super::bound::{Prices, by_length, prices};
 use super::fill::{Item, by_worth, fill};
+use std::collections::BTreeMap;
 
 /// Plans made before the search, each with other worths.
 const PLANS: u64 = 120;
@@ -10,12 +11,20 @@ const PLANS: u64 = 120;
 const PLAN_NODES: usize = 2_000;
 /// Places that the search looks at in all.
 const SEARCH_NODES: usize = 1_500_000;
+/// Choices of coils of one cost that are tried.
+const CHOICES: usize = 8;
+/// Places that the search for them looks at.
+const CHOICE_NODES: usize = 20_000;
+/// Plans made of them, times the pieces.
+const CHOICE_WORK: usize = 60_000;
+/// Costs that are looked at in one sweep.
+const A_SWEEP: usize = 24;
 /// Times that some coils of the best plan are packed anew.
-const REPACKS: usize = 600;
+const REPACKS: usize = 500;
 /// Of so many pieces, about.
 const REPACKED: usize = 16;
 /// Places that one such search looks at.
-const REPACK_NODES: usize = 6_000;
+const REPACK_NODES: usize = 20_000;
 /// Sums of costs are listed up to so many steps.
 const MOST_SUMS: u64 = 2_000_000;
 /// Of a coil's cost, for the arithmetic.
@@ -60,8 +69,28 @@ pub(super) enum Packs {
     },
 }
 
-/// The cheapest plan that is found; each piece goes into some kind that is in stock.
+/// The cheapest plan that is found; each piece goes into some kind that is in stock. What it costs does not depend on the order of
+/// kinds or pieces.
 pub(super) fn pack(kinds: &[Kind], pieces: &[u64]) -> Packs {
+    let mut long: Vec<usize> = (0..pieces.len()).collect();
+    long.sort_by_key(|p| (std::cmp::Reverse(pieces[*p]), *p));
+    let mut short: Vec<usize> = (0..kinds.len()).collect();
+    short.sort_by_key(|k| (kinds[*k].holds, kinds[*k].cost, kinds[*k].stock, *k));
+    let sorted: Vec<Kind> = short.iter().map(|k| kinds[*k].clone()).collect();
+    let mut packs = pack_sorted(&sorted, &long.iter().map(|p| pieces[*p]).collect::<Vec<_>>());
+    if let Packs::Into(packing) = &mut packs {
+        for bin in &mut packing.bins {
+            bin.kind = short[bin.kind];
+            bin.pieces.iter_mut().for_each(|p| *p = long[*p]);
+            bin.pieces.sort_unstable();
+        }
+        packing.bins.sort_by_key(|b| b.pieces.first().copied());
+    }
+    packs
+}
+
+/// Kinds from the shortest, pieces from the longest on.
+fn pack_sorted(kinds: &[Kind], pieces: &[u64]) -> Packs {
     let all: u64 = pieces.iter().sum();
     let useful = useful(kinds, pieces.len());
     let of: Vec<Kind> = useful.iter().map(|i| kinds[*i].clone()).collect();
@@ -73,12 +102,15 @@ pub(super) fn pack(kinds: &[Kind], pieces: &[u64]) -> Packs {
     let sizes: Vec<f64> = pieces.iter().map(|p| *p as f64).collect();
     plans.make(&sizes, |cost, size, _| cost / size);
     plans.make(&sizes, |_, size, room| (room as f64 - size) / size);
-    let start = plans.best.clone().unwrap_or_default();
     let sums = Sums::of(&of, all);
     let cost_of = |bins: &[Bin]| bins.iter().map(|b| of[b.kind].cost).sum::<u64>();
-    let settled = |bound: f64| !start.is_empty() && sums.least(bound) >= cost_of(&start);
-    let dual = prices(&of, pieces, &start, settled);
+    let mut dual = by_length(&of, pieces);
+    plans.by_choice(&sums, sums.least(dual.bound));
+    let start = plans.best.clone().unwrap_or_default();
+    let enough = if start.is_empty() { u64::MAX } else { cost_of(&start) };
+    dual = prices(&of, pieces, dual, &start, |bound| sums.least(bound), enough);
     let bound = sums.least(dual.bound);
+    plans.by_choice(&sums, bound);
     plans.vary(&dual, bound);
     let least_out = plans.least_out;
     let mut best = plans.best.take();
@@ -89,18 +121,14 @@ pub(super) fn pack(kinds: &[Kind], pieces: &[u64]) -> Packs {
     if !complete {
         let stock = of.iter().map(|k| k.stock).collect();
         let mut search = Search::new(&of, pieces, &dual, sums.step, stock, SEARCH_NODES);
-        complete = search.run(&(0..pieces.len()).collect::<Vec<_>>(), &mut best);
+        complete = search.run(&(0..pieces.len()).collect::<Vec<_>>(), &mut best, 0);
     }
     let Some(mut bins) = best else {
         return Packs::Short { mm: least_out.max(1), proved: complete };
     };
     let cost = cost_of(&bins);
     let bound = if complete { cost } else { bound.min(cost) };
-    for bin in &mut bins {
-        bin.kind = useful[bin.kind];
-        bin.pieces.sort_unstable();
-    }
-    bins.sort_by_key(|b| b.pieces.first().copied());
+    bins.iter_mut().for_each(|bin| bin.kind = useful[bin.kind]);
     Packs::Into(Packing { bins, cost, bound })
 }
 
@@ -149,6 +177,55 @@ impl Sums {
         let from = ((bound - EPS * (1.0 + bound)) / self.step as f64).ceil().max(0.0) as u64;
         let listed = self.holds.iter().enumerate().skip(from as usize).find(|(_, holds)| **holds >= self.all);
         listed.map_or(from, |(at, _)| at as u64) * self.step
+    }
+}
+
+impl Sums {
+    /// Choices of coils, by kind how many, that cost so much and hold all; a few of them.
+    fn choices(&self, kinds: &[Kind], cost: u64) -> Vec<Vec<usize>> {
+        let mut out = Vec::new();
+        if !self.holds.is_empty() {
+            self.choose(kinds, 0, cost, self.all, &mut vec![0; kinds.len()], &mut out, &mut 0);
+        }
+        out
+    }
+
+    #[allow(clippy::too_many_arguments, reason = "a recursion with what it carries")]
+    fn choose(
+        &self,
+        kinds: &[Kind],
+        from: usize,
+        cost: u64,
+        all: u64,
+        counts: &mut Vec<usize>,
+        out: &mut Vec<Vec<usize>>,
+        nodes: &mut usize,
+    ) {
+        *nodes += 1;
+        // what is left of the cost can hold so much at most
+        let holds = self.holds.get((cost / self.step) as usize).copied().unwrap_or(0);
+        if *nodes > CHOICE_NODES || out.len() >= CHOICES || holds < all {
+            return;
+        }
+        let Some(kind) = kinds.get(from) else {
+            if cost == 0 && all == 0 {
+                out.push(counts.clone());
+            }
+            return;
+        };
+        for n in (0..=kind.stock.min((cost / kind.cost) as usize)).rev() {
+            counts[from] = n;
+            let (paid, held) = (n as u64 * kind.cost, n as u64 * kind.holds);
+            self.choose(kinds, from + 1, cost - paid, all.saturating_sub(held), counts, out, nodes);
+        }
+        counts[from] = 0;
+    }
+
+    /// Costs in steps from one to below another.
+    fn between(&self, from: u64, to: u64) -> impl Iterator<Item = u64> {
+        let step = self.step;
+        let listed = !self.holds.is_empty();
+        (from / step..to / step).map(move |c| c * step).take_while(move |_| listed)
     }
 }
 
@@ -212,6 +289,79 @@ impl Plans<'_> {
         }
     }
 
+    /// Plans from choices of coils of rising cost: each coil is filled as full as can be, the largest piece that is left first
+    /// (minimum bin slack, Gupta and Ho 1999), a little otherwise each time.
+    fn by_choice(&mut self, sums: &Sums, bound: u64) {
+        let mut pick = numbers(31);
+        let mut tries = CHOICE_WORK / self.pieces.len().max(1);
+        let (mut each, mut known) = (2, BTreeMap::new());
+        // few costs with few plans of each first: where one is found, the costs below it more closely
+        let mut apart = usize::MAX;
+        while let Some(most) = self.best.as_ref().map(|best| self.cost(best)) {
+            let costs: Vec<u64> = sums.between(bound, most).collect();
+            if costs.is_empty() {
+                return;
+            }
+            apart = apart.min(costs.len().div_ceil(A_SWEEP)).max(1);
+            let (mut found, before) = (None, tries);
+            'sweep: for cost in costs.into_iter().step_by(apart) {
+                let choices = known.entry(cost).or_insert_with(|| sums.choices(self.kinds, cost));
+                for counts in choices.iter() {
+                    for _ in 0..each {
+                        if tries == 0 {
+                            return;
+                        }
+                        tries -= 1;
+                        found = self.fill_choice(counts, &mut pick);
+                        if found.is_some() {
+                            break 'sweep;
+                        }
+                    }
+                }
+            }
+            match found {
+                Some(bins) => self.best = Some(bins),
+                None if apart > 1 => apart = apart.div_ceil(4),
+                // no choice of coils comes to any of these costs
+                None if tries == before => return,
+                None => each *= 3,
+            }
+        }
+    }
+
+    /// All pieces into so many coils of each kind.
+    fn fill_choice(&self, counts: &[usize], pick: &mut impl FnMut(usize) -> usize) -> Option<Vec<Bin>> {
+        let mut coils: Vec<usize> = counts.iter().enumerate().flat_map(|(kind, n)| vec![kind; *n]).collect();
+        let mut spare = coils.iter().map(|k| self.kinds[*k].holds).sum::<u64>() - self.pieces.iter().sum::<u64>();
+        let mut left: Vec<usize> = (0..self.pieces.len()).collect();
+        left.sort_by_key(|p| std::cmp::Reverse(self.pieces[*p]));
+        let mut bins = Vec::new();
+        while !coils.is_empty() && !left.is_empty() {
+            let kind = coils.swap_remove(pick(coils.len()));
+            let holds = self.kinds[kind].holds;
+            // the largest piece, or one a little smaller
+            let first = left[pick(left.len().min(3))];
+            if self.pieces[first] > holds {
+                return None;
+            }
+            let noise = |pick: &mut dyn FnMut(usize) -> usize| 1.0 + 1e-4 * pick(100) as f64;
+            let mut items: Vec<Item> = Vec::new();
+            for p in left.iter().filter(|p| **p != first) {
+                items.push(Item { piece: *p, size: self.pieces[*p], value: self.pieces[*p] as f64 * noise(pick) });
+            }
+            by_worth(&mut items);
+            let mut pieces = fill(&items, holds - self.pieces[first], 0.0, PLAN_NODES).pieces;
+            pieces.push(first);
+            let size: u64 = pieces.iter().map(|p| self.pieces[*p]).sum();
+            spare = spare
+                .checked_sub(holds - size)
+                .or_else(|| (size == left.iter().map(|p| self.pieces[*p]).sum::<u64>()).then_some(0))?;
+            left.retain(|p| !pieces.contains(p));
+            bins.push(Bin { kind, pieces });
+        }
+        left.is_empty().then_some(bins)
+    }
+
     /// Every coil becomes the cheapest that holds what is cut from it.
     fn exchange(&self, bins: &mut [Bin], stock: &mut [usize]) {
         for bin in bins {
@@ -245,8 +395,9 @@ impl Plans<'_> {
     }
 }
 
-/// Takes a few coils at a time, those that cost most beyond their worth more often, and packs what is in them anew, until the plan
-/// costs no more than the bound.
+/// Takes a few coils at a time, those that cost most beyond their worth more often, and packs what is in them anew, the fullest
+/// first, until the plan costs no more than the bound. A plan that costs the same is taken too: what is left over gathers in few
+/// coils so, and one of them becomes a shorter one.
 fn improve(kinds: &[Kind], pieces: &[u64], dual: &Prices, step: u64, bins: &mut Vec<Bin>, bound: u64) {
     let mut pick = numbers(23);
     let cost = |bins: &[Bin]| bins.iter().map(|b| kinds[b.kind].cost).sum::<u64>();
@@ -266,7 +417,7 @@ fn improve(kinds: &[Kind], pieces: &[u64], dual: &Prices, step: u64, bins: &mut 
         let free = |(i, k): (usize, &Kind)| k.stock - bins.iter().filter(|b| b.kind == i).count();
         let stock = kinds.iter().enumerate().map(free).collect();
         let mut plan = Some(out);
-        Search::new(kinds, pieces, dual, step, stock, REPACK_NODES).run(&left, &mut plan);
+        Search::new(kinds, pieces, dual, step, stock, REPACK_NODES).run(&left, &mut plan, step);
         bins.extend(plan.into_iter().flatten());
     }
 }
@@ -327,13 +478,14 @@ impl<'a> Search<'a> {
         }
     }
 
-    /// Looks for a plan of some pieces that is better than `best`, which takes it. Whether the search came to its end.
-    fn run(&mut self, of: &[usize], best: &mut Option<Vec<Bin>>) -> bool {
+    /// Looks for a plan of some pieces that costs less than `best` by more than `above` less a step; `best` takes it. Whether the
+    /// search came to its end.
+    fn run(&mut self, of: &[usize], best: &mut Option<Vec<Bin>>, above: u64) -> bool {
         let mut left = of.to_vec();
         left.sort_by(|a, b| self.pieces[*b].cmp(&self.pieces[*a]).then(a.cmp(b)));
         let saved: f64 = self.stock.iter().zip(&self.dual.kind).map(|(n, saves)| *n as f64 * saves).sum();
         self.worth = left.iter().map(|p| self.dual.piece[*p]).sum::<f64>() - saved;
-        self.best_cost = best.as_ref().map(|bins| bins.iter().map(|b| self.kinds[b.kind].cost).sum());
+        self.best_cost = best.as_ref().map(|bins| bins.iter().map(|b| self.kinds[b.kind].cost).sum::<u64>() + above);
         self.go(&left, 0.0);
         if !self.best.is_empty() {
             *best = Some(std::mem::take(&mut self.best));
@@ -424,7 +576,8 @@ struct Fillings<'s, 'a> {
 impl Fillings<'_, '_> {
     fn go(&mut self, from: usize, room: u64, over: f64) {
         self.nodes += 1;
-        if self.search.nodes + self.nodes >= self.search.most_nodes || over - self.rates[from] * room as f64 > self.most {
+        if self.search.nodes + self.nodes >= self.search.most_nodes || over - self.rates[from] * room as f64 > self.most
+        {
             return;
         }
         let pieces = self.search.pieces;

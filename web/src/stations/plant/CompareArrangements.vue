@@ -63,5 +63,6 @@ const drawn = computed(() => [
 .beside { display: grid; grid-template-columns: 1fr 1fr; gap: 12px; }
 .beside figure { margin: 8px 0; min-width: 0; }
 @media (max-width: 900px) { .beside { grid-template-columns: minmax(0, 1fr); } }
+.compare :deep(.scroll) { flex: none; }
 .quiet { color: var(--soft); }
 </style>
