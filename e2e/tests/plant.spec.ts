@@ -38,6 +38,10 @@ test("a plant is begun from nothing, arranged on tees, reordered, and compared w
   await page.mouse.up();
   await expect.poll(order).toEqual(["Floors", "Hot-water tank", "Radiators"]);
   await expect(page.getByRole("region", { name: "Verdict column" }).getByText("Floors comes before Radiators, which needs hotter water.")).toBeVisible();
+  // the verdict's own button puts it right
+  await page.getByRole("button", { name: "Hottest first" }).click();
+  await expect.poll(order).toEqual(["Hot-water tank", "Radiators", "Floors"]);
+  await page.getByRole("button", { name: "Undo" }).click();
   await page.getByRole("button", { name: "Undo" }).click();
   await expect.poll(order).toEqual(["Hot-water tank", "Radiators", "Floors"]);
   // the same by the keyboard

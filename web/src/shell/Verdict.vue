@@ -4,6 +4,7 @@ import { computed, ref } from "vue";
 import { useRouter } from "vue-router";
 import type { Finding, Remedy } from "../api/client";
 import RemedyList from "../stations/floor/RemedyList.vue";
+import { plantRemedies } from "../job/plantRemedies";
 import { store } from "../job/store";
 import LayoutRemedies from "../stations/loops/LayoutRemedies.vue";
 import { helpedRoom } from "../stations/loops/remedies";
@@ -64,6 +65,7 @@ function helpFor(f: Finding): { room: string; remedies: Remedy[] } | null {
   const room = HELPED.test(f.code) ? design.value?.rooms.find((r) => r.id === f.subject.id) : undefined;
   return room?.remedies.length ? { room: room.id, remedies: room.remedies } : null;
 }
+const forPlant = (f: Finding) => (job.value && design.value ? plantRemedies(f.code, store.seen(job.value), design.value) : []);
 function go(f: Finding) {
   const at = f.subject.at as [number, number] | undefined | null;
   store.select(f.subject.kind === "job" ? null : { kind: f.subject.kind, id: f.subject.id, at: at ?? undefined });
@@ -89,6 +91,7 @@ function go(f: Finding) {
         <FindingCard :finding="f" :bare="helpFor(f) !== null && !CONFLICT.has(f.code)" @click="go(f)" />
         <RemedyList v-if="helpFor(f)" :room-id="helpFor(f)!.room" :remedies="helpFor(f)!.remedies" />
         <LayoutRemedies v-if="helpedRoom(f)" :room-id="helpedRoom(f)" />
+        <p v-if="forPlant(f).length" class="do"><ElButton v-for="r in forPlant(f)" :key="r.words" size="small" @click="store.edit(r.label, r.edit)">{{ r.words }}</ElButton></p>
       </li>
     </ul>
     <el-collapse v-if="folded.length" class="rest">
@@ -110,6 +113,7 @@ header { display: flex; justify-content: space-between; align-items: center; }
 .sum { font-weight: 600; margin: 4px 0 8px; }
 ul { list-style: none; margin: 0; padding: 0; }
 .quiet { color: var(--soft); font-size: 12px; }
+.do { margin: 0 0 8px; padding-left: 14px; }
 .trouble { padding: 6px 10px; border-left: 6px solid var(--ember); background: var(--ember-soft); font-weight: 600; }
 .rest { margin-top: 8px; --el-collapse-header-bg-color: transparent; --el-collapse-content-bg-color: transparent; --el-collapse-header-height: 36px; }
 </style>

@@ -61,4 +61,5 @@ h3 { font-size: 13px; margin: 8px 0 2px; }
 p { margin: 4px 0; font-size: 13px; }
 .quiet { color: var(--soft); }
 label { display: block; font-size: 13px; padding: 4px 0; }
+label > .choice { display: block; width: 100%; }
 </style>

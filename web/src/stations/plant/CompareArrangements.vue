@@ -27,9 +27,11 @@ const columns: Column<ArrangementFigures>[] = [
 ];
 const take = (r: ArrangementFigures) => store.edit("choose the arrangement", (j) => (j.plant!.arrangement = r.arrangement));
 
-/** The one that is drawn beside this plant's. */
+/** The one that is drawn beside this plant's: series and headers are what is argued about, so they are the first two. */
 const chosen = ref<ArrangementFigures["arrangement"]>();
-const beside = computed(() => rows.value.find((r) => r.arrangement === chosen.value && !now(r)) ?? rows.value.find((r) => !now(r) && !r.refused));
+const others = computed(() => rows.value.filter((r) => !now(r) && !r.refused));
+const FIRST = ["tees_with_headers", "tees_in_series"];
+const beside = computed(() => rows.value.find((r) => r.arrangement === chosen.value && !now(r)) ?? others.value.find((r) => FIRST.includes(r.arrangement)) ?? others.value[0]);
 const { answer: other, trouble: besideTrouble, old: besideOld } = useTrial([() => design.value, () => beside.value?.arrangement], async () =>
   job.value?.plant && beside.value ? answer(api.POST("/api/plant/try", { body: { job: store.seen(job.value) as never, trial: { arrangement: beside.value.arrangement } } })) : null,
 );
