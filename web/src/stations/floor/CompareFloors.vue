@@ -129,10 +129,10 @@ const columns = computed<Column<Variant>[]>(() => [
   ...(variants.value.some((v) => (v.outcome?.short_w ?? 0) > 0) ? [{ key: "short", head: "Short by", value: (v: Variant) => v.outcome?.short_w || undefined, quantity: "heat" as const }] : []),
   { key: "surface", head: "Surface", value: (v) => v.outcome?.surface_mean_c, quantity: "temperature" },
   { key: "ripple", head: "Ripple", value: (v) => v.outcome?.striping_k, quantity: "difference" },
-  { key: "down", head: "Down", value: (v) => v.outcome?.down_w_m2, quantity: "flux" },
+  { key: "down", choice: "extra", head: "Down", value: (v) => v.outcome?.down_w_m2, quantity: "flux" },
   { key: "laid", head: "Tube laid", value: (v) => v.outcome?.tube_m, quantity: "tube" },
-  { key: "height", head: "Height", value: (v) => v.outcome?.height_m, quantity: "size" },
-  { key: "delay", head: "Delay", value: (v) => v.outcome?.time_constant_s, quantity: "time" },
+  { key: "height", choice: "extra", head: "Height", value: (v) => v.outcome?.height_m, quantity: "size" },
+  { key: "delay", choice: "extra", head: "Delay", value: (v) => v.outcome?.time_constant_s, quantity: "time" },
 ]);
 
 const extent = (get: (v: Variant) => number) => {
