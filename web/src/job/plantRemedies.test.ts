@@ -22,9 +22,11 @@ describe("remedies of the plant", () => {
     expect(plantRemedies("plant.starved", job({ arrangement: "separator" }), design())).toEqual([]);
   });
 
-  it("add the buffer that the core has sized, in whole tens", () => {
-    expect(after("plant.cycling", { arrangement: "direct", buffer_l: 0 }, design(83.2))).toMatchObject({ arrangement: "buffer_two_pipe", buffer_l: 90 });
-    expect(plantRemedies("plant.cycling", job({}), design(83.2))[0]!.words).toMatch(/^A buffer of 90\sL$/);
+  it("add the buffer that the core has sized, where it takes nothing else away", () => {
+    expect(after("plant.cycling", { arrangement: "direct", buffer_l: 0 }, design(83.2))).toMatchObject({ arrangement: "buffer_two_pipe", buffer_l: 84 });
+    expect(plantRemedies("plant.cycling", job({}), design(83.2))[0]!.words).toMatch(/^A buffer of 84\sL$/);
+    expect(after("plant.cycling", { arrangement: "buffer_four_pipe", buffer_l: 50 }, design(120))).toMatchObject({ arrangement: "buffer_four_pipe", buffer_l: 120 });
+    expect(plantRemedies("plant.cycling", job({ arrangement: "exchanger" }), design(83.2))).toEqual([]);
     expect(plantRemedies("plant.cycling", job({}), design())).toEqual([]);
   });
 

@@ -10,9 +10,6 @@ export interface PlantRemedy {
   edit: (job: Job) => void;
 }
 
-/** The buffer is bought in steps of so much, L. */
-const STEP_L = 10;
-
 export function plantRemedies(code: string, job: Job, design: Design): PlantRemedy[] {
   const plant = job.plant;
   if (!plant) return [];
@@ -22,9 +19,12 @@ export function plantRemedies(code: string, job: Job, design: Design): PlantReme
     case "plant.starved":
       return plant.arrangement === "direct" ? [{ words: "Decouple with tees", label: "decouple with tees", edit: (j) => (j.plant!.arrangement = "tees_in_series") }] : [];
     case "plant.cycling": {
-      const litres = Math.ceil((design.plant?.size.buffer_l ?? 0) / STEP_L) * STEP_L;
-      const edit = (j: Job) => Object.assign(j.plant!, { buffer_l: litres, arrangement: "buffer_two_pipe" });
-      return litres > 0 ? [{ words: `A buffer of ${show("content", litres, job.site.units)}`, label: "add a buffer", edit }] : [];
+      const litres = Math.ceil(design.plant?.size.buffer_l ?? 0);
+      // two sources, or water kept apart, are no arrangement to give up for a buffer
+      const stays = plant.arrangement === "two_sources" || plant.arrangement === "exchanger";
+      const arrangement = plant.arrangement === "buffer_four_pipe" ? plant.arrangement : "buffer_two_pipe";
+      const edit = (j: Job) => Object.assign(j.plant!, { buffer_l: litres, arrangement });
+      return litres > 0 && !stays ? [{ words: `A buffer of ${show("content", litres, job.site.units)}`, label: "add a buffer", edit }] : [];
     }
     case "plant.emitters_gone": {
       const there = new Set(job.rooms.flatMap((r) => r.emitters ?? []).map((e) => e.id));

@@ -16,7 +16,7 @@ const A_ROUND: usize = 6;
 const NODES: usize = 20_000;
 /// Of the way to the prices of the relaxation.
 const TOWARD: f64 = 0.4;
-/// Fillings that spare more, as share of the dearest coil, are let go.
+/// Fillings that spare more, as share of the dearest coil, are dropped.
 const SPARE: f64 = 0.3;
 /// A filling is worth too much from this share on.
 const OVER: f64 = 1e-7;
@@ -32,11 +32,25 @@ pub(super) struct Prices {
     pub bound: f64,
 }
 
-/// Prices by length alone: no tube is cheaper than that of the cheapest coil.
+/// Prices by length alone. No tube is cheaper than that of a coil that never ends, and a coil that ends saves what it is cheaper,
+/// as often as it is there: the price of length at which that comes to most.
 pub(super) fn by_length(kinds: &[Kind], pieces: &[u64]) -> Prices {
-    let rate = kinds.iter().map(|k| k.cost as f64 / k.holds as f64).fold(f64::MAX, f64::min);
-    let piece: Vec<f64> = pieces.iter().map(|size| *size as f64 * rate).collect();
-    Prices { bound: piece.iter().sum(), piece, kind: vec![0.0; kinds.len()] }
+    let rate = |k: &Kind| k.cost as f64 / k.holds as f64;
+    let ends = |k: &Kind| k.stock < pieces.len();
+    let most = kinds.iter().filter(|k| !ends(k)).map(rate).fold(f64::MAX, f64::min);
+    let at = |rate: f64| {
+        let piece: Vec<f64> = pieces.iter().map(|size| *size as f64 * rate).collect();
+        let saves = |k: &Kind| if ends(k) { (k.holds as f64 * rate - k.cost as f64).max(0.0) } else { 0.0 };
+        let kind: Vec<f64> = kinds.iter().map(saves).collect();
+        Prices { bound: worth(kinds, &piece, &kind), piece, kind }
+    };
+    let all = kinds.iter().map(rate).filter(|r| *r <= most).map(at);
+    all.max_by(|a, b| a.bound.total_cmp(&b.bound)).unwrap_or_else(|| at(0.0))
+}
+
+/// What pieces are worth less what the coils in stock save.
+fn worth(kinds: &[Kind], piece: &[f64], kind: &[f64]) -> f64 {
+    piece.iter().sum::<f64>() - kinds.iter().zip(kind).map(|(k, saves)| k.stock as f64 * saves).sum::<f64>()
 }
 
 /// Better prices than `best`. `start` are fillings to begin with; `least` the least cost that a plan over a bound can have;
@@ -76,7 +90,7 @@ pub(super) fn prices(
         if over.is_empty() {
             break;
         }
-        // fillings far from binding are let go
+        // fillings far from binding are dropped
         rows.retain(|bin| relaxed.spare(bin, &now) < SPARE * unit);
         rows.extend(over);
     }
@@ -147,7 +161,7 @@ impl Relaxed<'_> {
 
     /// Fillings that are worth more than their coil, and the prices lowered until none is.
     fn over(&self, now: &Prices) -> (Vec<Bin>, Prices) {
-        let (mut out, mut share) = (Vec::new(), 1.0_f64);
+        let (mut out, mut share, mut kind_of) = (Vec::new(), 1.0_f64, now.kind.clone());
         for (i, kind) in self.kinds.iter().enumerate() {
             let cost = kind.cost as f64;
             let most = (cost + now.kind[i]) * (1.0 + OVER);
@@ -155,7 +169,12 @@ impl Relaxed<'_> {
             for round in 0..A_ROUND {
                 let Filling { pieces, bound } = fill(&items, kind.holds, most.max(OVER * self.unit), NODES);
                 if round == 0 && bound > cost + now.kind[i] {
-                    share = share.min(cost / (bound - now.kind[i]));
+                    // one that ends may save more; of one that does not every price goes down
+                    if self.limited(i) {
+                        kind_of[i] = bound - cost;
+                    } else {
+                        share = share.min(cost / (bound - now.kind[i]));
+                    }
                 }
                 if pieces.is_empty() {
                     break;
@@ -165,10 +184,8 @@ impl Relaxed<'_> {
             }
         }
         let piece: Vec<f64> = now.piece.iter().map(|p| p * share).collect();
-        let kind: Vec<f64> = now.kind.iter().map(|k| k * share).collect();
-        let stocks = |(k, saves): (&Kind, &f64)| k.stock as f64 * saves;
-        let bound = piece.iter().sum::<f64>() - self.kinds.iter().zip(&kind).map(stocks).sum::<f64>();
-        (out, Prices { piece, kind, bound })
+        let kind: Vec<f64> = kind_of.iter().map(|k| k * share).collect();
+        (out, Prices { bound: worth(self.kinds, &piece, &kind), piece, kind })
     }
 
     fn items(&self, now: &Prices) -> Vec<Item> {

@@ -102,14 +102,10 @@ mod tests {
 
     #[test]
     fn it_is_as_good_as_trying_every_choice() {
-        let mut seed = 3_u64;
-        let mut pick = |n: u64| {
-            seed = seed.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1_442_695_040_888_963_407);
-            (seed >> 33) % n
-        };
+        let mut chance = fastrand::Rng::with_seed(3);
         for _ in 0..200 {
-            let of: Vec<(u64, f64)> = (0..9).map(|_| (1 + pick(60), pick(40) as f64)).collect();
-            let room = 40 + pick(120);
+            let of: Vec<(u64, f64)> = (0..9).map(|_| (chance.u64(1..=60), chance.u64(..40) as f64)).collect();
+            let room = chance.u64(40..160);
             let every = (0_u32..512).map(|choice| {
                 let chosen = of.iter().enumerate().filter(|(i, _)| choice & (1 << i) != 0).map(|(_, x)| x);
                 let (size, value) = chosen.fold((0, 0.0), |(s, v), (size, value)| (s + size, v + value));

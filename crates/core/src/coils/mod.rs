@@ -18,6 +18,9 @@
 mod bound;
 mod fill;
 mod pack;
+mod plans;
+mod search;
+mod sums;
 
 use crate::check::{range, read, unique};
 use crate::error::FieldError;

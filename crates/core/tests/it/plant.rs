@@ -339,12 +339,8 @@ fn a_typed_order_comes_first_and_what_it_leaves_out_follows() {
 /// Plants by number: every arrangement with what may be changed of it, in any weather, with anything off.
 #[test]
 fn random_plants_rest_with_their_heat_balanced() {
-    // a small generator: the same plants on every machine
-    let mut seed = 7_u64;
-    let mut pick = |n: usize| {
-        seed = seed.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1_442_695_040_888_963_407);
-        (seed >> 33) as usize % n
-    };
+    let mut chance = fastrand::Rng::with_seed(7);
+    let mut pick = |n: usize| chance.usize(..n);
     let controls = [
         PumpControl::FixedSpeed,
         PumpControl::ConstantPressure,

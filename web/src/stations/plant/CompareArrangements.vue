@@ -45,7 +45,7 @@ const drawn = computed(() => [
   <div class="compare" :class="{ old }">
     <p v-if="trouble" role="alert">The arrangements are not calculated: {{ trouble }}</p>
     <DataTable :id="(r) => r.arrangement" name="arrangements" :columns="columns" :rows="rows" :chosen="(r) => now(r) || r === beside" :blank="(r) => r.refused?.replace(/^plant[.\w]*: /, '')" empty="Calculating…" @choose="chosen = $event.arrangement">
-            <template #cell-take="{ row: r }"><b v-if="now(r)">this plant</b><ElButton v-else size="small" :disabled="!!r.refused" :aria-label="`Take ${ARRANGEMENTS[r.arrangement]}`" @click="take(r)">Take it</ElButton></template>
+      <template #cell-take="{ row: r }"><b v-if="now(r)">this plant</b><ElButton v-else size="small" :disabled="!!r.refused" :aria-label="`Take ${ARRANGEMENTS[r.arrangement]}`" @click="take(r)">Take it</ElButton></template>
     </DataTable>
     <p v-if="besideTrouble" role="alert">Not drawn: {{ besideTrouble }}</p>
     <div class="beside">
