@@ -11,7 +11,7 @@ use crate::water::part::Fluid;
 use std::collections::HashMap;
 
 /// Passes of flows and temperatures.
-const MOST_PASSES: usize = 200;
+const MOST_PASSES: usize = 400;
 /// Temperatures settled, K.
 const SETTLED_K: f64 = 0.002;
 /// Flows settled, as share of the largest.
@@ -20,6 +20,10 @@ const SETTLED_FLOW: f64 = 1e-6;
 const MIXED_K: f64 = 0.005;
 /// A mixing valve goes this far, as logarithm of the ratio of its openings.
 const MIXER_ENDS: f64 = 14.0;
+/// Where flows have changed a mixing valve is looked for within this of its turn.
+const TURN_NEAR: f64 = 2.0;
+/// A difference is kept to this share of it: 0.01 K of 10 K, about as near as mixed water is to its setpoint.
+const KEPT_SHARE: f64 = 1e-3;
 /// A control by differences goes at least this share of its way.
 const GAIN_LEAST: f64 = 0.1;
 /// Properties are taken within the table.
@@ -45,6 +49,8 @@ struct MixerState {
     /// The turn before and by how much its water was too warm, K.
     last: Option<(f64, f64)>,
     turns: u32,
+    /// How far it was from its setpoint five turns ago, K.
+    far: f64,
     /// The turn lies between these.
     between: [f64; 2],
 }
@@ -170,6 +176,7 @@ impl<'n> Solver<'n> {
                         x: 0.0,
                         last: None,
                         turns: 0,
+                        far: f64::INFINITY,
                         between: [-MIXER_ENDS, MIXER_ENDS],
                     };
                     let [hot_law, cold_law] = state.laws();
@@ -296,7 +303,8 @@ impl<'n> Solver<'n> {
                 let now = self.temperatures(start_c)?;
                 moving = moving.or(changed_way(warm.as_ref(), &now));
                 self.properties(&now)?;
-                moving = self.mix(&now).or(self.control_differences(&now)).or(moving);
+                // a valve finds its turn at flows that stay: a pump that follows temperatures waits for it
+                moving = self.mix(&now).or_else(|| self.control_differences(&now)).or(moving);
                 warm = Some(now);
             }
             if moving.is_none() {
@@ -373,13 +381,20 @@ impl<'n> Solver<'n> {
             let [low, high] = m.between;
             if high - low < 1e-6 {
                 // the temperatures have moved since: look wider again
-                m.between = [(low - 2.0).max(-MIXER_ENDS), (high + 2.0).min(MIXER_ENDS)];
+                m.between = [(low - TURN_NEAR).max(-MIXER_ENDS), (high + TURN_NEAR).min(MIXER_ENDS)];
             }
             let [low, high] = m.between;
             // the first turn as if the water that comes back stayed as warm
             let aimed = slope.map_or_else(|| m.x + log_odds(wanted) - log_odds(share), |slope| m.x - over / slope);
-            let halved = m.turns.is_multiple_of(5) || !(aimed > low && aimed < high);
-            let next = if halved { f64::midpoint(low, high) } else { aimed };
+            let stuck = m.turns.is_multiple_of(5) && over.abs() > 0.3 * std::mem::replace(&mut m.far, over.abs());
+            let next = if stuck && high - low < 0.1 {
+                // so near and not there: is the other end, found when flows were others, still one?
+                if over > 0.0 { low } else { high }
+            } else if stuck || !(aimed > low && aimed < high) {
+                f64::midpoint(low, high)
+            } else {
+                aimed
+            };
             if (next - m.x).abs() > 1e-9 {
                 moves = Some(m.hot_way);
             }
@@ -405,11 +420,17 @@ impl<'n> Solver<'n> {
             d.over = over;
             let wanted = (q * (d.gain * over).exp()).clamp(0.02 * running.end(), running.end());
             // what the curve cannot give is asked for all the same, and rests
-            if (wanted - d.asked).abs() > 1e-4 * wanted {
+            if over.abs() > KEPT_SHARE && (wanted - d.asked).abs() > 1e-4 * wanted {
                 moves = Some(d.way);
             }
             d.asked = wanted;
             running.set_flow(wanted);
+        }
+        if moves.is_some() {
+            // at other flows a valve's turn is another, not far off
+            for m in &mut self.mixers {
+                (m.last, m.between) = (None, [(m.x - TURN_NEAR).max(-MIXER_ENDS), (m.x + TURN_NEAR).min(MIXER_ENDS)]);
+            }
         }
         moves
     }
