@@ -83,7 +83,7 @@ test("nothing jumps while a screen comes", async ({ app, page }) => {
   await expect(page.getByRole("list", { name: "Jobs" })).toContainText("Calm screens");
   // what readers do not notice: a line or two within its own table
   expect(await shifts()).toBeLessThan(0.05);
-  for (const station of ["site", "rooms", "heat-loss", "floor", "loops", "water", "plant", "papers"]) {
+  for (const station of ["site", "rooms", "heat-loss", "floor", "loops", "water", "plant", "materials", "papers"]) {
     await app.open(id, station);
     await expect(page.locator(".job")).toHaveAttribute("aria-busy", "false");
     expect(await shifts(), station).toBeLessThan(0.05);

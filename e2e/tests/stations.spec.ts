@@ -1,6 +1,6 @@
 import { DEMO, expect, test } from "./app";
 
-const STATIONS = ["site", "rooms", "heat-loss", "floor", "loops", "water", "plant", "papers"];
+const STATIONS = ["site", "rooms", "heat-loss", "floor", "loops", "water", "plant", "materials", "papers"];
 
 for (const units of ["metric", "us"] as const) {
   test(`every station is accessible and alive in ${units} units`, async ({ app, page }) => {

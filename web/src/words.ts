@@ -65,6 +65,12 @@ export const REMEDIES = {
 /** Where the flow is neither, figures of either may be true. */
 export const REGIMES = { still: "still", laminar: "laminar", transitional: "between", turbulent: "turbulent" } as const;
 /** How a source's water comes to the circuits. */
+/** Groups of articles, in the order of the lists. */
+export const GROUPS = { tube: "Tube", fixing: "Fixing", floor: "Floor", manifold: "Manifolds", plant: "Plant room", fluid: "Fluid" } as const;
+/** How loops come out of coils, and what a plan of them has least of. */
+export const SCHOOLS = { cut_as_needed: "long ones, cut as needed", one_per_loop: "one a loop" } as const;
+export const OBJECTIVES = { price: "price", waste: "waste", coils: "coils to carry" } as const;
+
 export const ARRANGEMENTS = {
   direct: "Straight from the source",
   tees_in_series: "Tees in series",

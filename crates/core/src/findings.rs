@@ -63,13 +63,23 @@ pub enum Station {
     Loops,
     Water,
     Plant,
+    Materials,
     Papers,
 }
 
 impl Station {
     /// In the order of the work.
-    pub const ALL: [Station; 8] =
-        [Self::Site, Self::Rooms, Self::HeatLoss, Self::Floor, Self::Loops, Self::Water, Self::Plant, Self::Papers];
+    pub const ALL: [Station; 9] = [
+        Self::Site,
+        Self::Rooms,
+        Self::HeatLoss,
+        Self::Floor,
+        Self::Loops,
+        Self::Water,
+        Self::Plant,
+        Self::Materials,
+        Self::Papers,
+    ];
 }
 
 /// One finding.

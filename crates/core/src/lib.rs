@@ -6,7 +6,7 @@
 //! | foundations | [`error`], [`units`], [`ranges`], [`geometry`], [`fluid`], [`flow`], [`watch`] |
 //! | engines, usable alone | [`section`] (conduction through a floor), [`layout`] (routes of loops), [`network`] (water in pipes), [`coils`] (loops out of coils) |
 //! | what is known | [`job`] (the document), [`library`], [`plan`] (its plan, read once) |
-//! | [chapters] of the trade | [`survey`], [`heat_loss`], [`floor`], [`loops`], [`water`], [`plant`] |
+//! | [chapters] of the trade | [`survey`], [`heat_loss`], [`floor`], [`loops`], [`water`], [`plant`], [`materials`] |
 //! | what comes out | [`study`] (the job solved), [`findings`], [`design`] (the document) |
 //!
 //! Imports run from below upward in this table only; a test draws the graph and keeps it so.
@@ -34,4 +34,4 @@ pub mod study;
 pub mod units;
 pub mod watch;
 
-pub use chapters::{floor, heat_loss, loops, plant, survey, water};
+pub use chapters::{floor, heat_loss, loops, materials, plant, survey, water};

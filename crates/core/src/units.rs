@@ -62,6 +62,9 @@ pub enum Quantity {
     Energy,
     Power,
     Kv,
+    Minutes,
+    Pace,
+    Areapace,
 }
 
 #[derive(Debug, Deserialize)]

@@ -7,6 +7,7 @@ mod floor;
 mod guard;
 mod log;
 mod loops;
+mod materials;
 mod openapi;
 mod pages;
 mod plant;

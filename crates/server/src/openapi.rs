@@ -1,6 +1,6 @@
 //! The OpenAPI document and the job file's JSON Schema, both from the types in the code.
 
-use crate::{api, floor, loops, plant, survey};
+use crate::{api, floor, loops, materials, plant, survey};
 use fuoco_core::ranges::{Bounds, Range};
 use rocket::Route;
 use serde_json::{Value, json};
@@ -55,6 +55,10 @@ endpoints![
     loops::loops_geojson,
     loops::loops_dxf,
     loops::plan_drawing,
+    materials::count_materials,
+    materials::import_prices,
+    materials::prices_table,
+    materials::order_table,
     plant::try_water,
     plant::try_plant,
     plant::run_year,

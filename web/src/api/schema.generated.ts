@@ -89,6 +89,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/import/prices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reads prices from a table; answers the job after, and what was not taken. */
+        post: operations["import_prices"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/import/rooms": {
         parameters: {
             query?: never;
@@ -368,6 +385,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/order.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The order list of a job. */
+        get: operations["order_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/plan.svg": {
         parameters: {
             query?: never;
@@ -377,6 +411,23 @@ export interface paths {
         };
         /** A level's plan with its loops, true to scale (1:50 where none is named, 1:5 to 1:1000). */
         get: operations["plan_drawing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/prices.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The price list of a job with a row for every article that it takes. */
+        get: operations["prices_table"];
         put?: never;
         post?: never;
         delete?: never;
@@ -657,6 +708,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/materials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Everything that is bought and done for a job. */
+        post: operations["count_materials"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures": {
         parameters: {
             query?: never;
@@ -821,41 +889,41 @@ export interface components {
              * @description How much more than the mean a room takes when the wind stands on it; EN 12831-1 takes 2 for single rooms.
              * @default 1
              */
-            direction_factor: number;
+            direction_factor?: number;
             /**
              * Format: double
              * @description What n50 is divided by in the shortcut
              * @default 20
              */
-            divisor: number;
+            divisor?: number;
             /**
              * Format: double
              * @description Least air change that people need, per hour; where the method is typed, the change itself.
              * @default 0.5
              */
-            least_per_h: number;
+            least_per_h?: number;
             /**
              * @description Where the air change of a room comes from that has none typed.
              * @default typed
              */
-            method: components["schemas"]["AirMethod"];
+            method?: components["schemas"]["AirMethod"];
             /**
              * Format: double
              * @description Air changes at 50 Pa by the blower door, per hour
              * @default 4
              */
-            n50_per_h: number;
+            n50_per_h?: number;
             /**
              * Format: double
              * @description Share of the extract air's heat that the ventilation gives back
              * @default 0
              */
-            recovery: number;
+            recovery?: number;
             /**
              * @description Shielding of the building from the wind.
              * @default moderate
              */
-            shielding: components["schemas"]["Shielding"];
+            shielding?: components["schemas"]["Shielding"];
         };
         /**
          * @description Which figure a room's outdoor air comes from: the largest of them counts.
@@ -1063,12 +1131,14 @@ export interface components {
             cautions?: string;
             /** @description What it is for. */
             face: components["schemas"]["Face"];
-            /** @description How the tube is held. */
+            /** @description How the tube is held, in words. */
             fastening?: string;
             /** @description Stable id. */
             id: string;
             /** @description Layers from the covering on; 1 to 20. */
             layers: components["schemas"]["BuildLayer"][];
+            /** @description What it is held by: fixings are counted by it. */
+            laying?: components["schemas"]["Laying"];
             /** @description Its name. */
             name: string;
             /** @description What it is good for. */
@@ -1300,6 +1370,73 @@ export interface components {
             /** @description Heating degree-days below the usual bases. */
             degree_days: components["schemas"]["DegreeDays"][];
         };
+        /** @description Which coils are bought, and which loops are cut from them. */
+        CoilChoice: {
+            /**
+             * @description Coils whose loops were put on them by hand; the loops that are on none are planned.
+             * @default []
+             */
+            by_hand?: components["schemas"]["HandCoil"][];
+            /**
+             * @description What the plan has least of; where prices of coils are missing, waste.
+             * @default price
+             */
+            objective?: components["schemas"]["Objective"];
+            /**
+             * @description What is cut beyond the loops' lengths.
+             * @default {
+             *       "per_loop_m": 1,
+             *       "share": 0.01
+             *     }
+             */
+            reserve?: components["schemas"]["Reserve"];
+            /**
+             * @description Long coils cut as needed, or one coil a loop.
+             * @default cut_as_needed
+             */
+            school?: components["schemas"]["CoilSchool"];
+            /**
+             * @description Coils that can be had; a tube of which none is listed comes in its usual lengths.
+             * @default []
+             */
+            stocked?: components["schemas"]["StockedCoil"][];
+        };
+        /** @description A coil with the loops cut from it. */
+        CoilDesign: {
+            /** @description Filled by hand. */
+            by_hand: boolean;
+            /** @description Its number in the plan: K1, K2 and so on. */
+            coil: string;
+            /** @description Its loops in the order of cutting. */
+            cuts: components["schemas"]["CutDesign"][];
+            /**
+             * Format: double
+             * @description What is left of it, m.
+             */
+            left_m: number;
+            /**
+             * Format: double
+             * @description Tube on it, m.
+             */
+            length_m: number;
+            /**
+             * Format: double
+             * @description What it is short of, m.
+             */
+            missing_m: number;
+            /** @description Short with reserves, long enough for the loops as drawn. */
+            on_paper: boolean;
+            /**
+             * Format: double
+             * @description Its price.
+             */
+            price?: number | null;
+        };
+        /**
+         * @description How loops come out of coils.
+         * @enum {string}
+         */
+        CoilSchool: "cut_as_needed" | "one_per_loop";
         /** @description The point of a floor that is farthest from any tube. */
         ColdSpot: {
             /** @description Where, m. */
@@ -1445,6 +1582,20 @@ export interface components {
             /** @description Why there are no figures. */
             refused?: string | null;
         };
+        /** @description A part of a count. */
+        CountPart: {
+            /** @description How it is counted. */
+            how: string;
+            /** @description Its name. */
+            name: string;
+            /**
+             * Format: double
+             * @description So many of the line's unit.
+             */
+            quantity: number;
+            /** @description What it is for. */
+            subject: components["schemas"]["Subject"];
+        };
         /** @description What people walk on. */
         Covering: {
             id: string;
@@ -1482,37 +1633,37 @@ export interface components {
              * @description Resistance of insulation lying on its ground, m²K/W
              * @default 0
              */
-            base_m2k_w: number;
+            base_m2k_w?: number;
             /**
              * Format: double
              * @description Height of the floor over the ground outside, m
              * @default 0.5
              */
-            height_m: number;
+            height_m?: number;
             /**
              * Format: double
              * @description Wind shielding factor: 0.02 sheltered, 0.05 average, 0.10 exposed.
              * @default 0.05
              */
-            shielding: number;
+            shielding?: number;
             /**
              * Format: double
              * @description Area of the vents per metre of edge, m²/m
              * @default 0.0015
              */
-            vents_m2_m: number;
+            vents_m2_m?: number;
             /**
              * Format: double
              * @description U of its walls above ground, W/m²K
              * @default 1.7
              */
-            wall_u: number;
+            wall_u?: number;
             /**
              * Format: double
              * @description Wind at 10 m, m/s
              * @default 4
              */
-            wind_m_s: number;
+            wind_m_s?: number;
         };
         /** @description A point of a pump's curve. */
         CurvePoint: {
@@ -1526,6 +1677,28 @@ export interface components {
              * @description Head, m of the fluid.
              */
             head_m: number;
+        };
+        /** @description A loop on its coil. */
+        CutDesign: {
+            /**
+             * Format: double
+             * @description As drawn, m.
+             */
+            drawn_m: number;
+            /**
+             * Format: double
+             * @description The mark at which it begins, from the coil's free end, m.
+             */
+            from_m: number;
+            /** @description The loop, or the circuit of a field in wall or ceiling. */
+            loop_id: string;
+            /** @description As it is called. */
+            tag: string;
+            /**
+             * Format: double
+             * @description The mark at which it is cut, m.
+             */
+            to_m: number;
         };
         /** @description How often a burner goes on. */
         Cycles: {
@@ -1623,6 +1796,23 @@ export interface components {
             room_id: string;
             /** @description Which part of it. */
             shown: components["schemas"]["Shown"];
+        };
+        /** @description A joist with its holes. */
+        DrilledJoist: {
+            /**
+             * Format: double
+             * @description Diameter of its holes, m.
+             */
+            diameter_m: number;
+            /** @description From the wall at its left or lower end, in that order. */
+            holes: components["schemas"]["Hole"][];
+            /**
+             * Format: int32
+             * @description Its number in the room, from the left or from below.
+             */
+            number: number;
+            /** @description The room under whose floor it lies. */
+            room_id: string;
         };
         /** @description Insulation along the edge of a slab on ground. */
         EdgeInsulation: {
@@ -1726,22 +1916,22 @@ export interface components {
              *       "method": "surcharge"
              *     }
              */
-            bridges: components["schemas"]["Bridges"];
+            bridges?: components["schemas"]["Bridges"];
             /**
              * @description Between two storeys.
              * @default ceiling-joists
              */
-            ceiling_id: string;
+            ceiling_id?: string;
             /**
              * @description Which dimensions the areas of outside surfaces are taken from.
              * @default inside
              */
-            dimensions: components["schemas"]["Dimensions"];
+            dimensions?: components["schemas"]["Dimensions"];
             /**
              * @description Floor over ground, crawl space or outdoors of a room that is not heated by its floor.
              * @default floor-slab-foam-100
              */
-            floor_id: string;
+            floor_id?: string;
             /**
              * @description How the ground is calculated.
              * @default {
@@ -1762,17 +1952,27 @@ export interface components {
              *       "wall_m": 0.3
              *     }
              */
-            ground: components["schemas"]["Ground"];
+            ground?: components["schemas"]["Ground"];
             /** @default door-insulated */
-            outside_door_id: string;
+            outside_door_id?: string;
             /** @default wall-brick-foam-100 */
-            outside_wall_id: string;
+            outside_wall_id?: string;
             /** @default partition-brick-115 */
-            partition_id: string;
+            partition_id?: string;
             /** @default roof-rafters-200 */
-            roof_id: string;
+            roof_id?: string;
             /** @default window-double-coated */
-            window_id: string;
+            window_id?: string;
+        };
+        /** @description An extra line of an offer. */
+        ExtraSum: {
+            /** @description What it is. */
+            name: string;
+            /**
+             * Format: double
+             * @description Tax left out.
+             */
+            price: number;
         };
         /**
          * @description Which way the finished surface looks.
@@ -1978,6 +2178,81 @@ export interface components {
              * @description What it wants in all weather, °C.
              */
             wants_c: number;
+        };
+        /** @description How tube is held to what carries it. */
+        FixingRules: {
+            /**
+             * Format: int32
+             * @description Fixings at a turn: one before, one in it, one after.
+             * @default 3
+             */
+            at_turn?: number;
+            /**
+             * Format: double
+             * @description Hole through a joist beyond the tube's diameter, m
+             * @default 0.006
+             */
+            hole_over_m?: number;
+            /**
+             * Format: double
+             * @description Shortest piece of a panel that begins another row, m
+             * @default 0.3
+             */
+            panel_least_m?: number;
+            /**
+             * Format: double
+             * @description Length of a grooved panel, m
+             * @default 1.2
+             */
+            panel_length_m?: number;
+            /**
+             * Format: double
+             * @description Width of a grooved panel, across its grooves, m
+             * @default 0.6
+             */
+            panel_width_m?: number;
+            /**
+             * Format: double
+             * @description Tube left free of plates before and after a turn, m
+             * @default 0.15
+             */
+            plate_clear_m?: number;
+            /**
+             * Format: double
+             * @description Between two plates, m
+             * @default 0.05
+             */
+            plate_gap_m?: number;
+            /**
+             * Format: double
+             * @description Shortest piece of a plate worth cutting, m
+             * @default 0.3
+             */
+            plate_least_m?: number;
+            /**
+             * Format: double
+             * @description Length of a heat-transfer plate, m
+             * @default 1.2
+             */
+            plate_m?: number;
+            /**
+             * Format: double
+             * @description Concrete between the bottom of a saw cut and the tube, m
+             * @default 0.02
+             */
+            saw_cover_m?: number;
+            /**
+             * Format: double
+             * @description Depth of the saw in a slab, m; absent: a quarter of the slab.
+             * @default null
+             */
+            saw_depth_m?: number | null;
+            /**
+             * Format: double
+             * @description From one fixing to the next on a straight, m
+             * @default 0.5
+             */
+            straight_m?: number;
         };
         /** @description Heat by floor area alone, as a rule of thumb has it. */
         FlatRate: {
@@ -2213,7 +2488,7 @@ export interface components {
              * @description Mass fraction of glycol; 0 for water.
              * @default 0
              */
-            mass_fraction: number;
+            mass_fraction?: number;
         };
         /**
          * @description The fluids of the property table.
@@ -2245,37 +2520,37 @@ export interface components {
              *       "wind_m_s": 4
              *     }
              */
-            crawl: components["schemas"]["CrawlSpace"];
+            crawl?: components["schemas"]["CrawlSpace"];
             /**
              * @description Insulation along the edge of the slab.
              * @default {
              *       "kind": "none"
              *     }
              */
-            edge: components["schemas"]["EdgeInsulation"];
+            edge?: components["schemas"]["EdgeInsulation"];
             /**
              * @description Which way.
              * @default iso13370
              */
-            method: components["schemas"]["GroundMethod"];
+            method?: components["schemas"]["GroundMethod"];
             /**
              * Format: double
              * @description Heat per metre of exposed edge, W/mK, for the perimeter factor.
              * @default 0.9
              */
-            perimeter_w_mk: number;
+            perimeter_w_mk?: number;
             /**
              * Format: double
              * @description Conductivity of the ground, W/mK; sand or gravel 2.0, clay 1.5, rock 3.5 (ISO 13370).
              * @default 2
              */
-            soil_w_mk: number;
+            soil_w_mk?: number;
             /**
              * Format: double
              * @description Thickness of the outside walls at the ground, m
              * @default 0.3
              */
-            wall_m: number;
+            wall_m?: number;
         };
         /**
          * @description Ways to calculate the ground.
@@ -2291,6 +2566,40 @@ export interface components {
             depth_m: number;
             /** @description Means of the twelve months, °C. */
             monthly_c: number[];
+        };
+        /**
+         * @description Groups of articles, in the order of the lists.
+         * @enum {string}
+         */
+        Group: "tube" | "fixing" | "floor" | "manifold" | "plant" | "fluid";
+        /** @description A group of an offer. */
+        GroupSum: {
+            /** @description The group. */
+            group: components["schemas"]["Group"];
+            /**
+             * Format: double
+             * @description Work, margin included.
+             */
+            labour: number;
+            /**
+             * Format: double
+             * @description Materials, margin included.
+             */
+            materials: number;
+            /** @description As people read it. */
+            name: string;
+        };
+        /** @description A coil with the loops that are cut from it, in the order of cutting. */
+        HandCoil: {
+            /**
+             * Format: double
+             * @description Tube on it, m
+             */
+            length_m: number;
+            /** @description Ids of the loops; what names none any more is passed over. */
+            loop_ids: string[];
+            /** @description Its tube, an id of the library. */
+            tube_id: string;
         };
         /** @description Losses of all rooms and of the building. */
         HeatLoss: {
@@ -2401,6 +2710,18 @@ export interface components {
             /** @description The room without tube; none to look for shorter ways of the whole job. */
             room_id?: string | null;
         };
+        /** @description A hole. */
+        Hole: {
+            /** @description Where, m. */
+            at: number[];
+            /**
+             * Format: double
+             * @description From the wall to its middle, m.
+             */
+            from_wall_m: number;
+            /** @description It lies in an outer quarter of the span, where rules for joists are the strictest. */
+            near_end: boolean;
+        };
         /** @description The firm's limits and habits; every finding that comes from one says so. */
         HouseRules: {
             /**
@@ -2413,7 +2734,7 @@ export interface components {
              * @description The loops of a manifold must be of equal length (within a tenth) instead of balanced by valves.
              * @default false
              */
-            equal_loops: boolean;
+            equal_loops?: boolean;
             /** @description Rules of thumb by which heat is guessed in the trade, shown beside the calculated figure; at most 10. */
             flat_rates?: components["schemas"]["FlatRate"][];
             /**
@@ -2426,7 +2747,7 @@ export interface components {
              * @description Leaders lie in insulating sleeves outside the rooms that they serve.
              * @default false
              */
-            insulated_leaders: boolean;
+            insulated_leaders?: boolean;
             /**
              * Format: double
              * @description Distance between the tubes of leaders laid side by side, m
@@ -2444,7 +2765,7 @@ export interface components {
              * @description Least flow of a loop: what its flow meter can show and what carries air along, L/min
              * @default 0.5
              */
-            least_flow_l_min: number;
+            least_flow_l_min?: number;
             /** @description Longest loop with its leaders by tube id, m. A tube that is not named takes the library's figure. */
             longest_loop_m?: {
                 [key: string]: number;
@@ -2466,20 +2787,20 @@ export interface components {
              * @description Why these rules, in the firm's words.
              * @default
              */
-            reason: string;
+            reason?: string;
             /**
              * Format: double
              * @description Loops shorter than this are laid as one with a neighbour of the same thermostat zone where the limit allows, m;
              *     0: every room has loops of its own.
              * @default 40
              */
-            share_below_m: number;
+            share_below_m?: number;
             /**
              * Format: double
              * @description Leaders take a sleeve rather than go round through doorways where that shortens their way by more than this, m
              * @default 2
              */
-            sleeve_saves_m: number;
+            sleeve_saves_m?: number;
             /** @description Spacings the firm lays, m */
             spacings_m: number[];
             /**
@@ -2487,7 +2808,7 @@ export interface components {
              * @description Difference across the floor's surface from which bare feet feel the tubes, K
              * @default 2
              */
-            striping_limit_k: number;
+            striping_limit_k?: number;
             /**
              * Format: double
              * @description Floor surface of a bath or shower above its room temperature, K
@@ -2505,7 +2826,7 @@ export interface components {
              * @description Surface of a ceiling field, °C
              * @default 32
              */
-            surface_limit_ceiling_c: number;
+            surface_limit_ceiling_c?: number;
             /**
              * Format: double
              * @description Floor surface in the perimeter zone, °C
@@ -2517,7 +2838,7 @@ export interface components {
              * @description Surface of a wall field, °C
              * @default 40
              */
-            surface_limit_wall_c: number;
+            surface_limit_wall_c?: number;
             /**
              * Format: double
              * @description Temperature drop in the loop of the governing room, K
@@ -2584,6 +2905,8 @@ export interface components {
             name: string;
             old_source?: components["schemas"]["OldSource"] | null;
             plant?: components["schemas"]["Plant"] | null;
+            /** @description What is bought, what it costs, how long it takes. */
+            purchasing?: components["schemas"]["Purchasing"];
             /** @description The rooms. */
             rooms: components["schemas"]["Room"][];
             /** @description The firm's rules for this job. */
@@ -2726,6 +3049,110 @@ export interface components {
              */
             width_px: number;
         };
+        /** @description What work takes, by task. Times are of one person. */
+        LabourRates: {
+            /**
+             * Format: double
+             * @description Tube hung from below, plates left out, s for a metre
+             * @default 72
+             */
+            below_s_m?: number;
+            /**
+             * Format: double
+             * @description A circuit's pump and mixing device piped, s
+             * @default 14400
+             */
+            circuit_s?: number;
+            /**
+             * Format: int32
+             * @description Persons at work
+             * @default 2
+             */
+            crew?: number;
+            /**
+             * Format: double
+             * @description Working day, s
+             * @default 28800
+             */
+            day_s?: number;
+            /**
+             * @description First day of work, as 2026-12-31.
+             * @default null
+             */
+            first_day?: string | null;
+            /**
+             * Format: double
+             * @description A hole drilled through a joist, s
+             * @default 120
+             */
+            hole_s?: number;
+            /**
+             * Format: double
+             * @description Cost of an hour of one person
+             * @default null
+             */
+            hour_price?: number | null;
+            /**
+             * Format: double
+             * @description Tube stapled, clipped or pressed in, s for a metre
+             * @default 30
+             */
+            lay_s_m?: number;
+            /**
+             * Format: double
+             * @description A loop begun, cut, labelled and connected, s
+             * @default 720
+             */
+            loop_s?: number;
+            /**
+             * Format: double
+             * @description A manifold hung and piped, s
+             * @default 5400
+             */
+            manifold_s?: number;
+            /**
+             * Format: double
+             * @description A grooved panel laid and screwed, s
+             * @default 240
+             */
+            panel_s?: number;
+            /**
+             * Format: double
+             * @description A plate placed, s
+             * @default 120
+             */
+            plate_s?: number;
+            /**
+             * Format: double
+             * @description Floor made ready: swept, strips, insulation, s for a square metre
+             * @default 240
+             */
+            prepare_s_m2?: number;
+            /**
+             * Format: double
+             * @description Heat source set and piped, s
+             * @default 28800
+             */
+            source_s?: number;
+            /**
+             * Format: double
+             * @description A loop flushed, purged and set, s
+             * @default 600
+             */
+            start_loop_s?: number;
+            /**
+             * Format: double
+             * @description Pressure test set up, read and written down, s for a manifold
+             * @default 3600
+             */
+            test_s?: number;
+            /**
+             * Format: double
+             * @description Tube tied to mesh or bar, s for a metre
+             * @default 48
+             */
+            tie_s_m?: number;
+        };
         /** @description Studs in a layer. */
         LayerBridge: {
             /** @description Their material. */
@@ -2749,6 +3176,11 @@ export interface components {
              */
             width_m: number;
         };
+        /**
+         * @description What holds the tube of a build-up.
+         * @enum {string}
+         */
+        Laying: "staples" | "ties" | "studs" | "grooves" | "plates" | "hung" | "rails";
         /** @description One figure of a layout. */
         LayoutFigure: {
             /** @description Which way it is better. */
@@ -3167,6 +3599,32 @@ export interface components {
             /** @description Where the figures come from. */
             source?: string;
         };
+        /** @description Everything that is bought and done for a job. */
+        MaterialsDesign: {
+            /** @description The coils of every tube. */
+            coils: components["schemas"]["TubeCoils"][];
+            /**
+             * Format: double
+             * @description What all that is ordered costs the firm, articles without a price left out.
+             */
+            cost: number;
+            /** @description The drilling list. */
+            joists: components["schemas"]["DrilledJoist"][];
+            /** @description Every article with its count, group by group. */
+            lines: components["schemas"]["TakeOffLine"][];
+            /** @description Articles without a price. */
+            missing_prices: number;
+            /** @description Grooved panels where they lie. */
+            panels: components["schemas"]["RoomPanels"][];
+            /** @description Heat-transfer plates where they lie. */
+            plates: components["schemas"]["PlacedPlate"][];
+            /** @description Offers, side by side. */
+            quote: components["schemas"]["OptionDesign"][];
+            /** @description Loops under saw cuts. */
+            saw_cuts: components["schemas"]["SawCrossing"][];
+            /** @description Work. */
+            work: components["schemas"]["WorkDesign"];
+        };
         /**
          * @description What `amount` and `per_kelvin` of a part measure.
          * @enum {string}
@@ -3191,6 +3649,29 @@ export interface components {
             /** @description 1 to 2000 characters. */
             name: string;
         };
+        /**
+         * @description What the plan has least of.
+         * @enum {string}
+         */
+        Objective: "price" | "waste" | "coils";
+        /** @description A coil that can be had. */
+        OfferedCoil: {
+            /**
+             * Format: double
+             * @description Tube on it, m.
+             */
+            length_m: number;
+            /**
+             * Format: double
+             * @description Its price; none where the list has none.
+             */
+            price?: number | null;
+            /**
+             * Format: int32
+             * @description So many are there; none: any number.
+             */
+            stock?: number | null;
+        };
         /** @description What the label of the existing heat source says. */
         OldSource: {
             /**
@@ -3205,6 +3686,26 @@ export interface components {
              * @description Output by its rating plate, W
              */
             output_w?: number | null;
+        };
+        /** @description Coils that fit on paper only. */
+        OnPaper: {
+            /**
+             * Format: double
+             * @description That coil, m.
+             */
+            length_m: number;
+            /**
+             * Format: double
+             * @description With reserves they are short of, m.
+             */
+            missing_m: number;
+            /**
+             * Format: double
+             * @description They come to that much in the objective.
+             */
+            planned: number;
+            /** @description The loops on the coil that is short of most. */
+            tags: string[];
         };
         /** @description A hole in a wall, or a window in the roof. */
         Opening: {
@@ -3281,6 +3782,36 @@ export interface components {
              * @description Clear width, m
              */
             width_m: number;
+        };
+        /** @description An offer. */
+        OptionDesign: {
+            /** @description Extra lines that belong to it. */
+            extras: components["schemas"]["ExtraSum"][];
+            /**
+             * Format: double
+             * @description Both.
+             */
+            gross: number;
+            /** @description The option; empty where the quote has none. */
+            id: string;
+            /** @description An hour of work has no price: the sums are without it. */
+            labour_missing: boolean;
+            /** @description Articles without a price: the sums are without them. */
+            missing: string[];
+            /** @description What it is called. */
+            name: string;
+            /**
+             * Format: double
+             * @description Tax left out.
+             */
+            net: number;
+            /** @description What the customer pays, group by group. */
+            sums: components["schemas"]["GroupSum"][];
+            /**
+             * Format: double
+             * @description Tax.
+             */
+            tax: number;
         };
         /**
          * @description Which way a wall looks or a surface lies, for the words.
@@ -3380,6 +3911,25 @@ export interface components {
              */
             supply_c: number;
         };
+        /** @description A panel, or a piece of one, where it lies. */
+        Panel: {
+            /** @description Its corners, m. */
+            corners: number[][];
+            /**
+             * Format: double
+             * @description Cut to that length, m; none where it is whole.
+             */
+            cut_m?: number | null;
+            /** @description It is the rest of a row before. */
+            from_rest: boolean;
+            /** @description What it is for. */
+            kind: components["schemas"]["PanelKind"];
+        };
+        /**
+         * @description What a panel is for.
+         * @enum {string}
+         */
+        PanelKind: "straight" | "return" | "plain";
         /** @description A part of a heated floor that is covered otherwise. */
         Patch: {
             /**
@@ -3515,6 +4065,20 @@ export interface components {
             tube_m: number;
             /** @description Rooms with a heated floor that get no loop. */
             unreached: number;
+        };
+        /** @description A heat-transfer plate where it lies. */
+        PlacedPlate: {
+            /** @description It is cut. */
+            cut: boolean;
+            /** @description Its ends, m. */
+            ends: number[][];
+            /** @description The loop on which it is. */
+            loop_id: string;
+            /**
+             * Format: int32
+             * @description Its place in the order of fixing: from the return end back to the coil.
+             */
+            number: number;
         };
         /** @description A manifold to be placed. */
         Placing: {
@@ -3756,6 +4320,46 @@ export interface components {
          * @enum {string}
          */
         Preference: "cool_water" | "little_tube" | "quick" | "low";
+        /** @description A price list to take into a job. */
+        PriceFile: {
+            /** @description The job before. */
+            job: components["schemas"]["Job"];
+            /** @description The table as CSV. */
+            text: string;
+        };
+        /** @description What things cost the firm, tax left out. */
+        PriceList: {
+            /**
+             * @description Its currency, 1 to 3 characters.
+             * @default €
+             */
+            currency?: string;
+            /**
+             * @description Whose list, of when.
+             * @default
+             */
+            name?: string;
+            /**
+             * @description Its rows; what it does not have is missing, not free.
+             * @default []
+             */
+            rows?: components["schemas"]["PriceRow"][];
+        };
+        /** @description The price of an article. */
+        PriceRow: {
+            /** @description The article, by its code in the take-off. */
+            article: string;
+            /**
+             * Format: double
+             * @description Units in a pack that is not opened; absent: any number is sold.
+             */
+            pack?: number | null;
+            /**
+             * Format: double
+             * @description Price of one unit of it.
+             */
+            price: number;
+        };
         /** @description A refused request. */
         Problem: {
             /**
@@ -3868,6 +4472,152 @@ export interface components {
             /** @description Head that the piping takes by flow. */
             system: components["schemas"]["FlowHead"][];
         };
+        /** @description What is bought for a job and what it costs. */
+        Purchasing: {
+            /**
+             * @description Which coils are bought.
+             * @default {
+             *       "objective": "price",
+             *       "reserve": {
+             *         "per_loop_m": 1,
+             *         "share": 0.01
+             *       },
+             *       "school": "cut_as_needed"
+             *     }
+             */
+            coils?: components["schemas"]["CoilChoice"];
+            /**
+             * @description How tube is held to what carries it.
+             * @default {
+             *       "at_turn": 3,
+             *       "hole_over_m": 0.006,
+             *       "panel_least_m": 0.3,
+             *       "panel_length_m": 1.2,
+             *       "panel_width_m": 0.6,
+             *       "plate_clear_m": 0.15,
+             *       "plate_gap_m": 0.05,
+             *       "plate_least_m": 0.3,
+             *       "plate_m": 1.2,
+             *       "saw_cover_m": 0.02,
+             *       "straight_m": 0.5
+             *     }
+             */
+            fixing?: components["schemas"]["FixingRules"];
+            /**
+             * @description What work takes.
+             * @default {
+             *       "below_s_m": 72,
+             *       "circuit_s": 14400,
+             *       "crew": 2,
+             *       "day_s": 28800,
+             *       "hole_s": 120,
+             *       "lay_s_m": 30,
+             *       "loop_s": 720,
+             *       "manifold_s": 5400,
+             *       "panel_s": 240,
+             *       "plate_s": 120,
+             *       "prepare_s_m2": 240,
+             *       "source_s": 28800,
+             *       "start_loop_s": 600,
+             *       "test_s": 3600,
+             *       "tie_s_m": 48
+             *     }
+             */
+            labour?: components["schemas"]["LabourRates"];
+            /**
+             * @description What things cost the firm.
+             * @default {
+             *       "currency": "€",
+             *       "name": "",
+             *       "rows": []
+             *     }
+             */
+            prices?: components["schemas"]["PriceList"];
+            /**
+             * @description What the customer reads.
+             * @default {
+             *       "exclusions": [
+             *         "Gas, electrical and flue work: by licensed trades.",
+             *         "Screed, concrete and floor coverings.",
+             *         "Permits and inspection fees."
+             *       ],
+             *       "labour_margin": 0.25,
+             *       "margin": 0.25,
+             *       "tax": 0,
+             *       "valid_days": 30
+             *     }
+             */
+            quote?: components["schemas"]["Quote"];
+        };
+        /** @description What the customer reads. */
+        Quote: {
+            /**
+             * @description What it does not contain.
+             * @default [
+             *       "Gas, electrical and flue work: by licensed trades.",
+             *       "Screed, concrete and floor coverings.",
+             *       "Permits and inspection fees."
+             *     ]
+             */
+            exclusions?: string[];
+            /**
+             * @description Lines beside the take-off.
+             * @default []
+             */
+            extras?: components["schemas"]["QuoteExtra"][];
+            /**
+             * Format: double
+             * @description Added to what labour costs the firm, share
+             * @default 0.25
+             */
+            labour_margin?: number;
+            /**
+             * Format: double
+             * @description Added to what materials cost the firm, share
+             * @default 0.25
+             */
+            margin?: number;
+            /**
+             * @description Options side by side; none: all of the take-off.
+             * @default []
+             */
+            options?: components["schemas"]["QuoteOption"][];
+            /**
+             * Format: double
+             * @description Tax on the sum, share
+             * @default 0
+             */
+            tax?: number;
+            /**
+             * Format: int32
+             * @description Days for which it holds
+             * @default 30
+             */
+            valid_days?: number;
+        };
+        /** @description A line of a quote that no count gives. */
+        QuoteExtra: {
+            /** @description Stable id, unique in the job. */
+            id: string;
+            /** @description What it is. */
+            name: string;
+            /**
+             * Format: double
+             * @description What the customer pays for it, tax left out.
+             */
+            price: number;
+        };
+        /** @description One of several offers on the same page. */
+        QuoteOption: {
+            /** @description Stable id, unique in the job. */
+            id: string;
+            /** @description What it is called. */
+            name: string;
+            /** @description Groups of the take-off that it leaves out, with their work. */
+            without?: components["schemas"]["Group"][];
+            /** @description Extra lines that it leaves out, by their ids. */
+            without_extras?: string[];
+        };
         /**
          * @description What the sections of a radiator are like.
          * @enum {string}
@@ -3930,6 +4680,21 @@ export interface components {
             job: components["schemas"]["Job"];
             /** @description The locked loops that are given back. */
             loop_ids: string[];
+        };
+        /** @description What is cut beyond the length drawn. */
+        Reserve: {
+            /**
+             * Format: double
+             * @description Tails at the manifold, of each loop, m
+             * @default 1
+             */
+            per_loop_m?: number;
+            /**
+             * Format: double
+             * @description What measuring loses, as share of the length
+             * @default 0.01
+             */
+            share?: number;
         };
         /** @description A circuit's supply temperature by outdoor temperature. */
         ResetLine: {
@@ -4297,6 +5062,23 @@ export interface components {
             /** @description The room. */
             room_id: string;
         };
+        /** @description A room's panels. */
+        RoomPanels: {
+            /**
+             * Format: int32
+             * @description Whole panels bought.
+             */
+            bought: number;
+            /** @description Row by row. */
+            panels: components["schemas"]["Panel"][];
+            /** @description The room. */
+            room_id: string;
+            /**
+             * Format: double
+             * @description Cut off and not used, m².
+             */
+            waste_m2: number;
+        };
         /** @description A room as it settles. */
         RoomState: {
             /**
@@ -4352,6 +5134,32 @@ export interface components {
             heat_w: number;
             /** @description What they would become, by what it is. */
             measure: string;
+        };
+        /** @description A loop under a saw cut. */
+        SawCrossing: {
+            /**
+             * Format: double
+             * @description Tube from the supply port to there, m.
+             */
+            along_m: number;
+            /** @description Where, m. */
+            at: number[];
+            /** @description The loop. */
+            loop_id: string;
+            /** @description The mark of the cut. */
+            mark_id: string;
+            /**
+             * Format: double
+             * @description Depth of the saw, m.
+             */
+            saw_depth_m: number;
+            /** @description Concrete between them is less than the firm's rule. */
+            too_shallow: boolean;
+            /**
+             * Format: double
+             * @description Top of the tube under the top of the slab, m.
+             */
+            tube_depth_m: number;
         };
         /** @description A section to draw: half a cell from the tube's axis to midway between two tubes. */
         SectionPicture: {
@@ -4713,7 +5521,7 @@ export interface components {
          * @description The station of the work where the cause is mended.
          * @enum {string}
          */
-        Station: "site" | "rooms" | "heat_loss" | "floor" | "loops" | "water" | "plant" | "papers";
+        Station: "site" | "rooms" | "heat_loss" | "floor" | "loops" | "water" | "plant" | "materials" | "papers";
         /** @description The mark of one station. */
         StationMark: {
             /** @description Errors to be mended here. */
@@ -4755,6 +5563,21 @@ export interface components {
              */
             turn_deg: number;
         };
+        /** @description A coil that can be had. */
+        StockedCoil: {
+            /**
+             * Format: double
+             * @description Tube on it, m
+             */
+            length_m: number;
+            /**
+             * Format: int32
+             * @description So many are there; as many as it takes when absent.
+             */
+            stock?: number | null;
+            /** @description Its tube, an id of the library. */
+            tube_id: string;
+        };
         /** @description A job with its revision. */
         StoredJob: {
             /** @description Id of the job in this store. */
@@ -4787,42 +5610,42 @@ export interface components {
              * @description Build-ups.
              * @default []
              */
-            build_up_ids: string[];
+            build_up_ids?: string[];
             /**
              * @description Coverings.
              * @default []
              */
-            covering_ids: string[];
+            covering_ids?: string[];
             /**
              * @description From the upper face of the tube's layer to its crown, m.
              * @default []
              */
-            covers_m: number[];
+            covers_m?: number[];
             /**
              * @description Insulation under the tube, m²K/W.
              * @default []
              */
-            insulations_m2k_w: number[];
+            insulations_m2k_w?: number[];
             /**
              * @description Sheets.
              * @default []
              */
-            plates: components["schemas"]["PlateChoice"][];
+            plates?: components["schemas"]["PlateChoice"][];
             /**
              * @description Spacings in the core, m; the edge is never wider.
              * @default []
              */
-            spacings_m: number[];
+            spacings_m?: number[];
             /**
              * @description Supply temperatures, °C: what the floor gives at each, instead of what it needs.
              * @default []
              */
-            supplies_c: number[];
+            supplies_c?: number[];
             /**
              * @description Tubes.
              * @default []
              */
-            tube_ids: string[];
+            tube_ids?: string[];
         };
         /** @description A symbol of the drawing. */
         Symbol: {
@@ -4842,6 +5665,46 @@ export interface components {
          * @enum {string}
          */
         SymbolKind: "source" | "pump" | "mixer" | "check_valve" | "manifold" | "emitters" | "tank" | "typed" | "separator" | "buffer" | "exchanger" | "vessel" | "tees";
+        /** @description An article with its count. */
+        TakeOffLine: {
+            /** @description Its code, as price lists name it. */
+            article: string;
+            /** @description Where it stands. */
+            group: components["schemas"]["Group"];
+            /** @description Its name. */
+            name: string;
+            /**
+             * Format: double
+             * @description To be ordered: whole pieces, whole packs.
+             */
+            order: number;
+            /** @description Where the count comes from. */
+            parts: components["schemas"]["CountPart"][];
+            /**
+             * Format: double
+             * @description Of what is ordered; none where the list has none.
+             */
+            price?: number | null;
+            /**
+             * Format: double
+             * @description Counted.
+             */
+            quantity: number;
+            /**
+             * Format: double
+             * @description By a rule of thumb, where the trade has one.
+             */
+            thumb?: number | null;
+            /** @description What that rule says. */
+            thumb_how: string;
+            /** @description What it is counted in. */
+            unit: components["schemas"]["Unit"];
+            /**
+             * Format: double
+             * @description Of one unit; none where the list has none.
+             */
+            unit_price?: number | null;
+        };
         /** @description What a user takes. */
         Takes: {
             /**
@@ -4906,6 +5769,37 @@ export interface components {
              * @description Supply temperature, °C
              */
             supply_c: number;
+        };
+        /** @description A task. */
+        TaskDesign: {
+            /** @description The group of articles that it goes with. */
+            group: components["schemas"]["Group"];
+            /** @description How it is calculated. */
+            how: string;
+            /** @description What is done. */
+            name: string;
+            /**
+             * Format: double
+             * @description Of one person, s.
+             */
+            time_s: number;
+        };
+        /** @description A loop longer than any coil. */
+        TooLong: {
+            /**
+             * Format: double
+             * @description With its reserve, m.
+             */
+            cut_m: number;
+            /** @description The loop. */
+            loop_id: string;
+            /**
+             * Format: double
+             * @description By which the longest coil is short, m.
+             */
+            missing_m: number;
+            /** @description As it is called. */
+            tag: string;
         };
         /** @description Sums. */
         Totals: {
@@ -5008,6 +5902,56 @@ export interface components {
              */
             wall_m: number;
         };
+        /** @description The coils of one tube. */
+        TubeCoils: {
+            /**
+             * Format: double
+             * @description Tube bought, m.
+             */
+            bought_m: number;
+            /**
+             * Format: double
+             * @description No plan of the same loops can have less of it.
+             */
+            bound: number;
+            /** @description The coils: those filled by hand first. */
+            coils: components["schemas"]["CoilDesign"][];
+            /**
+             * Format: double
+             * @description The same with reserves, m.
+             */
+            cut_m: number;
+            /**
+             * Format: double
+             * @description Tube as drawn, m.
+             */
+            drawn_m: number;
+            /** @description Its name. */
+            name: string;
+            /** @description What the plan has least of: as asked, or waste where prices of coils are missing. */
+            objective: components["schemas"]["Objective"];
+            /** @description Coils that can be had. */
+            offered: components["schemas"]["OfferedCoil"][];
+            on_paper?: components["schemas"]["OnPaper"] | null;
+            /** @description The plan is proved to be as good as any. */
+            optimal: boolean;
+            /**
+             * Format: double
+             * @description What the planned coils come to in the objective.
+             */
+            planned: number;
+            /**
+             * Format: double
+             * @description Price of the coils; none where one has none.
+             */
+            price?: number | null;
+            /** @description Why the rest of the loops has no plan. */
+            refused?: string | null;
+            /** @description Loops that no coil is long enough for. */
+            too_long: components["schemas"]["TooLong"][];
+            /** @description The tube. */
+            tube_id: string;
+        };
         /**
          * @description Upper or lower face.
          * @enum {string}
@@ -5070,6 +6014,11 @@ export interface components {
              */
             temperature_c?: number | null;
         };
+        /**
+         * @description What an article is counted in.
+         * @enum {string}
+         */
+        Unit: "piece" | "metre" | "square_metre" | "litre";
         /**
          * @description The unit system in which a job is shown. Display only: it never changes a stored figure.
          * @enum {string}
@@ -5338,6 +6287,28 @@ export interface components {
             p99_c: number;
             /** @description Who made the file, by the file. */
             source?: string;
+        };
+        /** @description All work of a job. */
+        WorkDesign: {
+            /**
+             * Format: double
+             * @description What it costs the firm; none where an hour has no price.
+             */
+            cost?: number | null;
+            /**
+             * Format: double
+             * @description Working days of the crew.
+             */
+            days: number;
+            /** @description The day on which it is done, where a first day is set. */
+            done?: string | null;
+            /** @description In the order in which it is done. */
+            tasks: components["schemas"]["TaskDesign"][];
+            /**
+             * Format: double
+             * @description Of one person, s.
+             */
+            time_s: number;
         };
         /**
          * @description Which half of the tube a plate embraces besides its flat part.
@@ -5825,6 +6796,117 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["OpeningFile"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Imported"];
+                };
+            };
+            /** @description The request does not read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not made by a page of this server */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such method here */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not come in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong content type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A failure of the server, or its store cannot be used */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    import_prices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PriceFile"];
             };
         };
         responses: {
@@ -7649,6 +8731,80 @@ export interface operations {
             };
         };
     };
+    order_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description The request does not read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not made by a page of this server */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such method here */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A failure of the server, or its store cannot be used */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     plan_drawing: {
         parameters: {
             query?: {
@@ -7707,6 +8863,80 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A failure of the server, or its store cannot be used */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    prices_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description The request does not read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not made by a page of this server */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such method here */
+            405: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9101,6 +10331,118 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Rerouted"];
+                };
+            };
+            /** @description The request does not read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not made by a page of this server */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such method here */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not come in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong content type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A failure of the server, or its store cannot be used */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    count_materials: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Job"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MaterialsDesign"];
                 };
             };
             /** @description The request does not read */

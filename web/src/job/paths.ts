@@ -66,12 +66,12 @@ export function valueAt(job: Job | null, path: string): unknown {
   return at;
 }
 
-/** Puts a figure at a path of a draft; none takes it away. What the path leads through must be there. */
+/** Puts a figure at a path of a draft; none takes it away. Parts of the job that are left out as usual are put there. */
 export function putAt(draft: Job, path: string, value: number | undefined) {
   const way = read(path).steps;
   const last = way.pop()!;
   let at = draft as unknown as Record<string | number, unknown>;
-  for (const step of way) at = at[step] as typeof at;
+  for (const step of way) at = (at[step] ??= {}) as typeof at;
   if (value === undefined) delete at[last];
   else at[last] = value;
 }

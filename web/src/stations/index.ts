@@ -2,6 +2,7 @@
 import { floor } from "./floor";
 import { heatLoss } from "./heat-loss";
 import { loops } from "./loops";
+import { materials } from "./materials";
 import { papers } from "./papers";
 import { plant } from "./plant";
 import { rooms } from "./rooms";
@@ -9,7 +10,7 @@ import { site } from "./site";
 import type { StationPart } from "./station";
 import { water } from "./water";
 
-export const STATIONS: StationPart[] = [site, rooms, heatLoss, floor, loops, water, plant, papers];
+export const STATIONS: StationPart[] = [site, rooms, heatLoss, floor, loops, water, plant, materials, papers];
 
 export const stationAt = (path: string): StationPart => STATIONS.find((s) => s.path === path) ?? rooms;
 export const pathOf = (id: StationPart["id"]): string => STATIONS.find((s) => s.id === id)?.path ?? rooms.path;

@@ -17,6 +17,7 @@
 pub mod floor;
 pub mod heat_loss;
 pub mod loops;
+pub mod materials;
 pub mod plant;
 pub mod survey;
 pub mod water;
@@ -37,8 +38,15 @@ pub(crate) struct Chapter {
     pub rules: &'static [Rule],
 }
 
-const CHAPTERS: [Chapter; 6] =
-    [survey::CHAPTER, heat_loss::CHAPTER, floor::CHAPTER, loops::CHAPTER, water::CHAPTER, plant::CHAPTER];
+const CHAPTERS: [Chapter; 7] = [
+    survey::CHAPTER,
+    heat_loss::CHAPTER,
+    floor::CHAPTER,
+    loops::CHAPTER,
+    water::CHAPTER,
+    plant::CHAPTER,
+    materials::CHAPTER,
+];
 
 impl Job {
     /// Checks every figure against its range, the limits on size, and that ids are unique and name something.

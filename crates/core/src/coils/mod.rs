@@ -24,6 +24,7 @@ mod sums;
 
 use crate::check::{range, read, unique};
 use crate::error::FieldError;
+use crate::ranges::{Ranged, ranges};
 use pack::{Kind, Packing, Packs};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeSet;
@@ -70,11 +71,11 @@ pub struct LoopToCut {
 /// What is cut beyond the length drawn.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(deny_unknown_fields)]
+#[serde(deny_unknown_fields, default)]
 pub struct Reserve {
-    /// Tails at the manifold, of each loop, m: 0 to 50.
+    /// Tails at the manifold, of each loop, m
     pub per_loop_m: f64,
-    /// What measuring loses, as share of the length: 0 to 0.5.
+    /// What measuring loses, as share of the length
     pub share: f64,
 }
 
@@ -173,6 +174,10 @@ pub struct CoilPlan {
     pub optimal: bool,
 }
 
+ranges! {
+    of Reserve { per_loop_m: Tube 0.0..=50.0, share: Share 0.0..=0.5 }
+}
+
 impl CoilTask {
     /// Reads a task.
     ///
@@ -208,8 +213,7 @@ impl CoilTask {
             unique(&mut seen, &format!("loops[{i}].id"), &l.id)?;
             range(&format!("loops[{i}].length_m"), l.length_m, 0.1, 2000.0)?;
         }
-        range("reserve.per_loop_m", self.reserve.per_loop_m, 0.0, 50.0)?;
-        range("reserve.share", self.reserve.share, 0.0, 0.5)
+        self.reserve.check_ranges("reserve")
     }
 
     /// Tube to be cut for a loop, mm.

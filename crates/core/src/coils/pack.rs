@@ -75,6 +75,7 @@ pub(super) fn pack(kinds: &[Kind], pieces: &[u64]) -> Packs {
 /// Kinds from the shortest, pieces from the longest on.
 fn pack_sorted(kinds: &[Kind], pieces: &[u64]) -> Packs {
     let all: u64 = pieces.iter().sum();
+    let kinds = &holding(kinds, pieces)[..];
     let useful = useful(kinds, pieces.len());
     let of: Vec<Kind> = useful.iter().map(|i| kinds[*i].clone()).collect();
     let there: u64 = of.iter().map(|k| k.holds.saturating_mul(k.stock as u64)).fold(0, u64::saturating_add);
@@ -127,6 +128,25 @@ pub(super) fn cost_of(kinds: &[Kind], bins: &[Bin]) -> u64 {
     bins.iter().map(|b| kinds[b.kind].cost).sum()
 }
 
+/// Kinds with no more on them than pieces can fill: 120 m from which only a piece of 97 m can be cut hold 97 m. Nothing is lost, and
+/// what no plan can be under gets nearer to the plans.
+fn holding(kinds: &[Kind], pieces: &[u64]) -> Vec<Kind> {
+    let most = kinds.iter().map(|k| k.holds).max().unwrap_or(0).min(pieces.iter().sum());
+    // a bit for every sum of pieces
+    let mut sums = vec![0_u64; (most / 64 + 1) as usize];
+    sums[0] = 1;
+    for piece in pieces.iter().filter(|p| **p <= most) {
+        let (words, bits) = ((piece / 64) as usize, piece % 64);
+        for to in (words..sums.len()).rev() {
+            let low = sums[to - words] << bits;
+            let high = if bits > 0 && to > words { sums[to - words - 1] >> (64 - bits) } else { 0 };
+            sums[to] |= low | high;
+        }
+    }
+    let largest = |within: u64| (0..=within.min(most)).rev().find(|s| sums[(s / 64) as usize] >> (s % 64) & 1 == 1);
+    kinds.iter().map(|k| Kind { holds: largest(k.holds).unwrap_or(0), ..k.clone() }).collect()
+}
+
 /// Kinds without those for which a longer one is always there and no dearer.
 fn useful(kinds: &[Kind], pieces: usize) -> Vec<usize> {
     let beats = |a: usize, b: usize| {
@@ -134,5 +154,7 @@ fn useful(kinds: &[Kind], pieces: usize) -> Vec<usize> {
         let as_good = x.stock >= pieces && x.holds >= y.holds && x.cost <= y.cost;
         as_good && (x.holds > y.holds || x.cost < y.cost || a < b)
     };
-    (0..kinds.len()).filter(|b| kinds[*b].stock > 0 && !(0..kinds.len()).any(|a| a != *b && beats(a, *b))).collect()
+    (0..kinds.len())
+        .filter(|b| kinds[*b].stock > 0 && kinds[*b].holds > 0 && !(0..kinds.len()).any(|a| a != *b && beats(a, *b)))
+        .collect()
 }

@@ -64,6 +64,12 @@ fn all<'a>(job: &'a Job, each: &mut dyn FnMut(&str, &'a str) -> Result<(), Field
     for (i, l) in job.loops.iter().enumerate() {
         each(&format!("loops[{i}].id"), &l.id)?;
     }
+    for (i, e) in job.purchasing.quote.extras.iter().enumerate() {
+        each(&format!("purchasing.quote.extras[{i}].id"), &e.id)?;
+    }
+    for (i, o) in job.purchasing.quote.options.iter().enumerate() {
+        each(&format!("purchasing.quote.options[{i}].id"), &o.id)?;
+    }
     for (i, mark) in job.marks.iter().enumerate() {
         each(&format!("marks[{i}].id"), &mark.id)?;
     }

@@ -20,6 +20,7 @@ pub use crate::floor::part::*;
 pub use crate::geometry::Point;
 pub use crate::heat_loss::part::*;
 pub use crate::loops::part::*;
+pub use crate::materials::part::*;
 pub use crate::plant::part::*;
 pub use crate::survey::part::*;
 pub use crate::survey::site::*;
@@ -107,6 +108,9 @@ pub struct Job {
     /// Loops that are locked or shaped by hand; all others are laid by the program.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub loops: Vec<KeptLoop>,
+    /// What is bought, what it costs, how long it takes.
+    #[serde(default, skip_serializing_if = "Purchasing::is_usual")]
+    pub purchasing: Purchasing,
     /// Notes and lines on the plan that are not rooms: saw cuts, drains, what the survey saw.
     #[serde(default)]
     pub marks: Vec<Mark>,
@@ -148,6 +152,7 @@ impl Job {
             circuits: Vec::new(),
             plant: None,
             loops: Vec::new(),
+            purchasing: Purchasing::default(),
             marks: Vec::new(),
             old_source: None,
         }

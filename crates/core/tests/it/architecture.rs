@@ -42,7 +42,13 @@ const LAYERS: [(&str, &[&str]); 10] = [
     ("the study", &["study", "findings"]),
     (
         "rules, pictures, maps",
-        &["chapters::*::findings", "chapters::floor::picture", "chapters::floor::compare", "chapters::loops::map"],
+        &[
+            "chapters::*::findings",
+            "chapters::floor::picture",
+            "chapters::floor::compare",
+            "chapters::loops::map",
+            "chapters::materials",
+        ],
     ),
     ("the whole", &["design", "chapters::mod", "chapters::*::mod"]),
 ];
@@ -125,7 +131,7 @@ impl<'ast> Visit<'ast> for Paths {
 }
 
 /// Re-exports of the root: `crate::floor` is `crate::chapters::floor`.
-const CHAPTERS: [&str; 6] = ["survey", "heat_loss", "floor", "loops", "water", "plant"];
+const CHAPTERS: [&str; 7] = ["survey", "heat_loss", "floor", "loops", "water", "plant", "materials"];
 
 /// The module that a path within the crate leads to, from a file of the path `own`.
 fn resolved(path: &[String], own: &[String], known: &BTreeSet<Vec<String>>) -> Option<String> {

@@ -14,6 +14,7 @@ mod given_up;
 mod heat_loss;
 mod independent;
 mod layout_rules;
+mod materials;
 mod network;
 mod one_reading;
 mod plant;

@@ -4,6 +4,7 @@
 pub mod dxf;
 pub mod geojson;
 pub mod openings_csv;
+pub mod prices_csv;
 pub mod rooms_csv;
 mod sheet;
 

@@ -123,9 +123,12 @@ pub struct BuildUp {
     /// Outdoors, for melting snow: it heats no room.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub outdoors: bool,
-    /// How the tube is held.
+    /// How the tube is held, in words.
     #[serde(default)]
     pub fastening: String,
+    /// What it is held by: fixings are counted by it.
+    #[serde(default)]
+    pub laying: Laying,
     /// What it is good for.
     #[serde(default)]
     pub note: String,
@@ -135,6 +138,28 @@ pub struct BuildUp {
     /// Cautions.
     #[serde(default)]
     pub cautions: String,
+}
+
+/// What holds the tube of a build-up.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Laying {
+    /// Staples into foam or timber.
+    #[default]
+    Staples,
+    /// Ties to mesh or bar.
+    Ties,
+    /// The studs of a sheet; nothing else.
+    Studs,
+    /// The grooves of panels.
+    Grooves,
+    /// Heat-transfer plates.
+    Plates,
+    /// Clips under the subfloor.
+    Hung,
+    /// Rails with clips, on a wall.
+    Rails,
 }
 
 /// A layer of a build-up.
