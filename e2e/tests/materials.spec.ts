@@ -21,7 +21,7 @@ test("every article is counted, explained, and priced by hand or by a list", asy
   const price = staple.getByLabel("Price of Staple for tube");
   await price.fill("0.08");
   await price.press("Enter");
-  await expect(staple).toContainText("€");
+  await expect(staple.getByRole("cell").last()).toHaveText(/€$/);
   const pieces = number(await staple.getByRole("cell").nth(4).innerText());
   await expect.poll(async () => number(await staple.getByRole("cell").last().innerText())).toBeCloseTo(pieces * 0.08, 1);
   await app.accessible();
@@ -139,5 +139,30 @@ test("panels, plates and holes lie on the plan", async ({ app, page }) => {
   await page.getByRole("button", { name: "Back to the lists" }).click();
   await app.segment("Joists and saw cuts").click();
   await expect(page.getByRole("heading", { name: "Drilling list" })).toBeVisible();
+  await app.accessible();
+});
+
+test("the papers tell coil, marks and order of laying, what goes into the van, and the offer", async ({ app, page }) => {
+  const id = await app.makeJob({ ...DEMO, name: "Papers of materials" });
+  await app.open(id, "papers");
+  await app.choose("Paper to show", "Order of laying");
+  const first = page.getByRole("region", { name: "Coil K1" }).getByRole("row");
+  await expect(first.nth(1)).toContainText("0.0 m");
+  // each loop begins where the one before was cut
+  const marks = (await first.allInnerTexts()).slice(1).map((r) => r.split("\t").slice(2, 4).map(number));
+  for (let i = 1; i < marks.length; i++) expect(marks[i]![0]).toBeCloseTo(marks[i - 1]![1]!, 1);
+  const tag = (await first.nth(1).getByRole("cell").first().innerText()).trim();
+  await app.accessible();
+  await page.goto(`/jobs/${id}/papers?sheet=loop&loop=${tag}`);
+  await expect(page.getByText("K1, from mark 0.0 m")).toBeVisible();
+  // the mark at a turn is half of the tails more than the tube from the port
+  const turn = (await page.getByRole("table").first().getByRole("row").nth(1).innerText()).split("\t").map((c) => c.trim());
+  expect(number(turn[4]!) - number(turn[3]!)).toBeCloseTo(0.5, 1);
+  await app.accessible();
+  await app.choose("Paper to show", "Materials");
+  await expect(page.getByRole("region", { name: "Fixing" }).getByRole("row", { name: /^Staple for tube/ })).toBeVisible();
+  await app.accessible();
+  await app.choose("Paper to show", "Quote");
+  await expect(page.getByRole("article", { name: "The customer's page" }).getByRole("row", { name: /^To pay/ })).toBeVisible();
   await app.accessible();
 });

@@ -11,11 +11,3 @@ defineProps<{ label: string; low: string; high: string; colours: string[]; wide?
     <slot />
   </div>
 </template>
-
-<style>
-.legend { width: max-content; max-width: calc(100% - 16px); flex-wrap: wrap; position: absolute; left: 50%; transform: translateX(-50%); bottom: 8px; display: flex; align-items: center; background: var(--sheet); border: 1px solid var(--line); border-radius: 3px; padding: 2px 10px; font-size: 12px; }
-.legend i { width: 12px; height: 10px; }
-.legend i.wide { width: 26px; height: 12px; }
-.legend span { margin: 0 6px; white-space: nowrap; }
-@media (max-width: 900px) { .legend { bottom: auto; top: 4px; left: 8px; transform: none; font-size: 11px; } }
-</style>

@@ -217,3 +217,11 @@ const mark = computed(() => (where.selection?.at ? v.toScreen(where.selection.at
 .zoom { position: absolute; right: 8px; bottom: 8px; }
 .empty { position: absolute; left: 0; right: 0; top: 38%; text-align: center; color: var(--soft); pointer-events: none; font-size: 16px; }
 </style>
+
+<style>
+.legend { width: max-content; max-width: calc(100% - 16px); flex-wrap: wrap; position: absolute; left: 50%; transform: translateX(-50%); bottom: 8px; display: flex; align-items: center; background: var(--sheet); border: 1px solid var(--line); border-radius: 3px; padding: 2px 10px; font-size: 12px; }
+.legend i { width: 12px; height: 10px; }
+.legend i.wide { width: 26px; height: 12px; }
+.legend span { margin: 0 6px; white-space: nowrap; }
+@media (max-width: 900px) { .legend { bottom: auto; top: 4px; left: 8px; transform: none; font-size: 11px; } }
+</style>

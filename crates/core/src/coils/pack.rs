@@ -75,10 +75,17 @@ pub(super) fn pack(kinds: &[Kind], pieces: &[u64]) -> Packs {
 /// Kinds from the shortest, pieces from the longest on.
 fn pack_sorted(kinds: &[Kind], pieces: &[u64]) -> Packs {
     let all: u64 = pieces.iter().sum();
+    let in_stock = |kinds: &[Kind]| -> u64 {
+        kinds.iter().map(|k| k.holds.saturating_mul(k.stock as u64)).fold(0, u64::saturating_add)
+    };
+    let there = in_stock(kinds);
+    if there < all {
+        return Packs::Short { mm: all - there, proved: true };
+    }
     let kinds = &holding(kinds, pieces)[..];
     let useful = useful(kinds, pieces.len());
     let of: Vec<Kind> = useful.iter().map(|i| kinds[*i].clone()).collect();
-    let there: u64 = of.iter().map(|k| k.holds.saturating_mul(k.stock as u64)).fold(0, u64::saturating_add);
+    let there = in_stock(&of);
     if there < all {
         return Packs::Short { mm: all - there, proved: true };
     }

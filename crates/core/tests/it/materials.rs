@@ -168,6 +168,10 @@ fn saw_cuts_want_sleeves_and_depth() {
     );
     assert!((of.saw_cuts[0].along_m - 1.15).abs() < 0.01, "{}", of.saw_cuts[0].along_m);
     assert!(findings(&job, "materials.saw_cut").is_empty());
+    // nothing is sawn in what is not poured
+    let mut dry = job.clone();
+    dry.rooms[0].floor.as_mut().expect("heated").build_up_id = "sleepers".into();
+    assert!(counted(&dry).saw_cuts.is_empty());
     job.purchasing.fixing.saw_depth_m = Some(0.07);
     let said = findings(&job, "materials.saw_cut");
     assert!(said.len() == 1 && said[0].contains("84.0 mm deep") && said[0].contains("70.0 mm"), "{said:?}");

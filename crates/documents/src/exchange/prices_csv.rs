@@ -172,7 +172,7 @@ mod tests {
         let read = read(&demo, include_str!("../../../../demo/prices.csv")).expect("reads");
         assert!(read.problems.is_empty(), "{:?}", read.problems);
         assert!(read.job.purchasing.prices.rows.len() > 150);
-        let of = materials(&*Study::of(&read.job).expect("designed"));
+        let of = materials(&Study::of(&read.job).expect("designed"));
         assert_eq!(of.missing_prices, 0);
         assert!(of.coils.iter().all(|c| c.price.is_some() && c.optimal));
     }
@@ -185,7 +185,7 @@ mod tests {
             let row = |article: &str, price, pack| PriceRow { article: article.into(), price, pack };
             of.purchasing.prices.rows = vec![row("staple", 0.05, Some(300.0)), row("edge-strip", 0.98, Some(25.0))];
             let of = CheckedJob::new(of).expect("sound");
-            let text = write(&of, &materials(&*Study::of(&of).expect("designed")));
+            let text = write(&of, &materials(&Study::of(&of).expect("designed")));
             // every article of the take-off has a row; those without a price an empty cell
             assert!(text.contains("actuator,Actuator,pc,,"), "{text}");
             let back = read(&of, &text).expect("reads");
@@ -219,7 +219,7 @@ mod tests {
     #[test]
     fn the_order_list_has_whole_pieces_and_coil_lengths() {
         let of = job();
-        let text = order_list(&of, &materials(&*Study::of(&of).expect("designed")));
+        let text = order_list(&of, &materials(&Study::of(&of).expect("designed")));
         assert!(text.lines().any(|l| l.starts_with("coil/") && l.ends_with(",pc")), "{text}");
         for line in text.lines().skip(1).filter(|l| l.ends_with(",pc")) {
             let amount: f64 = line.rsplit(',').nth(1).and_then(|a| a.parse().ok()).expect("an amount");

@@ -70,7 +70,7 @@ const bound = (of: TubeCoils) => (of.objective === "price" ? money(of.bound) : o
       <p v-if="of.refused" class="wrong" role="alert">Not planned: {{ of.refused }}.</p>
       <ul v-if="of.too_long.length" class="wrong" aria-label="Loops longer than any coil"><li v-for="l in of.too_long" :key="l.loop_id">{{ l.tag }}: {{ tube(l.cut_m) }} with its reserve, {{ tube(l.missing_m) }} longer than the longest coil. Split it, lay it wider, or take a longer coil.</li></ul>
       <ol class="bars">
-        <li v-for="(c, i) in of.coils" :key="c.coil" :data-tube="of.tube_id" :data-coil="i" class="row" :class="{ over: dragged?.of === of && dragged.over === i }" :aria-label="`Coil ${c.coil}`">
+        <li v-for="(c, i) in of.coils" :key="c.coil" :data-tube="of.tube_id" :data-coil="i" class="row" :class="{ over: dragged?.of.tube_id === of.tube_id && dragged.over === i }" :aria-label="`Coil ${c.coil}`">
           <span class="name"><b>{{ c.coil }}</b> <ChoiceField :model-value="String(c.length_m)" :options="lengths(of, c)" :label="`Length of coil ${c.coil}`" @update:model-value="take(of, i, $event)" /></span>
           <span class="track">
             <span class="whole" :style="{ width: percent(c.length_m) }"></span>
@@ -82,7 +82,7 @@ const bound = (of: TubeCoils) => (of.objective === "price" ? money(of.bound) : o
           </span>
           <span class="left" :class="{ wrong: c.missing_m > 0 }"><template v-if="c.missing_m > 0">{{ tube(c.missing_m) }} missing{{ c.on_paper ? ": fits on paper only" : "" }}</template><template v-else>{{ tube(c.left_m) }} left</template></span>
         </li>
-        <li v-if="dragged?.of === of" :data-tube="of.tube_id" :data-coil="of.coils.length" class="row new" :class="{ over: dragged.over === of.coils.length }">a coil of its own</li>
+        <li v-if="dragged?.of.tube_id === of.tube_id" :data-tube="of.tube_id" :data-coil="of.coils.length" class="row new" :class="{ over: dragged.over === of.coils.length }">a coil of its own</li>
       </ol>
       <p v-if="place(of, picked) >= 0" class="send">
         <label>{{ of.coils[place(of, picked)]?.cuts.find((c) => c.loop_id === picked)?.tag }} comes out of <ChoiceField :model-value="place(of, picked)" :options="places(of, picked)" label="Coil of the chosen loop" @update:model-value="move(of, picked, Number($event))" /></label>

@@ -8,7 +8,7 @@ const has = computed(() => ({ panels: !!counted.value?.panels.length, plates: !!
 </script>
 
 <template>
-  <div class="key">
+  <div v-if="has.panels || has.plates || has.holes || has.cuts" class="legend">
     <template v-if="has.panels"><i class="k"></i> panel <i class="k return"></i> return panel <i class="k plain"></i> plain board; dashed: cut</template>
     <template v-if="has.plates"><i class="k plate"></i> plate <i class="k plate cut"></i> cut</template>
     <template v-if="has.holes"><i class="k hole"></i> hole in a joist</template>
@@ -17,12 +17,12 @@ const has = computed(() => ({ panels: !!counted.value?.panels.length, plates: !!
 </template>
 
 <style scoped>
-.key { display: flex; flex-wrap: wrap; gap: 4px 8px; align-items: center; padding: 4px 10px; }
-.k { display: inline-block; width: 18px; height: 10px; border: 1px solid var(--ink); }
-.k.return { background: color-mix(in srgb, var(--ember) 14%, transparent); }
-.k.plain { background: var(--faint); }
-.k.plate { border: 0; background: color-mix(in srgb, var(--ink) 28%, transparent); }
-.k.plate.cut { background: color-mix(in srgb, var(--ember) 45%, transparent); }
-.k.hole { width: 10px; border-radius: 50%; }
-.k.saw { border-color: var(--sound); border-width: 2px; }
+.legend { gap: 4px 8px; }
+.legend .k { width: 18px; height: 10px; border: 1px solid var(--ink); }
+.legend .k.return { background: color-mix(in srgb, var(--ember) 14%, transparent); }
+.legend .k.plain { background: var(--faint); }
+.legend .k.plate { border: 0; background: color-mix(in srgb, var(--ink) 28%, transparent); }
+.legend .k.plate.cut { background: color-mix(in srgb, var(--ember) 45%, transparent); }
+.legend .k.hole { width: 10px; border-radius: 50%; }
+.legend .k.saw { border-width: 2px; }
 </style>

@@ -22,7 +22,7 @@ const corners = (points: number[][]) => points.map((p) => p.join(",")).join(" ")
     <PlanLoops v-if="design" :design="design" :selection="where.selection" />
     <line v-for="(p, i) in plates" :key="`t${i}`" :x1="p.ends[0]![0]" :y1="p.ends[0]![1]" :x2="p.ends[1]![0]" :y2="p.ends[1]![1]" class="plate" :class="{ cut: p.cut }"><title>plate {{ p.number }} from the return end{{ p.cut ? ", cut" : "" }}</title></line>
     <circle v-for="(h, i) in holes" :key="`h${i}`" :cx="h.at[0]" :cy="h.at[1]" r="0.05" class="hole" :class="{ near: h.near_end }"><title>hole{{ h.near_end ? " near the joist's end" : "" }}</title></circle>
-    <circle v-for="(c, i) in cuts" :key="`c${i}`" :cx="c.at[0]" :cy="c.at[1]" r="0.09" class="cut-at" :class="{ shallow: c.too_shallow }"><title>under a saw cut{{ c.too_shallow ? ", too near to it" : "" }}</title></circle>
+    <circle v-for="(c, i) in cuts" :key="`c${i}`" :cx="c.at[0]" :cy="c.at[1]" r="0.07" class="cut-at" :class="{ shallow: c.too_shallow }"><title>under a saw cut{{ c.too_shallow ? ", too near to it" : "" }}</title></circle>
   </g>
 </template>
 
@@ -35,6 +35,6 @@ const corners = (points: number[][]) => points.map((p) => p.join(",")).join(" ")
 .plate.cut { stroke: var(--ember); stroke-opacity: 0.45; }
 .hole { fill: var(--sheet); stroke: var(--ink); stroke-width: 0.015; }
 .hole.near { stroke: var(--ember); stroke-width: 0.03; }
-.cut-at { fill: none; stroke: var(--sound); stroke-width: 0.03; }
+.cut-at { fill: var(--sheet); stroke: var(--ink); stroke-width: 0.025; }
 .cut-at.shallow { stroke: var(--ember); }
 </style>

@@ -1,25 +1,26 @@
 <script setup lang="ts">
 /** The customer's page: options side by side, what is not in them; and beside it, not printed, what makes it. */
 import { computed } from "vue";
-import type { Job, MaterialsDesign, OptionDesign } from "../../api/client";
+import { useRouter } from "vue-router";
+import type { Job, MaterialsDesign } from "../../api/client";
 import { newId } from "../../job/edit";
 import { store } from "../../job/store";
 import CheckField from "../../kit/CheckField.vue";
 import JobField from "../../kit/JobField.vue";
 import QuantityField from "../../kit/QuantityField.vue";
 import TextField from "../../kit/TextField.vue";
-import { show } from "../../units";
 import { GROUPS } from "../../words";
 import { useMaterials } from "./counted";
+import OfferPage from "./OfferPage.vue";
+import { open, useOffer } from "./offer";
 
-const props = defineProps<{ counted: MaterialsDesign }>();
-const { job, units } = store;
-const { money, currency } = useMaterials();
+defineProps<{ counted: MaterialsDesign }>();
+const { job } = store;
+const { currency } = useMaterials();
 type Group = keyof typeof GROUPS;
 const quote = computed(() => job.value?.purchasing?.quote);
 const change = (name: string, make: (q: NonNullable<NonNullable<Job["purchasing"]>["quote"]>) => void) => store.edit(name, (j: Job) => make(((j.purchasing ??= {}).quote ??= {})));
-const usualExclusions = ["Gas, electrical and flue work: by licensed trades.", "Screed, concrete and floor coverings.", "Permits and inspection fees."];
-const exclusions = computed(() => quote.value?.exclusions ?? usualExclusions);
+const { exclusions } = useOffer();
 const setExclusions = (text: string) => change("set what is not included", (q) => (q.exclusions = text.split("\n").map((l) => l.trim()).filter(Boolean)));
 const addOption = () =>
   store.edit("add an option", (j: Job) => {
@@ -33,8 +34,6 @@ const addExtra = () =>
     (q.extras ??= []).push({ id: newId(j, "extra"), name: "Extra work", price: 0 });
   });
 const groups = Object.keys(GROUPS) as Group[];
-/** A group as the customer reads it, its work included. */
-const OFFERED: Record<Group, string> = { tube: "Tube, laid and connected", fixing: "Fixings", floor: "Insulation, strips and panels, laid", manifold: "Manifolds, hung, tested and set", plant: "Plant room, piped", fluid: "Heating fluid" };
 const toggle = (i: number, group: Group, on: boolean) => change("change what an option contains", (q) => {
   const option = q.options![i]!;
   option.without = on ? (option.without ?? []).filter((g) => g !== group) : [...(option.without ?? []), group];
@@ -47,34 +46,13 @@ const removeExtra = (i: number) => change("delete a line", (q) => {
   const [gone] = q.extras!.splice(i, 1);
   for (const o of q.options ?? []) o.without_extras = (o.without_extras ?? []).filter((id) => id !== gone!.id);
 });
-const open = (o: OptionDesign) => o.missing.length > 0 || o.labour_missing;
-const print = () => window.print();
-const sumOf = (o: OptionDesign, group: Group) => o.sums.find((s) => s.group === group);
-const shown = computed(() => groups.filter((g) => props.counted.quote.some((o) => sumOf(o, g))));
-const extras = computed(() => [...new Set(props.counted.quote.flatMap((o) => o.extras.map((e) => e.name)))]);
+const router = useRouter();
+const toPaper = () => void router.push({ path: `/jobs/${store.state.id}/papers`, query: { sheet: "quote" } });
 </script>
 
 <template>
   <div class="quote" tabindex="0" role="region" aria-label="Quote">
-    <article class="page" aria-label="The customer's page">
-      <h2>{{ counted.quote.length > 1 ? "Offers" : "Offer" }}: {{ job?.name }}</h2>
-      <p v-if="job?.customer">For {{ job.customer }}<template v-if="job.address">, {{ job.address }}</template></p>
-      <table class="grid-table">
-        <thead><tr><th>Contains</th><th v-for="o in counted.quote" :key="o.id" class="num">{{ o.name }}</th></tr></thead>
-        <tbody>
-          <tr v-for="g in shown" :key="g"><td>{{ OFFERED[g] }}</td><td v-for="o in counted.quote" :key="o.id" class="num">{{ sumOf(o, g) ? money(sumOf(o, g)!.materials + sumOf(o, g)!.labour) : "not included" }}</td></tr>
-          <tr v-for="e in extras" :key="e"><td>{{ e }}</td><td v-for="o in counted.quote" :key="o.id" class="num">{{ o.extras.some((x) => x.name === e) ? money(o.extras.filter((x) => x.name === e).reduce((s, x) => s + x.price, 0)) : "not included" }}</td></tr>
-        </tbody>
-        <tfoot>
-          <tr><td>Sum</td><td v-for="o in counted.quote" :key="o.id" class="num">{{ money(o.net) }}</td></tr>
-          <tr v-if="counted.quote.some((o) => o.tax > 0)"><td>Tax {{ show("share", quote?.tax ?? 0, units) }}</td><td v-for="o in counted.quote" :key="o.id" class="num">{{ money(o.tax) }}</td></tr>
-          <tr><td><b>To pay</b></td><td v-for="o in counted.quote" :key="o.id" class="num"><b>{{ money(o.gross) }}</b></td></tr>
-        </tfoot>
-      </table>
-      <h3>Not included</h3>
-      <ul><li v-for="line in exclusions" :key="line">{{ line }}</li></ul>
-      <p>This offer holds for {{ quote?.valid_days ?? 30 }} days. Work on gas, flues and electricity is done by licensed trades under local code.</p>
-    </article>
+    <OfferPage class="page" :counted="counted" />
     <aside class="made no-print" aria-label="What makes the quote">
       <p v-for="o in counted.quote.filter(open)" :key="o.id" class="wrong" role="alert">{{ o.name }} is not complete: <template v-if="o.missing.length">{{ o.missing.length }} articles have no price ({{ o.missing.slice(0, 3).join(", ") }}{{ o.missing.length > 3 ? " …" : "" }})</template><template v-if="o.missing.length && o.labour_missing">, and </template><template v-if="o.labour_missing">an hour of work has no price</template>.</p>
       <div class="fields">
@@ -99,7 +77,7 @@ const extras = computed(() => [...new Set(props.counted.quote.flatMap((o) => o.e
       </div>
       <h3>Not included, a line each</h3>
       <TextField :model-value="exclusions.join('\n')" label="Not included" :max="3000" :lines="4" @update:model-value="setExclusions" />
-      <p><ElButton size="small" type="primary" :disabled="counted.quote.some(open)" @click="print">Print the quote</ElButton> <span v-if="counted.quote.some(open)" class="quiet">An incomplete offer is not printed.</span></p>
+      <p><ElButton size="small" type="primary" :disabled="counted.quote.some(open)" @click="toPaper">Print the quote</ElButton> <span v-if="counted.quote.some(open)" class="quiet">An incomplete offer is not printed.</span></p>
     </aside>
   </div>
 </template>
@@ -107,12 +85,6 @@ const extras = computed(() => [...new Set(props.counted.quote.flatMap((o) => o.e
 <style scoped>
 .quote { flex: 1; min-height: 0; overflow: auto; padding: 10px 14px; display: grid; grid-template-columns: minmax(0, 1.2fr) minmax(280px, 1fr); gap: 20px; align-content: start; }
 .page { background: var(--paper); border: 1px solid var(--line); padding: 14px 18px; align-self: start; }
-.page h2 { margin: 0 0 4px; font-size: 18px; }
-.page table { width: 100%; margin: 8px 0; }
-.page td, .page th { white-space: normal; }
-.page ul { margin: 2px 0 8px; padding-left: 20px; }
-tfoot td { border-top: 1px solid var(--line); }
-.page h3 { margin: 10px 0 2px; }
 .made h3 { display: flex; gap: 10px; align-items: center; margin: 12px 0 4px; }
 .fields { display: grid; gap: 4px; }
 .fields label { display: flex; justify-content: space-between; gap: 8px; align-items: center; }
@@ -122,5 +94,4 @@ fieldset { border: 1px solid var(--faint); margin: 4px 0; padding: 4px 8px; }
 .wrong { color: var(--ember); font-weight: 600; }
 .quiet { color: var(--soft); }
 @media (max-width: 900px) { .quote { grid-template-columns: minmax(0, 1fr); } }
-@media print { .quote { display: block; overflow: visible; } .page { border: 0; padding: 0; } }
 </style>

@@ -1,18 +1,17 @@
 <script setup lang="ts">
 /** The heat loss to be handed over: inputs, assumptions, results by room, method and sources. */
-import { computed, ref } from "vue";
+import { computed } from "vue";
 import type { LossPart, RoomDesign } from "../../api/client";
 import { AIR_BY, CAUSES, OTHER_SIDES, USES } from "../../words";
 import { construction, uOf } from "../../job/constructions";
 import { walls, wallName } from "../../job/edit";
 import { store } from "../../job/store";
 import { show, type Quantity } from "../../units";
+import { UPRIGHT, UPRIGHT_MARGIN, usualPaper } from "./pages";
 import PaperFrame from "./PaperFrame.vue";
 
 const { job, design, state, units, library } = store;
-const PAGES = { a4: { name: "A4", width: 210, height: 297, css: "A4 portrait" }, letter: { name: "US letter", width: 215.9, height: 279.4, css: "letter portrait" } };
-const MARGIN = 14;
-const paper = ref(units.value === "us" ? "letter" : "a4");
+const paper = usualPaper();
 
 const s = (q: Quantity, v: number | null | undefined) => show(q, v, units.value);
 const envelope = computed(() => job.value!.envelope);
@@ -64,7 +63,7 @@ const findings = computed(() => (design.value?.findings ?? []).filter((f) => f.s
 </script>
 
 <template>
-  <PaperFrame v-if="job && design" v-model:paper="paper" label="Heat loss report" :pages="PAGES" :margin="MARGIN" print="Print the report">
+  <PaperFrame v-if="job && design" v-model:paper="paper" label="Heat loss report" :pages="UPRIGHT" :margin="UPRIGHT_MARGIN" print="Print the report">
     <template #bar><slot /></template>
     <template #files>
       <a :href="`/api/jobs/${state.id}/heat-loss.csv`" download>Heat loss as CSV</a>

@@ -7,6 +7,7 @@ import PlanRooms from "../../sheet/PlanRooms.vue";
 import PlanLoops from "../../sheet/PlanLoops.vue";
 import { store } from "../../job/store";
 import { figure, show, symbol } from "../../units";
+import { useMaterials } from "../materials/counted";
 import PaperFrame from "./PaperFrame.vue";
 import { scalesFor, scaleText } from "./scale";
 import ChoiceField from "../../kit/ChoiceField.vue";
@@ -108,6 +109,20 @@ const ARROWS = ["↑", "↗", "→", "↘", "↓", "↙", "←", "↖"];
 const NAMES = ["up the sheet", "up and right", "right", "down and right", "down the sheet", "down and left", "left", "up and left"];
 const eighth = (deg: number) => Math.round(deg / 45) % 8;
 const way = (deg: number) => (Math.abs(deg) < 20 ? "shift" : `${Math.round(Math.abs(deg))}° ${deg > 0 ? "left" : "right"}`);
+/** The coil from which it is cut, and the mark that is read at the supply port: half of its tails lies before. */
+const { answer: bought } = useMaterials();
+const coil = computed(() => {
+  const all = (bought.value?.coils ?? []).flatMap((t) => t.coils);
+  const of = all.find((c) => c.cuts.some((cut) => cut.loop_id === loop.value?.id));
+  const cut = of?.cuts.find((c) => c.loop_id === loop.value?.id);
+  return of && cut && { name: of.coil, begins: cut.from_m, port: cut.from_m + (job.value?.purchasing?.coils?.reserve?.per_loop_m ?? 1) / 2 };
+});
+const saws = computed(() => (bought.value?.saw_cuts ?? []).filter((c) => c.loop_id === loop.value?.id));
+/** The others on its level, faint. */
+const others = computed(() => {
+  const on = new Set(rooms.value.map((r) => r.id));
+  return design.value && { ...design.value, loops: design.value.loops.filter((l) => l !== loop.value && l.room_ids.some((id) => on.has(id))), rooms: [] };
+});
 const names = computed(() => loop.value?.room_ids.map((id) => job.value?.rooms.find((r) => r.id === id)?.name).join(", "));
 const manifold = computed(() => job.value?.manifolds.find((m) => m.id === loop.value?.manifold_id));
 </script>
@@ -134,6 +149,7 @@ const manifold = computed(() => job.value?.manifolds.find((m) => m.id === loop.v
           <dt>Cut</dt><dd>{{ show("tube", loop.length_m, units) }} + tails</dd>
           <dt>Port</dt><dd>{{ manifold?.letter }}{{ loop.port }}, from the left</dd>
           <template v-if="loop.riser_m"><dt>Through the floor</dt><dd>{{ show("tube", loop.riser_m / 2, units) }} each way</dd></template>
+          <template v-if="coil"><dt>Coil</dt><dd>{{ coil.name }}, from mark {{ show("tube", coil.begins, units) }}</dd></template>
           <dt>Spacing</dt><dd>{{ show("size", loop.spacing_m, units) }}</dd>
           <dt>Scale</dt><dd>{{ scaleText(scale, units) }}</dd>
         </dl>
@@ -141,6 +157,7 @@ const manifold = computed(() => job.value?.manifolds.find((m) => m.id === loop.v
       <svg class="plan" role="img" :aria-label="`Loop ${loop.tag} at 1:${scale}`" :style="{ width: `${size(scale).width}mm`, height: `${size(scale).height}mm` }" :viewBox="`${box.x0} ${-box.y1} ${box.x1 - box.x0} ${box.y1 - box.y0}`">
         <g transform="scale(1 -1)">
           <PlanRooms :job="sheetJob" :design="alone" :selection="null" />
+          <PlanLoops v-if="others" :design="others" :selection="null" faded class="others" />
           <PlanLoops :design="alone" :selection="null" />
         </g>
         <g v-if="every" class="turns" :font-size="2.1 * mm">
@@ -155,12 +172,13 @@ const manifold = computed(() => job.value?.manifolds.find((m) => m.id === loop.v
         </g>
       </svg>
       <p class="note">Figures at the turns: {{ units === "us" ? "feet" : "metres" }} of tube from the supply port, as the marks on the tube count, less the figure at the port. Broken edge: the way back. No splice.</p>
+      <p v-if="saws.length" class="note beware">Beware: saw cut over the tube at {{ saws.map((c) => show(run, c.along_m, units)).join(", ") }} from the port. Sleeve it there, {{ show("thickness", saws[0]!.tube_depth_m, units) }} deep.</p>
       <section class="tables">
         <h2>Loop {{ loop.tag }}, turn by turn</h2>
         <div class="columns">
           <table v-for="(c, i) in columns" :key="i" class="grid-table">
-            <thead><tr><th class="num">Turn</th><th>Heading</th><th class="num">Run</th><th v-if="counted" class="num">{{ counted }}</th><th class="num">From the port</th><th>Then</th></tr></thead>
-            <tbody><tr v-for="r in c" :key="r.n"><td class="num">{{ r.end ? "" : r.n }}</td><td><span aria-hidden="true">{{ ARROWS[eighth(r.heading)] }}</span><span class="visually-hidden">{{ NAMES[eighth(r.heading)] }}</span></td><td class="num">{{ along(r.from) }}</td><td v-if="counted" class="num">{{ r.passes ?? "" }}</td><td class="num"><b>{{ along(r.along) }}</b> {{ symbol(run, units) }}</td><td>{{ r.end ? "return port" : way(r.turn) }}</td></tr></tbody>
+            <thead><tr><th class="num">Turn</th><th>Heading</th><th class="num">Run</th><th v-if="counted" class="num">{{ counted }}</th><th class="num">From the port</th><th v-if="coil" class="num">Mark</th><th>Then</th></tr></thead>
+            <tbody><tr v-for="r in c" :key="r.n"><td class="num">{{ r.end ? "" : r.n }}</td><td><span aria-hidden="true">{{ ARROWS[eighth(r.heading)] }}</span><span class="visually-hidden">{{ NAMES[eighth(r.heading)] }}</span></td><td class="num">{{ along(r.from) }}</td><td v-if="counted" class="num">{{ r.passes ?? "" }}</td><td class="num"><b>{{ along(r.along) }}</b> {{ symbol(run, units) }}</td><td v-if="coil" class="num">{{ along(coil.port + r.along) }}</td><td>{{ r.end ? "return port" : way(r.turn) }}</td></tr></tbody>
           </table>
         </div>
       </section>
@@ -184,6 +202,8 @@ dd { margin: 0; font-weight: 650; }
 .ends circle { fill: #fff; stroke: var(--ink); stroke-width: 0.02; }
 .ends circle.hot { fill: var(--ember); }
 .ends text { font-weight: 650; fill: var(--ink); stroke: #fff; paint-order: stroke; }
+.others { opacity: 0.25; }
+.beware { color: var(--ink); font-weight: 650; }
 .note { margin: 2mm 0 0; color: var(--soft); font-size: 8pt; }
 .tables { break-before: page; }
 .columns { display: grid; grid-template-columns: repeat(3, 1fr); gap: 5mm; align-items: start; }

@@ -6,12 +6,15 @@ import HeatReport from "./HeatReport.vue";
 import LoopPage from "./LoopPage.vue";
 import LoopSheet from "./LoopSheet.vue";
 import PlantSheet from "./PlantSheet.vue";
+import CrewSheet from "./CrewSheet.vue";
+import MaterialsSheet from "./MaterialsSheet.vue";
+import QuoteSheet from "./QuoteSheet.vue";
 import ChoiceField from "../../kit/ChoiceField.vue";
 
 const route = useRoute();
 const router = useRouter();
-const SHEETS = { loops: "Loop sheet", loop: "One loop", "heat-loss": "Heat loss report", plant: "Plant sheet" } as const;
-const PAGES = { loops: LoopSheet, loop: LoopPage, "heat-loss": HeatReport, plant: PlantSheet };
+const SHEETS = { loops: "Loop sheet", loop: "One loop", crew: "Order of laying", "heat-loss": "Heat loss report", plant: "Plant sheet", materials: "Materials", quote: "Quote" } as const;
+const PAGES = { loops: LoopSheet, loop: LoopPage, crew: CrewSheet, "heat-loss": HeatReport, plant: PlantSheet, materials: MaterialsSheet, quote: QuoteSheet };
 const sheet = computed(() => (String(route.query.sheet) in SHEETS ? (String(route.query.sheet) as keyof typeof SHEETS) : "loops"));
 const choose = (to: string) => void router.replace({ query: { sheet: to } });
 </script>

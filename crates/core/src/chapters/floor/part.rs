@@ -162,6 +162,13 @@ pub enum Laying {
     Rails,
 }
 
+impl Laying {
+    /// Whether screed or concrete is poured over the tube.
+    pub fn is_poured(self) -> bool {
+        matches!(self, Laying::Staples | Laying::Ties | Laying::Studs)
+    }
+}
+
 /// A layer of a build-up.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]

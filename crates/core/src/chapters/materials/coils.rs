@@ -131,20 +131,26 @@ pub(crate) struct Piece {
     pub id: String,
     pub tag: String,
     pub length_m: f64,
+    /// Of its leaders, m: how far from the manifold it lies.
+    pub far_m: f64,
 }
 
 /// The pieces of every tube: loops as drawn, circuits of fields by their tube.
 pub(crate) fn pieces(study: &Study) -> BTreeMap<String, Vec<Piece>> {
     let mut out: BTreeMap<String, Vec<Piece>> = BTreeMap::new();
     for l in &study.loops {
-        let piece = Piece { id: l.id.clone(), tag: l.tag.clone(), length_m: l.length_m };
+        let piece = Piece { id: l.id.clone(), tag: l.tag.clone(), length_m: l.length_m, far_m: l.leader_length_m };
         out.entry(l.tube_id.clone()).or_default().push(piece);
     }
     for (room, design) in study.job.rooms.iter().zip(&study.rooms) {
         for (field, d) in room.fields.iter().zip(&design.fields) {
             for n in 1..=d.circuits {
-                let piece =
-                    Piece { id: format!("{}/{n}", field.id), tag: format!("{} {n}", room.name), length_m: d.circuit_m };
+                let piece = Piece {
+                    id: format!("{}/{n}", field.id),
+                    tag: format!("{} {n}", room.name),
+                    length_m: d.circuit_m,
+                    far_m: 0.0,
+                };
                 out.entry(field.tube_id.clone()).or_default().push(piece);
             }
         }
@@ -338,7 +344,9 @@ fn cut_as_needed(
         let of = |bought: &crate::coils::BoughtCoil| {
             let kind = kinds.iter().find(|k| plain_figure(k.length_m) == bought.coil_id)?;
             let cuts = plan.cuts.iter().filter(|c| c.coil == bought.coil);
-            let own: Vec<&Piece> = cuts.filter_map(|c| rest.iter().find(|p| p.id == c.loop_id).copied()).collect();
+            let mut own: Vec<&Piece> = cuts.filter_map(|c| rest.iter().find(|p| p.id == c.loop_id).copied()).collect();
+            // cut as they are laid: the farthest first, so that nobody kneels on tube
+            own.sort_by(|a, b| b.far_m.total_cmp(&a.far_m));
             Some(filled(kind.length_m, kind.price, false, &own, reserve))
         };
         plan.bought.iter().filter_map(of).collect()
@@ -379,7 +387,12 @@ mod tests {
     const TUBE: &str = "pex-16x2";
 
     fn pieces(lengths: &[f64]) -> Vec<Piece> {
-        let piece = |(i, l): (usize, &f64)| Piece { id: format!("l{i}"), tag: format!("A{}", i + 1), length_m: *l };
+        let piece = |(i, l): (usize, &f64)| Piece {
+            id: format!("l{i}"),
+            tag: format!("A{}", i + 1),
+            length_m: *l,
+            far_m: i as f64,
+        };
         lengths.iter().enumerate().map(piece).collect()
     }
 
@@ -419,6 +432,16 @@ mod tests {
         // the second coil is the last
         let none = plan(&c, &PriceList::default(), TUBE, &pieces(&[60.0, 59.5, 80.0, 80.0]));
         assert!(none.refused.is_some_and(|r| r.contains("short")), "one coil of 120 m for twice 80 m");
+    }
+
+    #[test]
+    fn a_planned_coil_is_cut_in_the_order_of_laying_the_farthest_first() {
+        let of = plan(&choice(vec![coil(240.0, None)]), &PriceList::default(), TUBE, &pieces(&[60.0, 70.0, 50.0]));
+        let tags: Vec<&str> = of.coils[0].cuts.iter().map(|c| c.tag.as_str()).collect();
+        assert_eq!(tags, ["A3", "A2", "A1"]);
+        // marks follow: 50 · 1.01 + 1 = 51.5 m, then 70 · 1.01 + 1 = 71.7 m
+        let marks: Vec<f64> = of.coils[0].cuts.iter().map(|c| (c.to_m * 10.0).round() / 10.0).collect();
+        assert_eq!(marks, [51.5, 123.2, 184.8]);
     }
 
     #[test]

@@ -1,8 +1,9 @@
 //! Where tube passes under saw cuts, and whether it lies deep enough there.
 
 use crate::floor::part::{BuildUp, TubeFrom};
+use crate::geometry::outline::within;
 use crate::geometry::{Point, distance};
-use crate::job::MarkKind;
+use crate::job::{Job, Mark, MarkKind};
 use crate::library;
 use crate::study::Study;
 use serde::{Deserialize, Serialize};
@@ -29,7 +30,7 @@ pub struct SawCrossing {
 }
 
 /// Top of a tube of that diameter under the top of its build-up's uppermost layer, m.
-pub(crate) fn tube_depth_m(build_up: &BuildUp, od_m: f64) -> f64 {
+fn tube_depth_m(build_up: &BuildUp, od_m: f64) -> f64 {
     let above: f64 = build_up.layers[..build_up.tube_layer].iter().map(|l| l.thickness_m).sum();
     match build_up.tube_from {
         TubeFrom::Top => above + build_up.tube_gap_m,
@@ -44,28 +45,21 @@ pub(crate) fn crossings(study: &Study) -> Vec<SawCrossing> {
     let mut out = vec![];
     for mark in job.marks.iter().filter(|m| m.kind == MarkKind::SawCut && m.points.len() == 2) {
         for (l, laid) in study.loops.iter().zip(&study.layout.loops) {
-            let room = &job.rooms[laid.room];
-            if room.level_id != mark.level_id {
+            if job.rooms[laid.room].level_id != mark.level_id {
                 continue;
             }
-            let Some(floor) = room.heated_floor() else { continue };
-            let Some((build_up, tube)) = job.build_up(&floor.build_up_id).zip(library::tube(&floor.tube_id)) else {
-                continue;
-            };
-            let slab_m: f64 = build_up.layers[..=build_up.tube_layer].iter().map(|l| l.thickness_m).sum();
-            let tube_depth_m = tube_depth_m(build_up, tube.od_m);
-            let saw_depth_m = rules.saw_depth_m.unwrap_or(slab_m / 4.0);
             let mut along_m = l.riser_m / 2.0;
             for w in l.path.windows(2) {
-                if let Some(at) = crossing(w[0], w[1], mark.points[0], mark.points[1]) {
+                let at = crossing(w[0], w[1], mark.points[0], mark.points[1]);
+                if let Some((at, depth)) = at.and_then(|at| Some((at, depth(job, mark, at)?))) {
                     out.push(SawCrossing {
                         mark_id: mark.id.clone(),
                         loop_id: l.id.clone(),
                         at,
                         along_m: along_m + distance(w[0], at),
-                        tube_depth_m,
-                        saw_depth_m,
-                        too_shallow: tube_depth_m < saw_depth_m + rules.saw_cover_m - 1e-9,
+                        tube_depth_m: depth.tube_m,
+                        saw_depth_m: depth.saw_m,
+                        too_shallow: depth.tube_m < depth.saw_m + rules.saw_cover_m - 1e-9,
                     });
                 }
                 along_m += distance(w[0], w[1]);
@@ -73,6 +67,24 @@ pub(crate) fn crossings(study: &Study) -> Vec<SawCrossing> {
         }
     }
     out
+}
+
+struct Depth {
+    tube_m: f64,
+    saw_m: f64,
+}
+
+/// How deep tube and saw go at a place; none where nothing poured is sawn there.
+fn depth(job: &Job, mark: &Mark, at: Point) -> Option<Depth> {
+    let room = job.rooms.iter().find(|r| r.level_id == mark.level_id && within(&r.outline, at))?;
+    let floor = room.heated_floor()?;
+    let (build_up, tube) = job.build_up(&floor.build_up_id).zip(library::tube(&floor.tube_id))?;
+    if !build_up.laying.is_poured() {
+        return None;
+    }
+    let slab_m: f64 = build_up.layers[..=build_up.tube_layer].iter().map(|l| l.thickness_m).sum();
+    let saw_m = job.purchasing.fixing.saw_depth_m.unwrap_or(slab_m / 4.0);
+    Some(Depth { tube_m: tube_depth_m(build_up, tube.od_m), saw_m })
 }
 
 /// Where a piece of tube crosses a line; its far end belongs to the next piece.

@@ -377,7 +377,7 @@ impl<'a> Count<'a> {
             self.of_room(&code, area, laid.room, "Floor of the room".into());
         }
         // what is poured keeps off the walls and off what lies under it
-        if matches!(laid.build_up.laying, Laying::Staples | Laying::Ties | Laying::Studs) {
+        if laid.build_up.laying.is_poured() {
             let walls: f64 = crate::geometry::outline::sides(&laid.room.outline).map(|(a, b)| distance(a, b)).sum();
             self.of_room("edge-strip", walls, laid.room, "Along all walls".into());
             let how = format!("Floor, turned up {} at the walls", self.units.show(Q::Size, UPSTAND_M));
@@ -470,7 +470,7 @@ impl<'a> Count<'a> {
         let job = &self.study().job;
         let floor = room_id.and_then(|id| job.room(id)).and_then(Room::heated_floor);
         let build_up = floor.and_then(|f| job.build_up(&f.build_up_id));
-        build_up.is_some_and(|b| matches!(b.laying, Laying::Staples | Laying::Ties | Laying::Studs))
+        build_up.is_some_and(|b| b.laying.is_poured())
     }
 
     fn plant(&mut self) {
