@@ -232,8 +232,7 @@ fn locked_demo() -> Job {
 
 /// Take-off, coils, panels, work and quote of the demo, its design being there.
 #[divan::bench]
-fn materials(bencher: divan::Bencher) {
-    let job = CheckedJob::from_json(include_str!("../../../demo/tamarack-dance-school.json")).expect("a sound job");
-    let study = fuoco_core::study::Study::of(&job).expect("designed");
-    bencher.bench_local(|| fuoco_core::materials::report::materials(&study));
+fn materials_of_the_demo(bencher: divan::Bencher) {
+    let study = samples::studied(&demo()).expect("designed");
+    bencher.bench_local(|| fuoco_core::materials::report::materials(divan::black_box(&study)));
 }
