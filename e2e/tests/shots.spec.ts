@@ -6,8 +6,11 @@ const VIEWS = ["site", "rooms", "heat-loss", "floor", "loops", "water", "plant",
 
 test("pictures", async ({ app, page }) => {
   test.skip(!folder, "pictures are taken by `cargo xtask shots`");
+  const summed = page.waitForResponse(/\/summary$/);
   await page.goto("/");
   await expect(page.getByRole("link", { name: DEMO.name, exact: true })).toBeVisible();
+  await summed;
+  await expect(page.getByText("Load", { exact: true }).first()).toBeVisible();
   await page.screenshot({ path: `${folder}/jobs.png`, animations: "disabled" });
   const id = await app.makeJob(DEMO);
   for (const view of VIEWS) {

@@ -2,6 +2,7 @@
 /** Coils as bars with the loops on them; a loop is dragged to another coil, or sent there by its list. */
 import { computed, ref } from "vue";
 import type { CoilDesign, CutDesign, Job, MaterialsDesign, TubeCoils } from "../../api/client";
+import { purchasing } from "../../job/purchasing";
 import { store } from "../../job/store";
 import ChoiceField from "../../kit/ChoiceField.vue";
 import JobField from "../../kit/JobField.vue";
@@ -17,7 +18,7 @@ const tube = (m: number) => show("tube", m, units.value);
 const longest = computed(() => Math.max(1, ...props.counted.coils.flatMap((t) => t.coils.map((c) => c.length_m + c.missing_m))));
 const percent = (m: number) => `${(100 * m) / longest.value}%`;
 const choice = computed(() => job.value?.purchasing?.coils);
-const set = (key: "school" | "objective", to: string) => store.edit(key === "school" ? "choose how coils are cut" : "choose what the coils have least of", (j: Job) => void ((((j.purchasing ??= {}).coils ??= {}) as Record<string, unknown>)[key] = to));
+const set = (key: "school" | "objective", to: string) => store.edit(key === "school" ? "choose how coils are cut" : "choose what the coils have least of", (j: Job) => void ((purchasing(j, "coils") as Record<string, unknown>)[key] = to));
 
 const picked = ref("");
 const place = (of: TubeCoils, loopId: string) => of.coils.findIndex((c) => c.cuts.some((cut) => cut.loop_id === loopId));

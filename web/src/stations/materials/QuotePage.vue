@@ -4,6 +4,7 @@ import { computed } from "vue";
 import { useRouter } from "vue-router";
 import type { Job, MaterialsDesign } from "../../api/client";
 import { newId } from "../../job/edit";
+import { purchasing } from "../../job/purchasing";
 import { store } from "../../job/store";
 import CheckField from "../../kit/CheckField.vue";
 import JobField from "../../kit/JobField.vue";
@@ -19,18 +20,19 @@ const { job } = store;
 const { currency } = useMaterials();
 type Group = keyof typeof GROUPS;
 const quote = computed(() => job.value?.purchasing?.quote);
-const change = (name: string, make: (q: NonNullable<NonNullable<Job["purchasing"]>["quote"]>) => void) => store.edit(name, (j: Job) => make(((j.purchasing ??= {}).quote ??= {})));
+const change = (name: string, make: (q: NonNullable<NonNullable<Job["purchasing"]>["quote"]>) => void) => store.edit(name, (j: Job) => make(purchasing(j, "quote")));
 const { exclusions } = useOffer();
 const setExclusions = (text: string) => change("set what is not included", (q) => (q.exclusions = text.split("\n").map((l) => l.trim()).filter(Boolean)));
+const setCurrency = (to: string) => store.edit("set the currency", (j: Job) => void (purchasing(j, "prices").currency = to));
 const addOption = () =>
   store.edit("add an option", (j: Job) => {
-    const q = ((j.purchasing ??= {}).quote ??= {});
+    const q = purchasing(j, "quote");
     const options = (q.options ??= []);
     options.push({ id: newId(j, "option"), name: `Option ${options.length + 1}`, without: [] });
   });
 const addExtra = () =>
   store.edit("add a line", (j: Job) => {
-    const q = ((j.purchasing ??= {}).quote ??= {});
+    const q = purchasing(j, "quote");
     (q.extras ??= []).push({ id: newId(j, "extra"), name: "Extra work", price: 0 });
   });
 const groups = Object.keys(GROUPS) as Group[];
@@ -60,7 +62,7 @@ const toPaper = () => void router.push({ path: `/jobs/${store.state.id}/papers`,
         <label>Margin on work <JobField path="purchasing.quote.labour_margin" label="Margin on work" /></label>
         <label>Tax <JobField path="purchasing.quote.tax" label="Tax" /></label>
         <label>Holds for, days <JobField path="purchasing.quote.valid_days" label="Days for which the offer holds" /></label>
-        <label>Currency <TextField :model-value="currency" label="Currency" :max="3" required @update:model-value="(v) => store.edit('set the currency', (j) => void (((j.purchasing ??= {}).prices ??= {}).currency = v))" /></label>
+        <label>Currency <TextField :model-value="currency" label="Currency" :max="3" required @update:model-value="setCurrency" /></label>
       </div>
       <h3>Options <ElButton size="small" :disabled="(quote?.options?.length ?? 0) >= 6" @click="addOption">Add an option</ElButton></h3>
       <fieldset v-for="(o, i) in quote?.options ?? []" :key="o.id">

@@ -2,6 +2,7 @@
 /** Every article counted, the rule of thumb beside it, its price; of the chosen one where the count comes from. */
 import { computed, ref } from "vue";
 import { answer, api, type ImportProblem, type Job, type MaterialsDesign, type TakeOffLine } from "../../api/client";
+import { purchasing } from "../../job/purchasing";
 import { store } from "../../job/store";
 import DataTable from "../../kit/DataTable.vue";
 import FilePick from "../../kit/FilePick.vue";
@@ -33,7 +34,7 @@ const feet = computed(() => [{ name: "All priced articles", price: money(props.c
 
 function setPrice(l: TakeOffLine, shown: number | undefined) {
   store.edit(`price of ${l.name}`, (j: Job) => {
-    const rows = (((j.purchasing ??= {}).prices ??= {}).rows ??= []);
+    const rows = (purchasing(j, "prices").rows ??= []);
     const at = rows.findIndex((r) => r.article === l.article);
     if (shown === undefined) {
       if (at >= 0) rows.splice(at, 1);

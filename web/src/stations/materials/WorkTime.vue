@@ -2,6 +2,7 @@
 /** How long it takes, task by task, and when it is done. */
 import { computed } from "vue";
 import type { Job, MaterialsDesign } from "../../api/client";
+import { purchasing } from "../../job/purchasing";
 import { store } from "../../job/store";
 import DataTable from "../../kit/DataTable.vue";
 import JobField from "../../kit/JobField.vue";
@@ -27,7 +28,7 @@ const RATES = [
   ["plate_s", "A plate"], ["panel_s", "A grooved panel"], ["hole_s", "A hole"], ["test_s", "A pressure test"], ["start_loop_s", "A loop started up"], ["circuit_s", "A circuit piped"], ["source_s", "The source"],
 ] as const;
 const setDay = (day: string | null) => store.edit("set the first day", (j: Job) => {
-  const labour = ((j.purchasing ??= {}).labour ??= {});
+  const labour = purchasing(j, "labour");
   if (day) labour.first_day = day;
   else delete labour.first_day;
 });

@@ -1,11 +1,12 @@
 /** Coils filled by hand: a loop taken from one coil and put on another, a coil of another length, back to the plan. */
 import type { Job, TubeCoils } from "../../api/client";
+import { purchasing } from "../../job/purchasing";
 
 /** The hand's coils of a tube as the plan has them: where it starts from. */
 const asPlanned = (of: TubeCoils) => of.coils.map((c) => ({ tube_id: of.tube_id, length_m: c.length_m, loop_ids: c.cuts.map((cut) => cut.loop_id) }));
 
 function put(job: Job, of: TubeCoils, coils: ReturnType<typeof asPlanned>) {
-  const choice = ((job.purchasing ??= {}).coils ??= {});
+  const choice = purchasing(job, "coils");
   const others = (choice.by_hand ?? []).filter((c) => c.tube_id !== of.tube_id);
   choice.by_hand = [...others, ...coils.filter((c) => c.loop_ids.length > 0)];
 }
