@@ -1,8 +1,8 @@
 //! Straights of all loops with the room in which each lies: what holds tube is counted by them.
 
-use crate::geometry::Point;
 use crate::geometry::outline::within;
-use crate::geometry::segment::{foot, to_segment};
+use crate::geometry::segment::foot;
+use crate::geometry::{Point, distance};
 use crate::study::Study;
 
 /// Turns of less are steps aside that a fixing of their own does not need, degrees.
@@ -30,11 +30,17 @@ pub(crate) fn runs(study: &Study) -> Vec<Run> {
     for (i, (l, laid)) in study.loops.iter().zip(&study.layout.loops).enumerate() {
         let level = &study.job.rooms[laid.room].level_id;
         let mut turned = false;
+        // the piece of the path on which a straight has its middle, and the tube before it
+        let (mut piece, mut before_m) = (0, l.riser_m / 2.0);
         for step in &l.steps {
             let (sin, cos) = step.heading_deg.to_radians().sin_cos();
             let middle = [step.from[0] + sin * step.length_m / 2.0, step.from[1] + cos * step.length_m / 2.0];
             // a step begins in the middle of a bend, beside the line of its straight
-            let aside = aside(&l.path, middle, [sin, cos]);
+            while l.path.len() > piece + 2 && before_m + length(&l.path[piece..]) < step.along_m - step.length_m / 2.0 {
+                before_m += length(&l.path[piece..]);
+                piece += 1;
+            }
+            let aside = aside(&l.path[piece..], middle, [sin, cos]);
             let from = [step.from[0] + aside[0], step.from[1] + aside[1]];
             let to = [from[0] + sin * step.length_m, from[1] + cos * step.length_m];
             let rooms = study.job.rooms.iter();
@@ -47,12 +53,16 @@ pub(crate) fn runs(study: &Study) -> Vec<Run> {
     out
 }
 
-/// From a point beside a straight of a path to that straight, square to its direction.
+/// Of the first piece of a path, m.
+fn length(path: &[Point]) -> f64 {
+    distance(path[0], path[1])
+}
+
+/// From a point beside the first piece of a path to it, square to that direction.
 fn aside(path: &[Point], at: Point, along: [f64; 2]) -> Point {
-    let far = |w: &&[Point]| to_segment(at, w[0], w[1]);
-    let Some(w) = path.windows(2).min_by(|a, b| far(a).total_cmp(&far(b))) else { return [0.0; 2] };
-    let nearest = foot(at, w[0], w[1]);
-    let off = [nearest[0] - at[0], nearest[1] - at[1]];
+    let [a, b, ..] = *path else { return [0.0; 2] };
+    let on_it = foot(at, a, b);
+    let off = [on_it[0] - at[0], on_it[1] - at[1]];
     let on = off[0] * along[0] + off[1] * along[1];
     [off[0] - on * along[0], off[1] - on * along[1]]
 }
