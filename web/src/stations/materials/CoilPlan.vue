@@ -13,7 +13,7 @@ import { moveLoop, otherCoil, planAgain } from "./hand";
 
 const props = defineProps<{ counted: MaterialsDesign }>();
 const { units, job } = store;
-const { money } = useMaterials();
+const { money, old } = useMaterials();
 const tube = (m: number) => show("tube", m, units.value);
 const longest = computed(() => Math.max(1, ...props.counted.coils.flatMap((t) => t.coils.map((c) => c.length_m + c.missing_m))));
 const percent = (m: number) => `${(100 * m) / longest.value}%`;
@@ -23,8 +23,9 @@ const set = (key: "school" | "objective", to: string) => store.edit(key === "sch
 const picked = ref("");
 const place = (of: TubeCoils, loopId: string) => of.coils.findIndex((c) => c.cuts.some((cut) => cut.loop_id === loopId));
 const places = (of: TubeCoils, loopId: string) => [...of.coils.map((c, i) => ({ value: i, text: `${c.coil}, ${tube(c.length_m)}${i === place(of, loopId) ? " (here)" : c.left_m > 0 ? `, ${tube(c.left_m)} left` : ""}` })), { value: of.coils.length, text: "a coil of its own" }];
-const move = (of: TubeCoils, loopId: string, to: number) => store.edit("put a loop on another coil", (j: Job) => moveLoop(j, of, loopId, to));
-const take = (of: TubeCoils, i: number, length: string) => store.edit("take another coil", (j: Job) => otherCoil(j, of, i, Number(length)));
+// a move starts from the plan that is shown: while that is an older one it waits
+const move = (of: TubeCoils, loopId: string, to: number) => !old.value && store.edit("put a loop on another coil", (j: Job) => moveLoop(j, of, loopId, to));
+const take = (of: TubeCoils, i: number, length: string) => !old.value && store.edit("take another coil", (j: Job) => otherCoil(j, of, i, Number(length)));
 const again = (of: TubeCoils) => store.edit("plan the coils again", (j: Job) => planAgain(j, of));
 const byHand = (of: TubeCoils) => of.coils.some((c) => c.by_hand);
 const lengths = (of: TubeCoils, c: CoilDesign) => [...new Set([...of.offered.map((o) => o.length_m), c.length_m])].sort((a, b) => a - b).map((l) => ({ value: String(l), text: tube(l) }));
@@ -32,7 +33,7 @@ const lengths = (of: TubeCoils, c: CoilDesign) => [...new Set([...of.offered.map
 /** The loop that is dragged, and the coil over which it is. */
 const dragged = ref<{ of: TubeCoils; cut: CutDesign; x: number; y: number; over: number | null } | null>(null);
 function grab(e: PointerEvent, of: TubeCoils, cut: CutDesign) {
-  if (e.button !== 0) return;
+  if (e.button !== 0 || old.value) return;
   picked.value = cut.loop_id;
   dragged.value = { of, cut, x: e.clientX, y: e.clientY, over: null };
   (e.currentTarget as HTMLElement).setPointerCapture(e.pointerId);
@@ -56,8 +57,8 @@ const bound = (of: TubeCoils) => (of.objective === "price" ? money(of.bound) : o
   <div class="coils" tabindex="0" role="region" aria-label="Coils">
     <div class="choices">
       <label>Coils <ChoiceField :model-value="choice?.school ?? 'cut_as_needed'" :options="SCHOOLS" label="How loops come out of coils" @update:model-value="set('school', $event)" /></label>
-      <label>Least of <ChoiceField :model-value="choice?.objective ?? 'price'" :options="OBJECTIVES" label="What the plan has least of" @update:model-value="set('objective', $event)" /></label>
-      <label>Tails a loop <JobField path="purchasing.coils.reserve.per_loop_m" label="Tails of a loop" /></label>
+      <label>Minimize <ChoiceField :model-value="choice?.objective ?? 'price'" :options="OBJECTIVES" label="What the plan has least of" @update:model-value="set('objective', $event)" /></label>
+      <label>Tails per loop <JobField path="purchasing.coils.reserve.per_loop_m" label="Tails of a loop" /></label>
       <label>Measuring loss <JobField path="purchasing.coils.reserve.share" label="Measuring loss" /></label>
     </div>
     <p v-if="!counted.coils.length" class="quiet">No loops yet.</p>
@@ -72,7 +73,7 @@ const bound = (of: TubeCoils) => (of.objective === "price" ? money(of.bound) : o
       <ul v-if="of.too_long.length" class="wrong" aria-label="Loops longer than any coil"><li v-for="l in of.too_long" :key="l.loop_id">{{ l.tag }}: {{ tube(l.cut_m) }} with its reserve, {{ tube(l.missing_m) }} longer than the longest coil. Split it, lay it wider, or take a longer coil.</li></ul>
       <ol class="bars">
         <li v-for="(c, i) in of.coils" :key="c.coil" :data-tube="of.tube_id" :data-coil="i" class="row" :class="{ over: dragged?.of.tube_id === of.tube_id && dragged.over === i }" :aria-label="`Coil ${c.coil}`">
-          <span class="name"><b>{{ c.coil }}</b> <ChoiceField :model-value="String(c.length_m)" :options="lengths(of, c)" :label="`Length of coil ${c.coil}`" @update:model-value="take(of, i, $event)" /></span>
+          <span class="name"><b>{{ c.coil }}</b> <ChoiceField :model-value="String(c.length_m)" :options="lengths(of, c)" :disabled="old" :label="`Length of coil ${c.coil}`" @update:model-value="take(of, i, $event)" /></span>
           <span class="track">
             <span class="whole" :style="{ width: percent(c.length_m) }"></span>
             <ElButton
@@ -86,7 +87,7 @@ const bound = (of: TubeCoils) => (of.objective === "price" ? money(of.bound) : o
         <li v-if="dragged?.of.tube_id === of.tube_id" :data-tube="of.tube_id" :data-coil="of.coils.length" class="row new" :class="{ over: dragged.over === of.coils.length }">a coil of its own</li>
       </ol>
       <p v-if="place(of, picked) >= 0" class="send">
-        <label>{{ of.coils[place(of, picked)]?.cuts.find((c) => c.loop_id === picked)?.tag }} comes out of <ChoiceField :model-value="place(of, picked)" :options="places(of, picked)" label="Coil of the chosen loop" @update:model-value="move(of, picked, Number($event))" /></label>
+        <label>{{ of.coils[place(of, picked)]?.cuts.find((c) => c.loop_id === picked)?.tag }} comes out of <ChoiceField :model-value="place(of, picked)" :options="places(of, picked)" :disabled="old" label="Coil of the chosen loop" @update:model-value="move(of, picked, Number($event))" /></label>
       </p>
     </section>
     <span v-if="dragged" class="ghost" aria-hidden="true" :style="{ left: `${dragged.x + 8}px`, top: `${dragged.y + 8}px` }">{{ dragged.cut.tag }}</span>

@@ -23,9 +23,9 @@ const joistColumns: Column<Joist>[] = [
 type Cut = MaterialsDesign["saw_cuts"][number];
 const cutColumns: Column<Cut & { n: number }>[] = [
   { key: "loop", head: "Loop", value: (c) => tag(c.loop_id) },
-  { key: "along", head: "At the mark", value: (c) => c.along_m, quantity: "tube", title: "Tube from the supply port" },
-  { key: "tube", head: "Tube deep", value: (c) => c.tube_depth_m, quantity: "thickness" },
-  { key: "saw", head: "Saw", value: (c) => c.saw_depth_m, quantity: "thickness" },
+  { key: "along", head: "From the port", value: (c) => c.along_m, quantity: "tube", title: "Tube from the supply port" },
+  { key: "tube", head: "Tube depth", value: (c) => c.tube_depth_m, quantity: "thickness" },
+  { key: "saw", head: "Saw depth", value: (c) => c.saw_depth_m, quantity: "thickness" },
   { key: "verdict", head: "", value: (c) => (c.too_shallow ? "too near to the saw" : "clear of the saw, in a sleeve") },
 ];
 const cuts = computed(() => props.counted.saw_cuts.map((c, n) => ({ ...c, n })));

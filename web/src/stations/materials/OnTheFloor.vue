@@ -18,7 +18,7 @@ const corners = (points: number[][]) => points.map((p) => p.join(",")).join(" ")
 
 <template>
   <g class="on-the-floor">
-    <polygon v-for="(p, i) in panels" :key="`p${i}`" :points="corners(p.corners)" class="panel" :class="[p.kind, { cut: p.cut_m }]"><title>{{ p.kind === "plain" ? "plain board" : `${p.kind} panel` }}{{ p.cut_m ? ", cut" : "" }}{{ p.from_rest ? ", rest of the row before" : "" }}</title></polygon>
+    <polygon v-for="(p, i) in panels" :key="`p${i}`" :points="corners(p.corners)" class="panel" :class="[p.kind, { cut: p.cut_m }]"><title>{{ p.kind === "plain" ? "plain board" : `${p.kind} panel` }}{{ p.cut_m ? ", cut" : "" }}{{ p.from_rest ? ", offcut of the row before" : "" }}</title></polygon>
     <PlanLoops v-if="design" :design="design" :selection="where.selection" />
     <line v-for="(p, i) in plates" :key="`t${i}`" :x1="p.ends[0]![0]" :y1="p.ends[0]![1]" :x2="p.ends[1]![0]" :y2="p.ends[1]![1]" class="plate" :class="{ cut: p.cut }"><title>plate {{ p.number }} from the return end{{ p.cut ? ", cut" : "" }}</title></line>
     <circle v-for="(h, i) in holes" :key="`h${i}`" :cx="h.at[0]" :cy="h.at[1]" r="0.05" class="hole" :class="{ near: h.near_end }"><title>hole{{ h.near_end ? " near the joist's end" : "" }}</title></circle>

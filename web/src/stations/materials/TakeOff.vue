@@ -28,7 +28,7 @@ const columns: Column<TakeOffLine>[] = [
   { key: "price", head: "Price", value: (l) => l.price, text: (l) => (l.price === null || l.price === undefined ? "no price" : money(l.price)), num: true },
   { key: "code", head: "Code", value: (l) => l.article, choice: "extra" },
 ];
-const chosen = ref("takeoff-first");
+const chosen = ref("");
 const line = computed(() => props.counted.lines.find((l) => l.article === chosen.value) ?? props.counted.lines[0]);
 const feet = computed(() => [{ name: "All priced articles", price: money(props.counted.cost), order: props.counted.missing_prices ? `${props.counted.missing_prices} without a price` : "" }]);
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** The order of laying, coil by coil: which loop comes next, at which mark it begins and is cut, and what to beware of. */
+/** The order of laying, coil by coil: which loop comes next, at which mark it begins and is cut, and the cautions at their marks. */
 import { computed } from "vue";
 import type { CutDesign } from "../../api/client";
 import { store } from "../../job/store";
@@ -10,23 +10,26 @@ import PaperFrame from "./PaperFrame.vue";
 
 const { job, design, units } = store;
 const paper = usualPaper();
-const { answer: counted, trouble } = useMaterials();
+const { answer, trouble, old } = useMaterials();
+const counted = computed(() => (trouble.value ? null : answer.value));
 const tube = (m: number) => show("tube", m, units.value);
 const loop = (id: string) => design.value?.loops.find((l) => l.id === id);
 const rooms = (id: string) => loop(id)?.room_ids.map((r) => job.value?.rooms.find((x) => x.id === r)?.name).join(", ") ?? "";
 const coils = computed(() => (counted.value?.coils ?? []).flatMap((t) => t.coils.map((c) => ({ ...c, tube: t.name }))));
-function beware(cut: CutDesign): string {
+function caution(cut: CutDesign): string {
   const saws = (counted.value?.saw_cuts ?? []).filter((c) => c.loop_id === cut.loop_id);
   const parts = [];
-  if (saws.length) parts.push(`sleeves under the saw cut at ${saws.map((c) => tube(c.along_m)).join(", ")}`);
+  if (saws.length) parts.push(`saw cut: sleeves at marks ${saws.map((c) => tube(cut.from_m + tails.value + c.along_m)).join(", ")}`);
   if (loop(cut.loop_id)?.riser_m) parts.push("through the floor");
   return parts.join("; ");
 }
+/** Half of a loop's tails lies before its supply port. */
+const tails = computed(() => (job.value?.purchasing?.coils?.reserve?.per_loop_m ?? 1) / 2);
 const work = computed(() => counted.value?.work);
 </script>
 
 <template>
-  <PaperFrame v-model:paper="paper" label="Order of laying" :pages="UPRIGHT" :margin="UPRIGHT_MARGIN" print="Print the order of laying">
+  <PaperFrame v-model:paper="paper" :busy="old" label="Order of laying" :pages="UPRIGHT" :margin="UPRIGHT_MARGIN" print="Print the order of laying">
     <template #bar><slot /></template>
     <h1>Order of laying</h1>
     <p>{{ job?.name }}. Coil by coil, the farthest loops first; marks count from a coil's free end. Each loop is cut with its tails.</p>
@@ -35,8 +38,8 @@ const work = computed(() => counted.value?.work);
     <section v-for="c in coils" :key="`${c.tube}-${c.coil}`" :aria-label="`Coil ${c.coil}`">
       <h2>{{ c.coil }} <span>{{ tube(c.length_m) }} of {{ c.tube }}<template v-if="c.missing_m > 0">: {{ tube(c.missing_m) }} missing</template><template v-else>, {{ tube(c.left_m) }} left</template></span></h2>
       <table class="grid-table">
-        <thead><tr><th>Loop</th><th>Room</th><th class="num">Begins at mark</th><th class="num">Cut at mark</th><th class="num">On the floor</th><th>Beware</th><th>Laid</th></tr></thead>
-        <tbody><tr v-for="cut in c.cuts" :key="cut.loop_id"><td><b>{{ cut.tag }}</b></td><td>{{ rooms(cut.loop_id) }}</td><td class="num"><b>{{ tube(cut.from_m) }}</b></td><td class="num"><b>{{ tube(cut.to_m) }}</b></td><td class="num">{{ tube(cut.drawn_m) }}</td><td>{{ beware(cut) }}</td><td>☐</td></tr></tbody>
+        <thead><tr><th>Loop</th><th>Room</th><th class="num">Begins at mark</th><th class="num">Cut at mark</th><th class="num">On the floor</th><th>Caution</th><th>Laid</th></tr></thead>
+        <tbody><tr v-for="cut in c.cuts" :key="cut.loop_id"><td><b>{{ cut.tag }}</b></td><td>{{ rooms(cut.loop_id) }}</td><td class="num"><b>{{ tube(cut.from_m) }}</b></td><td class="num"><b>{{ tube(cut.to_m) }}</b></td><td class="num">{{ tube(cut.drawn_m) }}</td><td>{{ caution(cut) }}</td><td>☐</td></tr></tbody>
       </table>
     </section>
     <section v-if="work?.tasks.length" aria-label="Tasks">

@@ -110,7 +110,7 @@ const NAMES = ["up the sheet", "up and right", "right", "down and right", "down 
 const eighth = (deg: number) => Math.round(deg / 45) % 8;
 const way = (deg: number) => (Math.abs(deg) < 20 ? "shift" : `${Math.round(Math.abs(deg))}° ${deg > 0 ? "left" : "right"}`);
 /** The coil from which it is cut, and the mark that is read at the supply port: half of its tails lies before. */
-const { answer: bought } = useMaterials();
+const { answer: bought, old: boughtOld } = useMaterials();
 const coil = computed(() => {
   const all = (bought.value?.coils ?? []).flatMap((t) => t.coils);
   const of = all.find((c) => c.cuts.some((cut) => cut.loop_id === loop.value?.id));
@@ -128,7 +128,7 @@ const manifold = computed(() => job.value?.manifolds.find((m) => m.id === loop.v
 </script>
 
 <template>
-  <PaperFrame v-if="job && design" v-model:paper="(paper as string)" label="Papers" :pages="pages" :margin="MARGIN" print="Print this loop">
+  <PaperFrame v-if="job && design" v-model:paper="(paper as string)" :busy="boughtOld" label="Papers" :pages="pages" :margin="MARGIN" print="Print this loop">
     <template #bar>
       <slot />
       <label>Loop <ChoiceField :model-value="loop?.tag" :options="design.loops.map((l) => ({ value: l.tag, text: l.tag }))" label="Loop to show" @update:model-value="choose" /></label>
@@ -172,7 +172,7 @@ const manifold = computed(() => job.value?.manifolds.find((m) => m.id === loop.v
         </g>
       </svg>
       <p class="note">Figures at the turns: {{ units === "us" ? "feet" : "metres" }} of tube from the supply port, as the marks on the tube count, less the figure at the port. Broken edge: the way back. No splice.</p>
-      <p v-if="saws.length" class="note beware">Beware: saw cut over the tube at {{ saws.map((c) => show(run, c.along_m, units)).join(", ") }} from the port. Sleeve it there, {{ show("thickness", saws[0]!.tube_depth_m, units) }} deep.</p>
+      <p v-if="saws.length" class="note caution">Caution: saw cut over the tube at {{ saws.map((c) => show(run, c.along_m, units)).join(", ") }} from the port. Sleeve it there, {{ show("thickness", saws[0]!.tube_depth_m, units) }} deep.</p>
       <section class="tables">
         <h2>Loop {{ loop.tag }}, turn by turn</h2>
         <div class="columns">
@@ -203,7 +203,7 @@ dd { margin: 0; font-weight: 650; }
 .ends circle.hot { fill: var(--ember); }
 .ends text { font-weight: 650; fill: var(--ink); stroke: #fff; paint-order: stroke; }
 .others { opacity: 0.25; }
-.beware { color: var(--ink); font-weight: 650; }
+.caution { color: var(--ink); font-weight: 650; }
 .note { margin: 2mm 0 0; color: var(--soft); font-size: 8pt; }
 .tables { break-before: page; }
 .columns { display: grid; grid-template-columns: repeat(3, 1fr); gap: 5mm; align-items: start; }

@@ -10,14 +10,15 @@ import PaperFrame from "./PaperFrame.vue";
 
 const { job, units, state } = store;
 const paper = usualPaper();
-const { answer: counted, trouble } = useMaterials();
+const { answer, trouble, old } = useMaterials();
+const counted = computed(() => (trouble.value ? null : answer.value));
 const groups = computed(() => (Object.keys(GROUPS) as (keyof typeof GROUPS)[]).map((g) => ({ name: GROUPS[g], lines: (counted.value?.lines ?? []).filter((l) => l.group === g) })).filter((g) => g.lines.length));
 const amount = (unit: string, v: number) => show(UNIT_QUANTITY[unit as CountUnit], v, units.value);
 const roomName = (id: string) => job.value?.rooms.find((r) => r.id === id)?.name;
 </script>
 
 <template>
-  <PaperFrame v-model:paper="paper" label="Materials" :pages="UPRIGHT" :margin="UPRIGHT_MARGIN" print="Print the materials">
+  <PaperFrame v-model:paper="paper" :busy="old" label="Materials" :pages="UPRIGHT" :margin="UPRIGHT_MARGIN" print="Print the materials">
     <template #bar><slot /></template>
     <template #files><a :href="`/api/jobs/${state.id}/order.csv`" download>Order list as CSV</a></template>
     <h1>Materials</h1>

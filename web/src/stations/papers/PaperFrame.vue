@@ -11,7 +11,7 @@ export interface Page {
   height: number;
   css: string;
 }
-const props = defineProps<{ label: string; pages: Record<string, Page>; paper: string; margin: number; print: string }>();
+const props = defineProps<{ label: string; pages: Record<string, Page>; paper: string; margin: number; print: string; /** What is shown is not the job as it stands. */ busy?: boolean }>();
 const emit = defineEmits<{ "update:paper": [paper: string] }>();
 const page = computed(() => props.pages[props.paper]!);
 const { state: saving } = store.sync;
@@ -32,7 +32,7 @@ const printNow = () => window.print();
       <slot name="bar" />
       <label>Paper <ChoiceField :model-value="paper" :options="Object.entries(pages).map(([k, p]) => ({ value: k, text: p.name }))" label="Paper" @update:model-value="emit('update:paper', $event)" /></label>
       <slot name="more" />
-      <ElButton type="primary" :disabled="!current" @click="printNow">{{ current ? print : "Calculating…" }}</ElButton>
+      <ElButton type="primary" :disabled="!current || busy" @click="printNow">{{ current && !busy ? print : "Calculating…" }}</ElButton>
       <span class="files"><slot name="files" /></span>
       <span v-if="saving.save !== 'saved'" class="quiet">files hold the job as last saved</span>
     </div>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The customer's page, to be printed; an incomplete offer says what it lacks instead. */
+import { computed } from "vue";
 import { open } from "../materials/offer";
 import OfferPage from "../materials/OfferPage.vue";
 import { useMaterials } from "../materials/counted";
@@ -7,11 +8,12 @@ import { UPRIGHT, UPRIGHT_MARGIN, usualPaper } from "./pages";
 import PaperFrame from "./PaperFrame.vue";
 
 const paper = usualPaper();
-const { answer: counted, trouble } = useMaterials();
+const { answer, trouble, old } = useMaterials();
+const counted = computed(() => (trouble.value ? null : answer.value));
 </script>
 
 <template>
-  <PaperFrame v-model:paper="paper" label="Quote" :pages="UPRIGHT" :margin="UPRIGHT_MARGIN" print="Print the quote">
+  <PaperFrame v-model:paper="paper" :busy="old" label="Quote" :pages="UPRIGHT" :margin="UPRIGHT_MARGIN" print="Print the quote">
     <template #bar><slot /></template>
     <p v-if="trouble" role="alert">The quote is not calculated: {{ trouble }}</p>
     <p v-else-if="!counted">Counting…</p>
