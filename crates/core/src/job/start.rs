@@ -76,6 +76,7 @@ impl Start {
             rules.share_below_m = 65.0 * FOOT_M;
             rules.temperature_drop_k = 10.0 / FAHRENHEIT_PER_K;
             rules.largest_drop_k = 20.0 / FAHRENHEIT_PER_K;
+            job.purchasing.prices.currency = "$".into();
         }
         job.first_room = Some(first_room(self.kind.unwrap_or(JobKind::HouseOnSlab), us));
         job

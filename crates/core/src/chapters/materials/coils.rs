@@ -27,7 +27,9 @@ pub struct TubeCoils {
     pub coils: Vec<CoilDesign>,
     /// Tube as drawn, m.
     pub drawn_m: f64,
-    /// The same with reserves, m.
+    /// By the rule of thumb, heated floor over spacing, m.
+    pub thumb_m: f64,
+    /// As drawn with reserves, m.
     pub cut_m: f64,
     /// Tube bought, m.
     pub bought_m: f64,
@@ -93,6 +95,8 @@ pub struct CutDesign {
     pub drawn_m: f64,
     /// The mark at which it begins, from the coil's free end, m.
     pub from_m: f64,
+    /// The mark that is read at its supply port: half of its tails lies before, m.
+    pub port_m: f64,
     /// The mark at which it is cut, m.
     pub to_m: f64,
 }
@@ -115,8 +119,6 @@ pub struct TooLong {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct OnPaper {
-    /// They come to that much in the objective.
-    pub planned: f64,
     /// With reserves they are short of, m.
     pub missing_m: f64,
     /// The loops on the coil that is short of most.
@@ -183,7 +185,24 @@ pub(crate) fn offered(choice: &CoilChoice, prices: &PriceList, tube_id: &str) ->
 /// The plan of every tube of a study.
 pub(crate) fn tube_coils(study: &Study) -> Vec<TubeCoils> {
     let p = &study.job.purchasing;
-    pieces(study).into_iter().map(|(tube_id, pieces)| plan(&p.coils, &p.prices, &tube_id, &pieces)).collect()
+    let of_tube = |(tube_id, pieces): (String, Vec<Piece>)| {
+        let mut of = plan(&p.coils, &p.prices, &tube_id, &pieces);
+        of.thumb_m = thumb_m(study, &tube_id);
+        of
+    };
+    let mut out: Vec<TubeCoils> = pieces(study).into_iter().map(of_tube).collect();
+    // numbered through, so that a crew has one K1
+    for (i, coil) in out.iter_mut().flat_map(|t| &mut t.coils).enumerate() {
+        coil.coil = format!("K{}", i + 1);
+    }
+    out
+}
+
+/// Heated floor over field spacing: what a tape and a flyer give, leaders left out, m.
+fn thumb_m(study: &Study, tube_id: &str) -> f64 {
+    let rooms = study.job.rooms.iter().zip(&study.rooms);
+    let floors = rooms.filter_map(|(r, d)| Some((r.heated_floor()?, d.heatable_area_m2)));
+    floors.filter(|(f, _)| f.tube_id == tube_id).map(|(f, area)| area / f.spacing_core_m).sum()
 }
 
 fn plan(choice: &CoilChoice, prices: &PriceList, tube_id: &str, pieces: &[Piece]) -> TubeCoils {
@@ -213,6 +232,7 @@ fn plan(choice: &CoilChoice, prices: &PriceList, tube_id: &str, pieces: &[Piece]
         objective,
         coils: vec![],
         drawn_m: pieces.iter().map(|p| p.length_m).sum(),
+        thumb_m: 0.0,
         cut_m: pieces.iter().map(|p| reserve.cut_m(p.length_m)).sum(),
         bought_m: 0.0,
         price: None,
@@ -229,9 +249,6 @@ fn plan(choice: &CoilChoice, prices: &PriceList, tube_id: &str, pieces: &[Piece]
             CoilSchool::CutAsNeeded => cut_as_needed(&mut out, &rest, &kinds, reserve, &mut coils),
         }
     }
-    for (i, coil) in coils.iter_mut().enumerate() {
-        coil.coil = format!("K{}", i + 1);
-    }
     out.bought_m = coils.iter().map(|c| c.length_m).sum();
     out.price = coils.iter().map(|c| c.price).sum();
     out.coils = coils;
@@ -246,7 +263,14 @@ fn filled(length_m: f64, price: Option<f64>, by_hand: bool, pieces: &[&Piece], r
         .map(|p| {
             let from_m = at;
             at += reserve.cut_m(p.length_m);
-            CutDesign { loop_id: p.id.clone(), tag: p.tag.clone(), drawn_m: p.length_m, from_m, to_m: at }
+            CutDesign {
+                loop_id: p.id.clone(),
+                tag: p.tag.clone(),
+                drawn_m: p.length_m,
+                from_m,
+                port_m: from_m + reserve.per_loop_m / 2.0,
+                to_m: at,
+            }
         })
         .collect();
     let missing_m = if at > length_m + SAME_M { at - length_m } else { 0.0 };
@@ -368,7 +392,6 @@ fn cut_as_needed(
                 let short = filled_coils(&paper);
                 let worst = short.iter().max_by(|a, b| a.missing_m.total_cmp(&b.missing_m));
                 out.on_paper = worst.filter(|w| w.missing_m > 0.0).map(|w| OnPaper {
-                    planned: if out.objective == Objective::Waste { bought(&paper) } else { paper.total },
                     missing_m: short.iter().map(|c| c.missing_m).sum(),
                     tags: w.cuts.iter().map(|c| c.tag.clone()).collect(),
                     length_m: w.length_m,

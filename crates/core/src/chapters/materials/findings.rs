@@ -1,7 +1,7 @@
 //! What coils, panels, joists and saw cuts have against the design.
 
 use super::articles::Article;
-use super::coils::{offered, pieces};
+use super::coils::{Piece, offered, pieces};
 use super::saw_cuts::crossings;
 use crate::findings::{Findings, Rule, Said, Station, Subject, SubjectKind, listed, plain};
 use crate::floor::part::Laying;
@@ -49,21 +49,18 @@ fn too_long(study: &Study, out: &mut Findings) {
 /// Coils filled by hand with more than they hold.
 fn by_hand(study: &Study, out: &mut Findings) {
     let choice = &study.job.purchasing.coils;
-    let all: BTreeMap<String, f64> = pieces(study).into_values().flatten().map(|p| (p.id, p.length_m)).collect();
-    for (i, coil) in choice.by_hand.iter().enumerate() {
-        let lengths: Vec<f64> = coil.loop_ids.iter().filter_map(|id| all.get(id).copied()).collect();
-        let cut: f64 = lengths.iter().map(|l| choice.reserve.cut_m(*l)).sum();
+    let all: BTreeMap<String, Piece> = pieces(study).into_values().flatten().map(|p| (p.id.clone(), p)).collect();
+    for coil in &choice.by_hand {
+        let own: Vec<&Piece> = coil.loop_ids.iter().filter_map(|id| all.get(id)).collect();
+        let cut: f64 = own.iter().map(|p| choice.reserve.cut_m(p.length_m)).sum();
         if cut <= coil.length_m + SAME_M {
             continue;
         }
-        let on_paper = lengths.iter().sum::<f64>() <= coil.length_m;
-        let message = if on_paper {
-            format!(
-                "Coil {} of {{length}} holds its loops on paper only: with reserves {{missing}} are missing.",
-                i + 1
-            )
+        let tags = listed(&own.iter().map(|p| plain(&p.tag)).collect::<Vec<_>>());
+        let message = if own.iter().map(|p| p.length_m).sum::<f64>() <= coil.length_m {
+            format!("{tags} fit their coil of {{length}} on paper only: with reserves {{missing}} are missing.")
         } else {
-            format!("Coil {} of {{length}}: {{missing}} are missing for its loops.", i + 1)
+            format!("{tags} on a coil of {{length}}: {{missing}} are missing.")
         };
         out.say(
             Said::error(Station::Materials, "materials.by_hand", Subject::job(), message)

@@ -11,6 +11,7 @@ pub mod fixing;
 pub mod labour;
 pub mod panels;
 pub mod part;
+mod plant_room;
 pub mod quote;
 pub mod report;
 pub(crate) mod runs;

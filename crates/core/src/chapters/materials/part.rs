@@ -335,18 +335,6 @@ pub enum Group {
 impl Group {
     /// In the order of the lists.
     pub const ALL: [Group; 6] = [Self::Tube, Self::Fixing, Self::Floor, Self::Manifold, Self::Plant, Self::Fluid];
-
-    /// As people read it.
-    pub fn name(self) -> &'static str {
-        match self {
-            Group::Tube => "Tube",
-            Group::Fixing => "Fixing",
-            Group::Floor => "Floor",
-            Group::Manifold => "Manifolds",
-            Group::Plant => "Plant room",
-            Group::Fluid => "Fluid",
-        }
-    }
 }
 
 ranges! {

@@ -35,8 +35,6 @@ pub struct OptionDesign {
 pub struct GroupSum {
     /// The group.
     pub group: Group,
-    /// As people read it.
-    pub name: String,
     /// Materials, margin included.
     pub materials: f64,
     /// Work, margin included.
@@ -84,7 +82,6 @@ fn option(
         let labour = time_s / 3600.0 * hour_price.unwrap_or(0.0);
         GroupSum {
             group,
-            name: group.name().into(),
             materials: cents(materials * (1.0 + quote.margin)),
             labour: cents(labour * (1.0 + quote.labour_margin)),
         }

@@ -32,6 +32,14 @@ pub struct MaterialsDesign {
     pub work: WorkDesign,
     /// Offers, side by side.
     pub quote: Vec<OptionDesign>,
+    /// What the offers do not contain.
+    pub exclusions: Vec<String>,
+    /// Days for which they hold.
+    pub valid_days: u32,
+    /// Tax on their sums, share.
+    pub tax: f64,
+    /// Currency of all prices.
+    pub currency: String,
     /// What all that is ordered costs the firm, articles without a price left out.
     pub cost: f64,
     /// Articles without a price.
@@ -75,6 +83,10 @@ pub fn materials(study: &Study) -> MaterialsDesign {
         saw_cuts,
         work,
         quote,
+        exclusions: job.purchasing.quote.exclusions.clone(),
+        valid_days: job.purchasing.quote.valid_days,
+        tax: job.purchasing.quote.tax,
+        currency: job.purchasing.prices.currency.clone(),
     }
 }
 
