@@ -1692,6 +1692,11 @@ export interface components {
             from_m: number;
             /** @description The loop, or the circuit of a field in wall or ceiling. */
             loop_id: string;
+            /**
+             * Format: double
+             * @description The mark that is read at its supply port: half of its tails lies before, m.
+             */
+            port_m: number;
             /** @description As it is called. */
             tag: string;
             /**
@@ -2586,8 +2591,6 @@ export interface components {
              * @description Materials, margin included.
              */
             materials: number;
-            /** @description As people read it. */
-            name: string;
         };
         /** @description A coil with the loops that are cut from it, in the order of cutting. */
         HandCoil: {
@@ -3608,6 +3611,10 @@ export interface components {
              * @description What all that is ordered costs the firm, articles without a price left out.
              */
             cost: number;
+            /** @description Currency of all prices. */
+            currency: string;
+            /** @description What the offers do not contain. */
+            exclusions: string[];
             /** @description The drilling list. */
             joists: components["schemas"]["DrilledJoist"][];
             /** @description Every article with its count, group by group. */
@@ -3622,6 +3629,16 @@ export interface components {
             quote: components["schemas"]["OptionDesign"][];
             /** @description Loops under saw cuts. */
             saw_cuts: components["schemas"]["SawCrossing"][];
+            /**
+             * Format: double
+             * @description Tax on their sums, share.
+             */
+            tax: number;
+            /**
+             * Format: int32
+             * @description Days for which they hold.
+             */
+            valid_days: number;
             /** @description Work. */
             work: components["schemas"]["WorkDesign"];
         };
@@ -3699,11 +3716,6 @@ export interface components {
              * @description With reserves they are short of, m.
              */
             missing_m: number;
-            /**
-             * Format: double
-             * @description They come to that much in the objective.
-             */
-            planned: number;
             /** @description The loops on the coil that is short of most. */
             tags: string[];
         };
@@ -5918,7 +5930,7 @@ export interface components {
             coils: components["schemas"]["CoilDesign"][];
             /**
              * Format: double
-             * @description The same with reserves, m.
+             * @description As drawn with reserves, m.
              */
             cut_m: number;
             /**
@@ -5947,6 +5959,11 @@ export interface components {
             price?: number | null;
             /** @description Why the rest of the loops has no plan. */
             refused?: string | null;
+            /**
+             * Format: double
+             * @description By the rule of thumb, heated floor over spacing, m.
+             */
+            thumb_m: number;
             /** @description Loops that no coil is long enough for. */
             too_long: components["schemas"]["TooLong"][];
             /** @description The tube. */

@@ -42,3 +42,15 @@ it("reads and puts figures where the path says", () => {
   expect(valueAt(draft, "old_source.input_w")).toBeUndefined();
   expect(valueAt(draft, `${pathOf(draft, "rooms", "no such room")}.height_m`)).toBeUndefined();
 });
+
+it("puts there the parts of the job that are left out as usual, and takes a figure away again", () => {
+  const draft = structuredClone(job);
+  delete draft.purchasing;
+  putAt(draft, "purchasing.coils.reserve.per_loop_m", 2);
+  expect(draft.purchasing).toEqual({ coils: { reserve: { per_loop_m: 2 } } });
+  putAt(draft, "purchasing.coils.reserve.per_loop_m", undefined);
+  expect(valueAt(draft, "purchasing.coils.reserve.per_loop_m")).toBeUndefined();
+  // what is usual stands in the schema
+  expect(figureAt("purchasing.coils.reserve.per_loop_m").usual).toBe(1);
+  expect(figureAt("purchasing.labour.lay_s_m")).toMatchObject({ quantity: "pace", usual: 30 });
+});

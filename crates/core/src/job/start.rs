@@ -192,6 +192,14 @@ mod tests {
     }
 
     #[test]
+    fn a_us_job_is_priced_in_dollars() {
+        for start in starts() {
+            let us = start.units == Some(Units::Us);
+            assert_eq!(start.job().purchasing.prices.currency, if us { "$" } else { "€" });
+        }
+    }
+
+    #[test]
     fn what_is_typed_is_taken_and_checked() {
         let start = Start { place: "Alderfell".into(), outdoor_c: Some(-20.0), ..Start::named("Typed") };
         let job = CheckedJob::new(start.job()).expect("a job");

@@ -2,8 +2,8 @@
 //! of any job. The same room and sums stand in `docs/materials.md`.
 
 use fuoco_core::job::{
-    Axis, CheckedJob, CoilSchool, FloorLattice, Fluid, FluidKind, Group, HandCoil, Job, KeptLoop, Mark, MarkKind,
-    PriceRow, QuoteExtra, QuoteOption, StockedCoil,
+    Axis, CheckedJob, CoilSchool, Field, FloorLattice, Fluid, FluidKind, Group, HandCoil, Job, KeptLoop, Mark,
+    MarkKind, PriceRow, QuoteExtra, QuoteOption, StockedCoil,
 };
 use fuoco_core::materials::report::{MaterialsDesign, materials};
 use fuoco_core::samples::random::plan;
@@ -274,7 +274,7 @@ fn work_is_the_sum_of_its_tasks_and_ends_on_a_working_day() {
 }
 
 #[test]
-fn every_loop_of_any_plan_is_on_one_coil_and_every_count_is_whole() {
+fn every_loop_of_any_plan_is_on_one_coil_and_every_count_is_the_sum_of_its_parts() {
     for number in 0..60 {
         let job = plan(number);
         let Ok(study) = studied(&job) else { continue };
@@ -364,4 +364,63 @@ fn bad_purchasing_is_refused_by_its_field() {
         }),
         "purchasing.coils.by_hand[1].loop_ids[0]"
     );
+}
+
+#[test]
+fn two_tubes_have_one_k1_and_each_its_rule_of_thumb() {
+    let mut job = building(1, 5);
+    job.rooms[0].floor.as_mut().expect("heated").tube_id = "pex-20x2".into();
+    let of = counted(&job);
+    assert_eq!(of.coils.len(), 2);
+    let names: Vec<String> = of.coils.iter().flat_map(|t| &t.coils).map(|c| c.coil.clone()).collect();
+    let wanted: Vec<String> = (1..=names.len()).map(|n| format!("K{n}")).collect();
+    assert_eq!(names, wanted);
+    // a room of 4 × 4 m at 0.2 m
+    let thick = of.coils.iter().find(|t| t.tube_id == "pex-20x2").expect("the thick tube");
+    assert!((thick.thumb_m - 80.0).abs() < 1e-9, "{}", thick.thumb_m);
+    for cut in of.coils.iter().flat_map(|t| &t.coils).flat_map(|c| &c.cuts) {
+        // a metre of tails, half of it before the port
+        assert!((cut.port_m - cut.from_m - 0.5).abs() < 1e-9);
+    }
+}
+
+#[test]
+fn a_field_in_a_wall_is_cut_from_coils_too() {
+    let mut job = one_loop("slab");
+    job.rooms[0].fields.push(Field {
+        id: "f".into(),
+        edge: Some(2),
+        width_m: 3.0,
+        height_m: 2.0,
+        build_up_id: "wall-plaster".into(),
+        tube_id: "pex-12x1.3".into(),
+        spacing_m: 0.15,
+    });
+    let of = counted(&job);
+    let tube = of.coils.iter().find(|t| t.tube_id == "pex-12x1.3").expect("the field's tube");
+    // 6 m² at 0.15 m are 40 m
+    assert!((tube.drawn_m - 40.0).abs() < 1.0, "{}", tube.drawn_m);
+    assert_eq!(tube.coils[0].cuts[0].loop_id, "f/1");
+    // a rail every half metre across 6 m²
+    assert!((quantity(&of, "rail") - 12.0).abs() < 1e-9);
+}
+
+#[test]
+fn what_the_plant_is_made_of_is_counted_from_it() {
+    let demo = include_str!("../../../../demo/tamarack-dance-school.json");
+    let job = fuoco_core::samples::read_job(demo).expect("sound");
+    let of = counted(&job);
+    let circuits = job.circuits.len() + job.plant.as_ref().map_or(0, |p| p.users.len());
+    let pumps: f64 = of.lines.iter().filter(|l| l.article.starts_with("pump/")).map(|l| l.quantity).sum();
+    // one a circuit, and the source's
+    assert_eq!(pumps, circuits as f64 + 1.0);
+    let mains: f64 = of.lines.iter().filter(|l| l.article.starts_with("pipe/")).map(|l| l.quantity).sum();
+    let plant = job.plant.as_ref().expect("a plant");
+    let feeds = job.circuits.iter().map(|c| &c.feed).chain(plant.users.iter().map(|u| &u.feed));
+    let wanted: f64 = feeds.map(|f| 2.0 * f.mains_m).sum::<f64>() + plant.primary_m;
+    assert!((mains - wanted).abs() < 1e-9, "{mains} m of pipe for {wanted}");
+    for article in ["relief", "air-separator", "dirt-separator", "fill-set"] {
+        assert_eq!(quantity(&of, article), 1.0);
+    }
+    assert_eq!(quantity(&of, "source/existing"), 0.0);
 }

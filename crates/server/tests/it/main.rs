@@ -3,5 +3,6 @@
 mod api;
 mod common;
 mod loops;
+mod materials;
 mod plant;
 mod survey;

@@ -64,7 +64,7 @@ const bound = (of: TubeCoils) => (of.objective === "price" ? money(of.bound) : o
     <p v-if="!counted.coils.length" class="quiet">No loops yet.</p>
     <section v-for="of in counted.coils" :key="of.tube_id" :aria-label="`Coils of ${of.name}`">
       <h3>
-        {{ of.name }}: {{ tube(of.drawn_m) }} drawn, {{ tube(of.cut_m) }} cut, {{ tube(of.bought_m) }} bought<template v-if="of.price !== null && of.price !== undefined">, {{ money(of.price) }}</template>
+        {{ of.name }}: {{ tube(of.drawn_m) }} drawn ({{ tube(of.thumb_m) }} by floor ÷ spacing), {{ tube(of.cut_m) }} cut, {{ tube(of.bought_m) }} bought<template v-if="of.price !== null && of.price !== undefined">, {{ money(of.price) }}</template>
         <ElButton v-if="byHand(of)" size="small" @click="again(of)">Plan again</ElButton>
       </h3>
       <p v-if="of.coils.some((c) => !c.by_hand)" class="quiet">Planned coils: {{ told(of) }}<template v-if="of.optimal">, proved to be the least</template><template v-else>; no plan has less than {{ bound(of) }}</template>.<template v-if="(choice?.objective ?? 'price') === 'price' && of.objective !== 'price'"> Prices of coils are missing: planned for the least waste.</template></p>

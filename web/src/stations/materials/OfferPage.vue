@@ -6,12 +6,10 @@ import { store } from "../../job/store";
 import { show } from "../../units";
 import { GROUPS } from "../../words";
 import { useMaterials } from "./counted";
-import { useOffer } from "./offer";
 
 const props = defineProps<{ counted: MaterialsDesign }>();
 const { job, units } = store;
 const { money } = useMaterials();
-const { quote, exclusions } = useOffer();
 type Group = keyof typeof GROUPS;
 /** A group as the customer reads it, its work included. */
 const OFFERED: Record<Group, string> = { tube: "Tube, laid and connected", fixing: "Fixings", floor: "Insulation, strips and panels, laid", manifold: "Manifolds, hung, tested and set", plant: "Plant room, piped", fluid: "Heating fluid" };
@@ -32,13 +30,13 @@ const extras = computed(() => [...new Set(props.counted.quote.flatMap((o) => o.e
       </tbody>
       <tfoot>
         <tr><td>Sum</td><td v-for="o in counted.quote" :key="o.id" class="num">{{ money(o.net) }}</td></tr>
-        <tr v-if="counted.quote.some((o) => o.tax > 0)"><td>Tax {{ show("share", quote?.tax ?? 0, units) }}</td><td v-for="o in counted.quote" :key="o.id" class="num">{{ money(o.tax) }}</td></tr>
+        <tr v-if="counted.quote.some((o) => o.tax > 0)"><td>Tax {{ show("share", counted.tax, units) }}</td><td v-for="o in counted.quote" :key="o.id" class="num">{{ money(o.tax) }}</td></tr>
         <tr><td><b>To pay</b></td><td v-for="o in counted.quote" :key="o.id" class="num"><b>{{ money(o.gross) }}</b></td></tr>
       </tfoot>
     </table>
     <h3>Not included</h3>
-    <ul><li v-for="line in exclusions" :key="line">{{ line }}</li></ul>
-    <p>This offer holds for {{ quote?.valid_days ?? 30 }} days. Work on gas, flues and electricity is done by licensed trades under local code.</p>
+    <ul><li v-for="line in counted.exclusions" :key="line">{{ line }}</li></ul>
+    <p>This offer holds for {{ counted.valid_days }} days. Work on gas, flues and electricity is done by licensed trades under local code.</p>
   </article>
 </template>
 

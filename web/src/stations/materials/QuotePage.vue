@@ -11,17 +11,14 @@ import JobField from "../../kit/JobField.vue";
 import QuantityField from "../../kit/QuantityField.vue";
 import TextField from "../../kit/TextField.vue";
 import { GROUPS } from "../../words";
-import { useMaterials } from "./counted";
 import OfferPage from "./OfferPage.vue";
-import { open, useOffer } from "./offer";
+import { open } from "./offer";
 
 defineProps<{ counted: MaterialsDesign }>();
 const { job } = store;
-const { currency } = useMaterials();
 type Group = keyof typeof GROUPS;
 const quote = computed(() => job.value?.purchasing?.quote);
 const change = (name: string, make: (q: NonNullable<NonNullable<Job["purchasing"]>["quote"]>) => void) => store.edit(name, (j: Job) => make(purchasing(j, "quote")));
-const { exclusions } = useOffer();
 const setExclusions = (text: string) => change("set what is not included", (q) => (q.exclusions = text.split("\n").map((l) => l.trim()).filter(Boolean)));
 const setCurrency = (to: string) => store.edit("set the currency", (j: Job) => void (purchasing(j, "prices").currency = to));
 const addOption = () =>
@@ -62,7 +59,7 @@ const toPaper = () => void router.push({ path: `/jobs/${store.state.id}/papers`,
         <label>Margin on work <JobField path="purchasing.quote.labour_margin" label="Margin on work" /></label>
         <label>Tax <JobField path="purchasing.quote.tax" label="Tax" /></label>
         <label>Holds for, days <JobField path="purchasing.quote.valid_days" label="Days for which the offer holds" /></label>
-        <label>Currency <TextField :model-value="currency" label="Currency" :max="3" required @update:model-value="setCurrency" /></label>
+        <label>Currency <TextField :model-value="counted.currency" label="Currency" :max="3" required @update:model-value="setCurrency" /></label>
       </div>
       <h3>Options <ElButton size="small" :disabled="(quote?.options?.length ?? 0) >= 6" @click="addOption">Add an option</ElButton></h3>
       <fieldset v-for="(o, i) in quote?.options ?? []" :key="o.id">
@@ -78,7 +75,7 @@ const toPaper = () => void router.push({ path: `/jobs/${store.state.id}/papers`,
         <ElButton size="small" :aria-label="`Delete line ${i + 1}`" @click="removeExtra(i)">Delete</ElButton>
       </div>
       <h3>Not included, a line each</h3>
-      <TextField :model-value="exclusions.join('\n')" label="Not included" :max="3000" :lines="4" @update:model-value="setExclusions" />
+      <TextField :model-value="counted.exclusions.join('\n')" label="Not included" :max="3000" :lines="4" @update:model-value="setExclusions" />
       <p><ElButton size="small" type="primary" :disabled="counted.quote.some(open)" @click="toPaper">Print the quote</ElButton> <span v-if="counted.quote.some(open)" class="quiet">An incomplete offer is not printed.</span></p>
     </aside>
   </div>

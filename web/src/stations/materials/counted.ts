@@ -10,7 +10,7 @@ export const useMaterials = createSharedComposable(() => {
   const trial = useTrial<MaterialsDesign>([() => store.design.value], async () => (store.job.value && store.design.value ? answer(api.POST("/api/materials", { body: store.seen(store.job.value) })) : null));
   /** What is shown is counted from an older state of the job: nothing is moved or printed by it. */
   const old = computed(() => trial.old.value || !store.designs.current.value);
-  const currency = computed(() => store.job.value?.purchasing?.prices?.currency ?? "€");
+  const currency = computed(() => trial.answer.value?.currency ?? "");
   const money = (v: number | null | undefined) => (v === null || v === undefined ? "" : `${v.toLocaleString("en", { minimumFractionDigits: 2, maximumFractionDigits: 2 })} ${currency.value}`);
   return { ...trial, old, currency, money };
 });

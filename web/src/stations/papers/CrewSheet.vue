@@ -19,12 +19,10 @@ const coils = computed(() => (counted.value?.coils ?? []).flatMap((t) => t.coils
 function caution(cut: CutDesign): string {
   const saws = (counted.value?.saw_cuts ?? []).filter((c) => c.loop_id === cut.loop_id);
   const parts = [];
-  if (saws.length) parts.push(`saw cut: sleeves at marks ${saws.map((c) => tube(cut.from_m + tails.value + c.along_m)).join(", ")}`);
+  if (saws.length) parts.push(`saw cut: sleeves at marks ${saws.map((c) => tube(cut.port_m + c.along_m)).join(", ")}`);
   if (loop(cut.loop_id)?.riser_m) parts.push("through the floor");
   return parts.join("; ");
 }
-/** Half of a loop's tails lies before its supply port. */
-const tails = computed(() => (job.value?.purchasing?.coils?.reserve?.per_loop_m ?? 1) / 2);
 const work = computed(() => counted.value?.work);
 </script>
 

@@ -115,7 +115,7 @@ const coil = computed(() => {
   const all = (bought.value?.coils ?? []).flatMap((t) => t.coils);
   const of = all.find((c) => c.cuts.some((cut) => cut.loop_id === loop.value?.id));
   const cut = of?.cuts.find((c) => c.loop_id === loop.value?.id);
-  return of && cut && { name: of.coil, begins: cut.from_m, port: cut.from_m + (job.value?.purchasing?.coils?.reserve?.per_loop_m ?? 1) / 2 };
+  return of && cut && { name: of.coil, begins: cut.from_m, port: cut.port_m };
 });
 const saws = computed(() => (bought.value?.saw_cuts ?? []).filter((c) => c.loop_id === loop.value?.id));
 /** The others on its level, faint. */
