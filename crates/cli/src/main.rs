@@ -2,15 +2,17 @@
 
 use clap::{Parser, Subcommand};
 use fuoco_core::coils::CoilTask;
+use fuoco_core::job::{CheckedJob, Firm};
 use fuoco_core::layout::lay_out;
 use fuoco_core::layout::rules::buildability::{Buildability, ideal_of};
 use fuoco_core::layout::rules::score::{ManifoldScore, score};
 use fuoco_core::network::Network;
 use fuoco_core::plan::Plan;
 use fuoco_core::survey::climate::read_epw;
-use fuoco_core::{design::design, error::FieldError, job::CheckedJob, section::file::SectionFile};
+use fuoco_core::{design::design, error::FieldError, section::file::SectionFile};
 use fuoco_documents::exchange::{dxf, geojson, openings_csv, rooms_csv};
 use fuoco_documents::{loop_files, plan_svg, tables};
+use fuoco_papers::{Format, Paper, of_job};
 use std::net::SocketAddr;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
@@ -60,6 +62,27 @@ enum Command {
         /// Also write drawings and tables into this folder
         #[arg(long, value_name = "DIR")]
         out: Option<PathBuf>,
+    },
+    /// Make the papers of a job as PDF
+    Papers {
+        /// The job file; - for standard input
+        job: PathBuf,
+        /// The folder to write into
+        #[arg(long, value_name = "DIR")]
+        out: PathBuf,
+        /// The paper in the printer [default: what is usual with the job's units]
+        #[arg(long, value_parser = ["a4", "letter"])]
+        format: Option<String>,
+        /// One paper only: heat-loss, loop-sheets, crew-sheets, plant-sheet, manifold-charts, materials, quote, owners-sheet,
+        /// labels or pack
+        #[arg(long, value_name = "PAPER")]
+        only: Option<String>,
+        /// The firm's file: its name and address stand on the papers
+        #[arg(long, value_name = "FILE")]
+        firm: Option<PathBuf>,
+        /// Where the job is opened in the app: the codes on the labels lead there
+        #[arg(long, value_name = "URL")]
+        address: Option<String>,
     },
     /// Lay the loops of job files and print the figures of each layout as a table in Markdown
     Layouts {
@@ -117,6 +140,9 @@ fn main() -> ExitCode {
             folder(data).and_then(|data| fuoco_server::restore(&file, &data).map_err(|e| failed(1, e)))
         }
         Command::Design { job, out } => design_file(&job, out.as_deref()),
+        Command::Papers { job, out, format, only, firm, address } => {
+            papers(&job, &out, format.as_deref(), only.as_deref(), firm.as_deref(), address.as_deref())
+        }
         Command::Layouts { jobs, random, pictures } => layouts(&jobs, random.unwrap_or(0), pictures.as_deref()),
         Command::Section { section } => solve_section(&section),
         Command::Network { network } => solve_network(&network),
@@ -281,6 +307,54 @@ fn climate(path: &Path) -> Result<(), Failure> {
     let mut out = serde_json::to_value(&weather).map_err(|e| failed(1, e))?;
     out["degree_days"] = serde_json::json!(days);
     print(&out.to_string())
+}
+
+/// Writes every paper that can be made, and says of each what became of it.
+fn papers(
+    path: &Path,
+    out: &Path,
+    format: Option<&str>,
+    only: Option<&str>,
+    firm: Option<&Path>,
+    address: Option<&str>,
+) -> Result<(), Failure> {
+    let only = match only {
+        None => None,
+        Some(code) => Some(Paper::of_code(code).ok_or_else(|| {
+            let codes = Paper::ALL.map(Paper::code).join(", ");
+            failed(2, format!("--only: there is no paper \"{code}\"; there are {codes}"))
+        })?),
+    };
+    let job = CheckedJob::from_json(&read(path)?)?;
+    let firm =
+        firm.map_or_else(|| Ok(Firm::default()), |file| read(file).and_then(|text| Ok(Firm::from_json(&text)?)))?;
+    let format = match format {
+        Some("a4") => Format::A4,
+        Some(_) => Format::Letter,
+        None => Format::usual(job.site.units),
+    };
+    let written = |e: std::io::Error| failed(1, format!("{}: {e}", out.display()));
+    std::fs::create_dir_all(out).map_err(written)?;
+    let made = of_job(&job, &firm, format, address, |papers| {
+        let wanted = Paper::ALL.into_iter().filter(|p| only.is_none_or(|o| o == *p));
+        wanted
+            .map(|p| match papers.missing(p) {
+                Some(why) => Ok((p, Err(why))),
+                None => papers.pdf(p).map(|pdf| (p, Ok(pdf))).map_err(|e| FieldError::new("papers", e.to_string())),
+            })
+            .collect::<Result<Vec<_>, _>>()
+    })?;
+    for (paper, pdf) in made {
+        match pdf {
+            Ok(pdf) => {
+                let file = format!("{}.pdf", paper.code());
+                std::fs::write(out.join(&file), &pdf).map_err(written)?;
+                print(&format!("{file}: {} kB", pdf.len().div_ceil(1000)))?;
+            }
+            Err(why) => print(&format!("{}: not made: {why}", paper.code()))?,
+        }
+    }
+    Ok(())
 }
 
 fn design_file(path: &Path, out: Option<&Path>) -> Result<(), Failure> {

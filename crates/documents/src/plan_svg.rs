@@ -1,8 +1,9 @@
 //! The plan with its loops as an SVG drawing, true to scale: its size in millimetres on paper is that of the
 //! building divided by the scale.
 
-use fuoco_core::design::Design;
-use fuoco_core::job::{Job, OpeningKind, Point};
+use fuoco_core::design::{Design, LoopDesign};
+use fuoco_core::job::{Job, OpeningKind, Point, Room};
+use fuoco_core::units::{Quantity, Units};
 use std::fmt::Write;
 use std::sync::LazyLock;
 
@@ -14,19 +15,50 @@ static RAMP: LazyLock<Vec<[f64; 3]>> = LazyLock::new(|| {
     serde_json::from_str(include_str!("../data/water_ramp.json")).expect("the built-in ramp is well-formed")
 });
 
+/// A drawing and its size on paper.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Drawn {
+    /// As SVG.
+    pub svg: String,
+    /// Across and down, mm.
+    pub size_mm: [f64; 2],
+}
+
+/// What of a plan is drawn.
+#[derive(Debug, Clone, Copy)]
+pub struct View<'a> {
+    /// The level.
+    pub level_id: &'a str,
+    /// Building over paper.
+    pub scale: f64,
+    /// One loop alone: the others are faint, the drawing is cut to it, and the running length stands at its turns.
+    pub only: Option<&'a LoopDesign>,
+}
+
 /// Draws one level at 1:`scale`.
 pub fn plan(job: &Job, design: &Design, level_id: &str, scale: f64) -> String {
-    let rooms: Vec<_> = job.rooms.iter().filter(|r| r.level_id == level_id).collect();
+    draw(job, design, View { level_id, scale, only: None }).svg
+}
+
+/// The building that a view shows: its lower left and upper right corner, m.
+pub fn extent(job: &Job, level_id: &str, only: Option<&LoopDesign>) -> [Point; 2] {
     let (mut lo, mut hi) = ([f64::MAX; 2], [f64::MIN; 2]);
-    for p in rooms.iter().flat_map(|r| &r.outline) {
+    let rooms = job.rooms.iter().filter(|r| r.level_id == level_id).flat_map(|r| r.outline.iter().copied());
+    let points: Vec<Point> = only.map_or_else(|| rooms.collect(), |l| l.path.clone());
+    for p in &points {
         for k in 0..2 {
             lo[k] = lo[k].min(p[k] - MARGIN_M);
             hi[k] = hi[k].max(p[k] + MARGIN_M);
         }
     }
-    if rooms.is_empty() {
-        (lo, hi) = ([0.0; 2], [1.0; 2]);
-    }
+    if points.is_empty() { [[0.0; 2], [1.0; 2]] } else { [lo, hi] }
+}
+
+/// Draws what a view shows.
+pub fn draw(job: &Job, design: &Design, view: View) -> Drawn {
+    let View { level_id, scale, only } = view;
+    let rooms: Vec<_> = job.rooms.iter().filter(|r| r.level_id == level_id).collect();
+    let [lo, hi] = extent(job, level_id, only);
     // one user unit is a millimetre of the building
     let (w, h) = ((hi[0] - lo[0]) * 1000.0, (hi[1] - lo[1]) * 1000.0);
     let at = |p: Point| format!("{:.1},{:.1}", (p[0] - lo[0]) * 1000.0, (hi[1] - p[1]) * 1000.0);
@@ -81,9 +113,15 @@ pub fn plan(job: &Job, design: &Design, level_id: &str, scale: f64) -> String {
     let on_level = |l: &&fuoco_core::design::LoopDesign| l.room_ids.iter().any(|id| rooms.iter().any(|r| &r.id == id));
     let all = design.loops.iter().flat_map(|l| &l.path_c);
     let (cool, hot) = all.fold((f64::MAX, f64::MIN), |(a, b), &t| (a.min(t), b.max(t)));
-    let _ = writeln!(out, "</g>\n<g id=\"loops\" fill=\"none\" stroke-width=\"16\" stroke-linejoin=\"round\">");
+    // as wide as most tube is, and never so thin that a copier loses it
+    let wide = f64::max(16.0, 0.25 * scale);
+    let _ = writeln!(out, "</g>\n<g id=\"loops\" fill=\"none\" stroke-width=\"{wide}\" stroke-linejoin=\"round\">");
+    // what a cut-out does not show is not drawn at all
+    let outside =
+        |points: &[Point]| (0..2).any(|k| points.iter().all(|p| p[k] < lo[k]) || points.iter().all(|p| p[k] > hi[k]));
     for l in design.loops.iter().filter(on_level) {
-        let _ = writeln!(out, "<g id=\"loop-{}\">", escape(&l.tag));
+        let faint = if only.is_some_and(|o| o.id != l.id) { " opacity=\"0.22\"" } else { "" };
+        let _ = writeln!(out, "<g id=\"loop-{}\"{faint}>", escape(&l.tag));
         // one polyline for each step of the ramp that the water passes on its way
         let step = |t: f64| if hot > cool { ((t - cool) / (hot - cool) * 12.0).floor().min(11.0) } else { 0.0 };
         let mut from = 0;
@@ -91,6 +129,10 @@ pub fn plan(job: &Job, design: &Design, level_id: &str, scale: f64) -> String {
             let new = i == l.path.len() || step(l.path_c[i]) != step(l.path_c[from]);
             if new && i > from {
                 let end = (i + 1).min(l.path.len());
+                if outside(&l.path[from..end]) {
+                    from = i;
+                    continue;
+                }
                 let colour = ramp((step(l.path_c[from]) + 0.5) / 12.0);
                 let _ = writeln!(out, "<polyline points=\"{}\" stroke=\"{colour}\"/>", path(&l.path[from..end]));
                 from = i;
@@ -105,30 +147,172 @@ pub fn plan(job: &Job, design: &Design, level_id: &str, scale: f64) -> String {
         let _ = writeln!(out, "<circle cx=\"{x:.1}\" cy=\"{y:.1}\" r=\"20\"/>");
     }
     let _ = writeln!(out, "</g>\n<g id=\"labels\" font-family=\"sans-serif\" fill=\"#221d18\" text-anchor=\"middle\">");
+    // type has the same size on paper at every scale, mm
+    let mm = scale;
     for r in &rooms {
-        let n = r.outline.len() as f64;
-        let c = r.outline.iter().fold([0.0; 2], |s, p| [s[0] + p[0] / n, s[1] + p[1] / n]);
-        let p = at(c);
-        let (x, y) = p.split_once(',').unwrap_or(("0", "0"));
-        let _ = writeln!(
-            out,
-            "<text x=\"{x}\" y=\"{y}\" font-size=\"260\" stroke=\"#faf6ee\" stroke-width=\"90\" paint-order=\"stroke\">{}</text>",
-            escape(&r.name)
-        );
+        text(&mut out, named_at(r), [lo, hi], 2.5 * mm, &r.name);
+    }
+    let _ = writeln!(
+        out,
+        "</g>\n<g id=\"tags\" font-family=\"sans-serif\" fill=\"#221d18\" font-weight=\"600\" text-anchor=\"middle\">"
+    );
+    if let Some(l) = only {
+        turns(&mut out, l, [lo, hi], mm, job.site.units);
+    } else {
+        let names: Vec<Point> = rooms.iter().map(|r| named_at(r)).collect();
+        for (tag, p) in tag_places(design.loops.iter().filter(on_level), &names, 0.008 * scale) {
+            let [x, y] = [(p[0] - lo[0]) * 1000.0, (hi[1] - p[1]) * 1000.0];
+            let wide = (1.6 * tag.chars().count() as f64 + 2.2) * mm;
+            let _ = writeln!(
+                out,
+                "<rect x=\"{:.1}\" y=\"{:.1}\" width=\"{wide:.1}\" height=\"{:.1}\" rx=\"{:.1}\" fill=\"#fff\" stroke=\"#221d18\" stroke-width=\"{:.1}\"/>",
+                x - wide / 2.0,
+                y - 1.9 * mm,
+                3.8 * mm,
+                1.9 * mm,
+                0.12 * mm
+            );
+            let _ = writeln!(
+                out,
+                "<text x=\"{x:.1}\" y=\"{:.1}\" font-size=\"{:.1}\">{}</text>",
+                y + 0.9 * mm,
+                2.6 * mm,
+                escape(tag)
+            );
+        }
     }
     let _ = writeln!(out, "</g>\n</svg>");
+    Drawn { svg: out, size_mm: [w / scale, h / scale] }
+}
+
+/// Where a room's name stands: in the middle of the largest rectangle between two of its corners' heights.
+fn named_at(r: &Room) -> Point {
+    let mut heights: Vec<f64> = r.outline.iter().map(|p| p[1]).collect();
+    heights.sort_by(f64::total_cmp);
+    let mut best = (0.0, r.outline.first().copied().unwrap_or([0.0; 2]));
+    for pair in heights.windows(2).filter(|w| w[1] > w[0]) {
+        let y = (pair[0] + pair[1]) / 2.0;
+        let mut xs: Vec<f64> = (0..r.outline.len())
+            .map(|k| (r.outline[k], r.outline[(k + 1) % r.outline.len()]))
+            .filter(|(a, b)| (a[1] > y) != (b[1] > y))
+            .map(|(a, b)| a[0] + (b[0] - a[0]) * (y - a[1]) / (b[1] - a[1]))
+            .collect();
+        xs.sort_by(f64::total_cmp);
+        for x in xs.chunks_exact(2) {
+            let size = (x[1] - x[0]) * (pair[1] - pair[0]);
+            if size > best.0 {
+                best = (size, [(x[0] + x[1]) / 2.0, y]);
+            }
+        }
+    }
+    best.1
+}
+
+/// Words with a pale edge, so that they can be read over lines.
+fn text(out: &mut String, p: Point, [lo, hi]: [Point; 2], size: f64, said: &str) {
+    let _ = writeln!(
+        out,
+        "<text x=\"{:.1}\" y=\"{:.1}\" font-size=\"{size:.1}\" stroke=\"#faf6ee\" stroke-width=\"{:.1}\" stroke-linejoin=\"round\" paint-order=\"stroke\">{}</text>",
+        (p[0] - lo[0]) * 1000.0,
+        (hi[1] - p[1]) * 1000.0,
+        0.3 * size,
+        escape(said)
+    );
+}
+
+/// A place for the tag of each loop: in the middle of a long straight, clear of the tags before it and of the rooms' names.
+fn tag_places<'a>(loops: impl Iterator<Item = &'a LoopDesign>, names: &[Point], clear_m: f64) -> Vec<(&'a str, Point)> {
+    let mut out: Vec<(&str, Point)> = Vec::new();
+    for l in loops {
+        let mut runs: Vec<(f64, Point)> = l
+            .path
+            .windows(2)
+            .map(|s| ((s[1][0] - s[0][0]).hypot(s[1][1] - s[0][1]), [0, 1].map(|k| (s[0][k] + s[1][k]) / 2.0)))
+            .collect();
+        runs.sort_by(|a, b| b.0.total_cmp(&a.0));
+        let away = |p: &Point| {
+            // a name is wider than it is high
+            let named = names.iter().map(|o| (o[0] - p[0]).abs() / 2.0 + (o[1] - p[1]).abs() * 2.0);
+            out.iter().map(|(_, o)| (o[0] - p[0]).hypot(o[1] - p[1])).chain(named).fold(f64::MAX, f64::min)
+        };
+        let place = runs.iter().take(40).find(|(_, p)| away(p) > clear_m).or(runs.first()).map(|r| r.1);
+        out.extend(place.map(|p| (l.tag.as_str(), p)));
+    }
     out
 }
 
+/// The running length at each turn of a loop, beside it where nothing else is, and which end is which.
+fn turns(out: &mut String, l: &LoopDesign, frame: [Point; 2], mm: f64, units: Units) {
+    let quantity = if units == Units::Us { Quantity::Length } else { Quantity::Tube };
+    let m = mm / 1000.0;
+    let mut set: Vec<Point> = Vec::new();
+    let flat = |p: Point| [(p[0] - frame[0][0]) * 1000.0, (frame[1][1] - p[1]) * 1000.0];
+    for t in l.turns.iter().take(l.turns.len().saturating_sub(1)) {
+        let clear = |p: Point| {
+            let line = l.path.windows(2).map(|s| to_segment(p, s[0], s[1])).fold(3.0 * m, f64::min);
+            set.iter().map(|o| (o[0] - p[0]).abs() / 2.4 + (o[1] - p[1]).abs()).fold(line, f64::min)
+        };
+        let mut best = (f64::MIN, t.at);
+        for r in [2.6, 4.0, 5.4] {
+            for k in 0..12 {
+                let a = f64::from(k) * std::f64::consts::PI / 6.0;
+                let p = [t.at[0] + a.cos() * r * m, t.at[1] + a.sin() * r * 0.8 * m];
+                let good = clear(p) - 0.12 * r * m;
+                if good > best.0 {
+                    best = (good, p);
+                }
+            }
+        }
+        let (from, to) = (flat(t.at), flat(best.1));
+        let _ = writeln!(
+            out,
+            "<line x1=\"{:.1}\" y1=\"{:.1}\" x2=\"{:.1}\" y2=\"{:.1}\" stroke=\"#8b7f70\" stroke-width=\"{:.1}\"/><circle cx=\"{:.1}\" cy=\"{:.1}\" r=\"{:.1}\"/>",
+            from[0],
+            from[1],
+            to[0],
+            to[1],
+            0.12 * mm,
+            from[0],
+            from[1],
+            0.4 * mm
+        );
+        text(out, [best.1[0], best.1[1] - 0.7 * m], frame, 2.1 * mm, &units.figure(quantity, t.along_m));
+        set.push(best.1);
+    }
+    for (end, said, side) in [(l.path.first(), "supply", -1.0), (l.path.last(), "return", 1.0)] {
+        let Some(&p) = end else { continue };
+        let at = flat(p);
+        let fill = if side < 0.0 { "#c2410c" } else { "#fff" };
+        let _ = writeln!(
+            out,
+            "<circle cx=\"{:.1}\" cy=\"{:.1}\" r=\"{:.1}\" fill=\"{fill}\" stroke=\"#221d18\" stroke-width=\"{:.1}\"/>",
+            at[0],
+            at[1],
+            0.9 * mm,
+            0.2 * mm
+        );
+        text(out, [p[0] + side * 6.0 * m, p[1] - 3.6 * m], frame, 3.0 * mm, said);
+    }
+}
+
+/// How far a point is from a stretch, m.
+fn to_segment(p: Point, a: Point, b: Point) -> f64 {
+    let d = [b[0] - a[0], b[1] - a[1]];
+    let square = d[0] * d[0] + d[1] * d[1];
+    let t = if square > 0.0 { (((p[0] - a[0]) * d[0] + (p[1] - a[1]) * d[1]) / square).clamp(0.0, 1.0) } else { 0.0 };
+    (p[0] - a[0] - d[0] * t).hypot(p[1] - a[1] - d[1] * t)
+}
+
 /// Colour of the water ramp at `x` from 0 (coolest) to 1 (hottest).
-fn ramp(x: f64) -> String {
+pub fn ramp(x: f64) -> String {
     let t = x.clamp(0.0, 1.0) * (RAMP.len() - 1) as f64;
     let i = (t.floor() as usize).min(RAMP.len() - 2);
     let mix = |k: usize| (RAMP[i][k] + (RAMP[i + 1][k] - RAMP[i][k]) * (t - i as f64)).round() as u8;
     format!("#{:02x}{:02x}{:02x}", mix(0), mix(1), mix(2))
 }
 
-fn escape(text: &str) -> String {
+/// A text as it may stand in a drawing.
+pub fn escape(text: &str) -> String {
     text.chars()
         .filter(|c| !c.is_control())
         .map(|c| match c {

@@ -91,13 +91,14 @@ pub async fn list_jobs(store: &State<Store>) -> Answer<Vec<JobEntry>> {
     Ok(Json(store.list().await?))
 }
 
-/// Adds an empty job with what is usual for its kind and in its units.
+/// Adds an empty job with what is usual for its kind and in its units, or what the firm keeps for new jobs.
 #[utoipa::path(context_path = "/api", request_body = Start, responses((status = 200, body = StoredJob), (status = 422, body = Problem)))]
 #[post("/jobs", data = "<body>")]
 pub async fn create_job(store: &State<Store>, body: JsonText) -> Answer<StoredJob> {
     let start: Start = parse(&body.0)?;
-    let start = Start { name: start.name.trim().to_owned(), ..start };
-    Ok(Json(store.add(CheckedJob::new(start.job())?).await?))
+    let mut job = Start { name: start.name.trim().to_owned(), ..start }.job();
+    store.firm().await?.firm.equip(&mut job);
+    Ok(Json(store.add(CheckedJob::new(job)?).await?))
 }
 
 /// Adds the job of a file.

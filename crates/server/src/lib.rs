@@ -3,6 +3,7 @@
 
 mod api;
 mod body;
+mod firm;
 mod floor;
 mod guard;
 mod log;
@@ -10,6 +11,7 @@ mod loops;
 mod materials;
 mod openapi;
 mod pages;
+mod papers;
 mod plant;
 pub mod problem;
 mod survey;

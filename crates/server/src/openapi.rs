@@ -1,6 +1,6 @@
 //! The OpenAPI document and the job file's JSON Schema, both from the types in the code.
 
-use crate::{api, floor, loops, materials, plant, survey};
+use crate::{api, firm, floor, loops, materials, papers, plant, survey};
 use fuoco_core::ranges::{Bounds, Range};
 use rocket::Route;
 use serde_json::{Value, json};
@@ -43,6 +43,10 @@ endpoints![
     api::design_job,
     api::leave,
     api::read_library,
+    firm::read_firm,
+    firm::save_firm,
+    firm::take_from_job,
+    firm::list_schools,
     floor::draw_section,
     floor::compare_floors,
     loops::drag_loop,
@@ -59,6 +63,8 @@ endpoints![
     materials::import_prices,
     materials::prices_table,
     materials::order_table,
+    papers::list_papers,
+    papers::paper_pdf,
     plant::try_water,
     plant::try_plant,
     plant::run_year,

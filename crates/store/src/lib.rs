@@ -2,7 +2,7 @@
 //! a killed server and a power cut. Each save names the revision it started from; a stale one is refused.
 
 use fuoco_core::error::FieldError;
-use fuoco_core::job::CheckedJob;
+use fuoco_core::job::{CheckedJob, Firm};
 use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};
 use sqlx::sqlite::{SqliteConnectOptions, SqliteJournalMode, SqlitePool, SqlitePoolOptions, SqliteSynchronous};
@@ -52,6 +52,15 @@ pub struct StoredJob {
     /// The document.
     #[schema(value_type = Object)]
     pub job: CheckedJob,
+}
+
+/// The firm with its revision.
+#[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
+pub struct StoredFirm {
+    /// Counts the saves; a save must name the one it started from. 0: none yet.
+    pub revision: i64,
+    /// The document.
+    pub firm: Firm,
 }
 
 /// A picture, photo or weather file.
@@ -294,6 +303,36 @@ impl Store {
             .ok_or_else(|| StoreError::NotFound(id.into()))?;
         let job = CheckedJob::from_json(row.try_get("body")?)?;
         Ok(StoredJob { id: id.into(), revision: row.try_get("revision")?, job })
+    }
+
+    /// The firm with its revision; an empty one at revision 0 as long as none was kept.
+    ///
+    /// # Errors
+    /// When what is stored does not read.
+    pub async fn firm(&self) -> Result<StoredFirm> {
+        let row = sqlx::query("SELECT revision, body FROM firm").fetch_optional(&self.pool).await?;
+        let Some(row) = row else { return Ok(StoredFirm { revision: 0, firm: Firm::default() }) };
+        Ok(StoredFirm { revision: row.try_get("revision")?, firm: Firm::from_json(row.try_get("body")?)? })
+    }
+
+    /// Keeps a firm that was read at `revision` and has been checked; returns the new revision.
+    ///
+    /// # Errors
+    /// When it has been changed since.
+    pub async fn keep_firm(&self, revision: i64, firm: &Firm) -> Result<i64> {
+        let body = serde_json::to_string(firm).map_err(|e| FieldError::new("document", e.to_string()))?;
+        let saved = sqlx::query(
+            "INSERT INTO firm (only, revision, body) SELECT 1, 1, ?2 WHERE ?1 = 0 OR EXISTS (SELECT 1 FROM firm)
+             ON CONFLICT (only) DO UPDATE SET revision = revision + 1, body = excluded.body WHERE revision = ?1
+             RETURNING revision",
+        )
+        .bind(revision)
+        .bind(body)
+        .fetch_optional(&self.pool)
+        .await?;
+        let Some(row) = saved else { return Err(StoreError::Stale { current: self.firm().await?.revision }) };
+        self.still_there()?;
+        Ok(row.try_get("revision")?)
     }
 
     /// Adds a job under a new id.

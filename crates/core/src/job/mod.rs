@@ -9,6 +9,7 @@
 //! ```
 
 pub mod checked;
+mod firm;
 pub(crate) mod ids;
 mod lookup;
 mod migrate;
@@ -26,6 +27,7 @@ pub use crate::survey::part::*;
 pub use crate::survey::site::*;
 pub use crate::water::part::*;
 pub use checked::CheckedJob;
+pub use firm::{FIRM_FORMAT, Firm, schools};
 pub use rules::*;
 pub use start::{JobKind, Start};
 pub use usual::Usual;

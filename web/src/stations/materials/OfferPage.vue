@@ -4,15 +4,13 @@ import { computed } from "vue";
 import type { MaterialsDesign, OptionDesign } from "../../api/client";
 import { store } from "../../job/store";
 import { show } from "../../units";
-import { GROUPS } from "../../words";
+import { GROUPS, OFFERED } from "../../words";
 import { useMaterials } from "./counted";
 
 const props = defineProps<{ counted: MaterialsDesign }>();
 const { job, units } = store;
 const { money } = useMaterials();
 type Group = keyof typeof GROUPS;
-/** A group as the customer reads it, its work included. */
-const OFFERED: Record<Group, string> = { tube: "Tube, laid and connected", fixing: "Fixings", floor: "Insulation, strips and panels, laid", manifold: "Manifolds, hung, tested and set", plant: "Plant room, piped", fluid: "Heating fluid" };
 const sumOf = (o: OptionDesign, group: Group) => o.sums.find((s) => s.group === group);
 const shown = computed(() => (Object.keys(GROUPS) as Group[]).filter((g) => props.counted.quote.some((o) => sumOf(o, g))));
 const extras = computed(() => [...new Set(props.counted.quote.flatMap((o) => o.extras.map((e) => e.name)))]);

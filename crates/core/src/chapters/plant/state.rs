@@ -1,10 +1,10 @@
 //! The plant at work, as it is told and drawn; what is tried of it.
 
 pub use super::work::plant_state;
+pub use crate::water::pipework::{Symbol, SymbolKind};
 
 use super::part::Arrangement;
 use crate::water::part::Mixing;
-use crate::water::pipework::Symbol;
 use crate::water::pumps::PumpPoint;
 use crate::water::trial::RoomState;
 use serde::{Deserialize, Serialize};
