@@ -4,7 +4,7 @@
 use crate::words::show;
 use fuoco_core::plant::state::{CircuitState, PipeState, PlantState, Symbol, SymbolKind};
 use fuoco_core::units::{Quantity as Q, Units};
-use fuoco_documents::plan_svg::{escape, ramp};
+use fuoco_documents::plan_svg::{escape, ground, ramp};
 use serde::Deserialize;
 use std::collections::BTreeMap;
 use std::fmt::Write;
@@ -39,7 +39,7 @@ pub fn draw(state: &PlantState, units: Units) -> (String, f64) {
     let mut d = Draw { out: String::new(), state, units };
     let _ = write!(
         d.out,
-        "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{w}\" height=\"{h}\" viewBox=\"0 0 {w} {h}\" font-family=\"sans-serif\" font-size=\"1.3\" fill=\"none\">"
+        "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{w}\" height=\"{h}\" viewBox=\"0 0 {w} {h}\" font-family=\"sans-serif\" fill=\"none\">"
     );
     d.pipes();
     for s in &state.symbols {
@@ -135,15 +135,18 @@ impl Draw<'_> {
         if text.is_empty() {
             return;
         }
-        let anchor = match at {
-            At::Start => "start",
-            At::Middle => "middle",
-            At::End => "end",
+        const SIZE: f64 = 1.3;
+        let half = (0.5 * text.chars().count() as f64 + 0.2) * SIZE / 2.0;
+        let (anchor, middle) = match at {
+            At::Start => ("start", x + half),
+            At::Middle => ("middle", x),
+            At::End => ("end", x - half),
         };
         let weight = if bold { " font-weight=\"600\"" } else { "" };
+        self.out.push_str(&ground(middle, y, SIZE, text, "#fff"));
         let _ = write!(
             self.out,
-            "<text x=\"{x:.2}\" y=\"{y:.2}\" text-anchor=\"{anchor}\"{weight} fill=\"{INK}\" stroke=\"#fff\" stroke-width=\"0.35\" paint-order=\"stroke\">{}</text>",
+            "<text x=\"{x:.2}\" y=\"{y:.2}\" font-size=\"{SIZE}\" text-anchor=\"{anchor}\"{weight} fill=\"{INK}\">{}</text>",
             escape(text)
         );
     }

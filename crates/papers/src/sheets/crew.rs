@@ -136,7 +136,6 @@ fn alone(of: &Papers, l: &LoopDesign) -> Part {
             format!(" saw cut over the tube at {at} from the port. Sleeve it there, {deep} deep.").into(),
         ]));
     }
-    blocks.push(Block::NewPage);
     blocks.push(Block::Heading(format!("Loop {}, turn by turn", l.tag)));
     blocks.push(Block::Table(turns(of, l, coil.map(|(_, cut)| cut))));
     Part { sheet, blocks }
@@ -200,5 +199,5 @@ fn turns(of: &Papers, l: &LoopDesign, cut: Option<&CutDesign>) -> Table {
             })
             .collect()
     });
-    Table::new(all).rows(rows)
+    Table::new(all).rows(rows).whole()
 }

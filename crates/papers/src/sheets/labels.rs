@@ -12,14 +12,14 @@ pub fn blocks(of: &Papers) -> Vec<Block> {
         // without an address the code tells what stands on the label
         square::of(&of.address.map_or_else(|| format!("{}: {said}", job.name), |a| format!("{a}/{leads}")))
     };
-    let mut labels = vec![];
+    let (mut cabinets, mut labels) = (vec![], vec![]);
     for m in &of.design.manifolds {
         let on: Vec<_> = of.design.loops.iter().filter(|l| l.manifold_id == m.id).collect();
         if on.is_empty() {
             continue;
         }
         let said = format!("manifold {}", m.letter);
-        labels.push(Label {
+        cabinets.push(Label {
             large: m.letter.clone(),
             lines: vec![
                 format!("Manifold, {} loops", on.len()).into(),
@@ -42,6 +42,8 @@ pub fn blocks(of: &Papers) -> Vec<Block> {
             }
         }
     }
+    // first the pairs, side by side
+    labels.append(&mut cabinets);
     vec![
         Block::Title("Tube labels".into(), of.whom(of.day)),
         note(

@@ -30,7 +30,7 @@ fn chart(of: &Papers, m: &ManifoldDesign, on: &[&Circuit]) -> Vec<Block> {
     let mut facts = vec![("Level".into(), level.to_owned())];
     if let Some(c) = circuit {
         facts.push(("Circuit".into(), c.name.clone()));
-        facts.extend(c.supply_c.map(|t| ("Supply at most".into(), of.s(Q::Temperature, t))));
+        facts.extend(c.supply_c.map(|t| ("Supply, design day".into(), of.s(Q::Temperature, t))));
     }
     facts.extend(m.return_c.map(|t| ("Return".into(), of.s(Q::Temperature, t))));
     facts.push(("Flow".into(), of.s(Q::Flow, m.flow_l_min)));
@@ -69,5 +69,7 @@ fn chart(of: &Papers, m: &ManifoldDesign, on: &[&Circuit]) -> Vec<Block> {
         plain(
             "Purge each loop alone, the others shut, until no more air comes. Actuators come off for purging and setting.",
         ),
+        Block::Facts(vec![("Set by".into(), "_".repeat(30)), ("Date".into(), "_".repeat(16))]),
+        Block::Facts(vec![("Set by".into(), "_".repeat(30)), ("Date".into(), "_".repeat(16))]),
     ]
 }

@@ -11,8 +11,8 @@ use fuoco_core::units::Quantity as Q;
 
 /// Why there is no quote yet: something in it has no price.
 pub fn open(m: &MaterialsDesign) -> Option<String> {
-    if m.quote.is_empty() {
-        return Some("No offer yet: add an option at Materials.".into());
+    if m.lines.is_empty() || m.quote.is_empty() {
+        return Some("Nothing to offer yet.".into());
     }
     let lacks: Vec<String> = m
         .quote
@@ -29,13 +29,12 @@ pub fn open(m: &MaterialsDesign) -> Option<String> {
 
 pub fn blocks(of: &Papers) -> Vec<Block> {
     let m = of.materials;
-    let mut out = vec![];
-    if !of.from.name.is_empty() {
-        out.push(crate::typeset::block::text([bold(of.from.name.as_str())]));
-        out.extend(of.from.lines.iter().map(|l| plain(l.as_str())));
-    }
     let name = if m.quote.len() > 1 { "Offers" } else { "Offer" };
-    out.insert(0, Block::Title(format!("{name}: {}", of.job.name), of.day.to_owned()));
+    let mut out = vec![Block::Title(format!("{name}: {}", of.job.name), of.day.to_owned())];
+    if !of.from.name.is_empty() {
+        let under = of.from.lines.iter().map(|l| format!(", {l}")).collect::<String>();
+        out.push(crate::typeset::block::text([bold(of.from.name.as_str()), under.into()]));
+    }
     if !of.job.customer.is_empty() {
         let place = if of.job.address.is_empty() { String::new() } else { format!(", {}", of.job.address) };
         out.push(plain(format!("For {}{place}", of.job.customer)));

@@ -167,6 +167,8 @@ impl Flow {
             Some(Block::Drawing(d)) => d.height,
             Some(Block::Heading(_) | Block::Minor(_)) => 20.0,
             Some(Block::NewPage) | None => 0.0,
+            // a table that stays whole takes its heading along
+            Some(Block::Table(t)) if t.whole => (t.rows.len() + 2) as f64 * (LEADING * t.size * POINT + 2.0 * CELL_AIR),
             Some(Block::Table(_)) => 14.0,
             Some(_) => 9.0,
         }
@@ -346,8 +348,12 @@ impl Flow {
                 flow.rule([flow.left(), y], [flow.left() + all, y], 0.25, Ink::Dark);
             }
         };
-        let first = table.rows.first().or(table.foot.first()).map_or(0.0, |r| height(&set(r)));
-        self.need(f64::min(height(&head) + first, body));
+        let rows = || table.rows.iter().chain(&table.foot);
+        let least: f64 = rows().take(if table.whole { usize::MAX } else { 1 }).map(|r| height(&set(r))).sum();
+        let least = if headed { least + height(&head) } else { least };
+        if least <= body {
+            self.need(least);
+        }
         begin(self);
         let rows = table.rows.iter().map(|r| (r, false)).chain(table.foot.iter().map(|r| (r, true)));
         for (k, (row, foot)) in rows.enumerate() {

@@ -54,6 +54,8 @@ pub struct Table {
     pub foot: Vec<Vec<Cell>>,
     /// No wider than its text; else as wide as the page.
     pub narrow: bool,
+    /// Not parted where it fits on a page.
+    pub whole: bool,
     /// Size of type, points.
     pub size: f64,
 }
@@ -85,6 +87,12 @@ impl Table {
         self
     }
 
+    /// Not parted where it fits on a page.
+    pub fn whole(mut self) -> Table {
+        self.whole = true;
+        self
+    }
+
     /// Set in another size.
     pub fn size(mut self, points: f64) -> Table {
         self.size = points;
@@ -92,7 +100,7 @@ impl Table {
     }
 
     /// The widths of its columns in ems within `room`: each as wide as its text as far as that goes; what is short is taken
-    /// from those that can break between words, and only then words are broken.
+    /// from the widest that can break between words, and only then words are broken.
     pub fn widths(&self, room: f64) -> Vec<f64> {
         let n = self.columns.len();
         let mut least = vec![0.0; n];
@@ -118,12 +126,24 @@ impl Table {
             let spare = if self.narrow || sum <= 0.0 { 0.0 } else { (room - most_sum) / sum };
             (0..n).map(|k| most[k] + spare * of_words(k)).collect()
         } else if least_sum <= room {
-            let share = (room - least_sum) / (most_sum - least_sum);
-            (0..n).map(|k| least[k] + share * (most[k] - least[k])).collect()
+            // a long remark breaks its lines, a short name does not
+            levelled(room, |level| (0..n).map(|k| level.clamp(least[k], most[k])).collect())
         } else {
-            least.iter().map(|w| w * room / least_sum).collect()
+            // the longest words are broken, the others stay whole
+            levelled(room, |level| least.iter().map(|l| l.min(level)).collect())
         }
     }
+}
+
+/// Columns up to one level, which is as high as `room` allows.
+fn levelled(room: f64, at: impl Fn(f64) -> Vec<f64>) -> Vec<f64> {
+    let (mut low, mut high) = (0.0, room);
+    // as fine as a double tells
+    for _ in 0..60 {
+        let middle = (low + high) / 2.0;
+        if at(middle).iter().sum::<f64>() > room { high = middle } else { low = middle }
+    }
+    at(low)
 }
 
 /// The cells of a row with the column at which each begins.
