@@ -16,6 +16,11 @@ export default defineConfig({
   // a loaded build machine may miss a deadline once; a second miss is a failure
   retries: process.env.CI ? 1 : 0,
   reporter: [["list"]],
+  // every new job begins with what the one firm of the server keeps: tests that change it come last, one after the other
+  projects: [
+    { name: "jobs", testIgnore: /firm\.spec/ },
+    { name: "firm", testMatch: /firm\.spec/, fullyParallel: false, dependencies: ["jobs"] },
+  ],
   use: {
     baseURL: process.env.FUOCO_URL,
     viewport: { width: 1280, height: 800 },

@@ -119,6 +119,9 @@ export const test = base.extend<{ app: App }>({
 
 export { expect };
 
+/** The first page of a paper's preview: its text, once it is drawn, is what a screen reader is told. */
+export const firstPage = (page: Page, title: string) => page.getByRole("img", { name: new RegExp(`^${title}, page 1 of \\d+$`) });
+
 /** An empty job as the server makes it. */
 export const blank = (name: string) => ({ ...PLAIN, name, rooms: [], manifolds: [], marks: [], levels: [DEMO.levels[0]], site: { ...DEMO.site, place: "Alderfell" } });
 

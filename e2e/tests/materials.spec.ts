@@ -145,7 +145,7 @@ test("panels, plates and holes lie on the plan", async ({ app, page }) => {
 test("the papers tell coil, marks and order of laying, what goes into the van, and the offer", async ({ app, page }) => {
   const id = await app.makeJob({ ...DEMO, name: "Papers of materials" });
   await app.open(id, "papers");
-  await app.choose("Paper to show", "Order of laying");
+  await page.getByRole("menuitem", { name: "Order of laying", exact: true }).click();
   const first = page.getByRole("region", { name: "Coil K1" }).getByRole("row");
   await expect(first.nth(1)).toContainText("0.0 m");
   // each loop begins where the one before was cut
@@ -159,10 +159,10 @@ test("the papers tell coil, marks and order of laying, what goes into the van, a
   const turn = (await page.getByRole("table").first().getByRole("row").nth(1).innerText()).split("\t").map((c) => c.trim());
   expect(number(turn[4]!) - number(turn[3]!)).toBeCloseTo(0.5, 1);
   await app.accessible();
-  await app.choose("Paper to show", "Materials");
+  await page.getByRole("menuitem", { name: "Materials", exact: true }).click();
   await expect(page.getByRole("region", { name: "Fixing" }).getByRole("row", { name: /^Staple for tube/ })).toBeVisible();
   await app.accessible();
-  await app.choose("Paper to show", "Quote");
+  await page.getByRole("menuitem", { name: "Quote", exact: true }).click();
   await expect(page.getByRole("article", { name: "The customer's page" }).getByRole("row", { name: /^To pay/ })).toBeVisible();
   await app.accessible();
 });

@@ -63,13 +63,17 @@ test("the loop sheet is true to its scale on both papers, and prints", async ({ 
   await app.open(id, "papers");
   const plan = page.getByRole("img", { name: /Plan with loops/ });
   for (const paper of [/^A4/, /letter/]) {
+    // on the screen a wide page is shown smaller
+    await page.emulateMedia({ media: "screen" });
     await app.choose("Paper", paper);
+    await page.emulateMedia({ media: "print" });
     const scale = Number(await plan.getAttribute("data-scale"));
     const [viewWidth] = (await plan.getAttribute("viewBox"))!.split(" ").slice(2).map(Number);
     const box = (await plan.boundingBox())!;
     // CSS millimetres: 96 px to 25.4 mm; a pixel of rounding
     expect(Math.abs(box.width - ((viewWidth! * 1000) / scale) * (96 / 25.4))).toBeLessThan(1);
   }
+  await page.emulateMedia({ media: "screen" });
   await app.choose("Paper", /^A4/);
   const pdf = await page.pdf({ preferCSSPageSize: true });
   const text = pdf.toString("latin1");

@@ -17,7 +17,7 @@ pub mod problem;
 mod survey;
 mod work;
 
-use fuoco_core::job::{CheckedJob, LARGEST_TEXT};
+use fuoco_core::job::{CheckedJob, Firm, LARGEST_TEXT};
 use fuoco_store::{Store, StoreError};
 use rocket::config::{Ident, LogLevel, Shutdown};
 use rocket::data::{Limits, ToByteUnit};
@@ -57,6 +57,8 @@ pub enum ServeError {
 pub const DEMO: &str = include_str!("../../../demo/tamarack-dance-school.json");
 /// The invented year of its place.
 pub const DEMO_YEAR: &str = include_str!("../../../demo/alderfell.epw");
+/// The invented firm that designs it.
+pub const DEMO_FIRM: &str = include_str!("../../../demo/firm.json");
 
 /// Serves until it is told to stop; prints the address once it listens.
 ///
@@ -76,6 +78,9 @@ pub fn serve(options: Options) -> Result<(), ServeError> {
             if !store.list().await?.iter().any(|j| j.name == demo.name) {
                 store.add_file(survey::EPW, DEMO_YEAR.as_bytes()).await?;
                 store.add(demo).await?;
+            }
+            if store.firm().await?.revision == 0 {
+                store.keep_firm(0, &Firm::from_json(DEMO_FIRM).map_err(StoreError::from)?).await?;
             }
         }
         let rocket =

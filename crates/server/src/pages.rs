@@ -45,6 +45,11 @@ fn job(_id: &str) -> Option<File> {
     file("index.html")
 }
 
+#[get("/firm")]
+fn firm() -> Option<File> {
+    file("index.html")
+}
+
 #[get("/<path..>", rank = 20)]
 fn asset(path: PathBuf) -> Option<File> {
     file(&path.to_string_lossy())
@@ -60,7 +65,7 @@ fn missing(_: &Request) -> Result<(Status, File), (Status, &'static str)> {
 }
 
 pub(crate) fn routes() -> Vec<Route> {
-    routes![home, job, station, asset]
+    routes![home, job, station, firm, asset]
 }
 
 pub(crate) fn catchers() -> Vec<Catcher> {

@@ -80,6 +80,10 @@ export type WaterTried = Schemas["WaterTried"];
 export type PortState = Schemas["PortState"];
 export type RoomBridge = Schemas["RoomBridge"];
 export type Units = Schemas["Units"];
+export type PaperEntry = Schemas["PaperEntry"];
+export type Firm = Schemas["Firm"];
+export type StoredFirm = Schemas["StoredFirm"];
+export type HouseRules = Schemas["HouseRules"];
 export type Point = [number, number];
 
 export type KeptLoop = Omit<Schemas["KeptLoop"], "corners"> & { corners: Point[] };

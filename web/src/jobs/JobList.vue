@@ -127,6 +127,7 @@ const titles = { copy: "Copy of the job", rename: "Rename the job" };
       <h1><img src="/icon.svg" alt="" width="26" height="26" /> Fuoco</h1>
       <p class="lead">Radiant floors, from the survey to the loop sheet.</p>
       <div class="actions">
+        <ElButton @click="router.push('/firm')">Firm</ElButton>
         <ElButton type="primary" :icon="Plus" @click="newJob?.ask()">New job</ElButton>
         <FilePick label="Job file" accept=".json,.zip,application/json,application/zip" large @take="openFile">Open a file</FilePick>
       </div>

@@ -4,6 +4,7 @@
  * each branch. Circuits are dragged along to change their order.
  */
 import { computed, ref } from "vue";
+import symbols from "../../../../crates/documents/data/piping_symbols.json";
 import type { CircuitState, PlantState } from "../../api/client";
 import { reorder } from "../../job/plant";
 import { store } from "../../job/store";
@@ -39,6 +40,8 @@ const arrows = computed(() => props.state.pipes.filter((p) => moves(p) && Math.a
 const circuit = (id: string): CircuitState | undefined => props.state.circuits.find((c) => c.id === id);
 const source = (id: string) => props.state.sources.find((s) => s.id === id);
 const cut = (name: string, letters = NAME_LETTERS) => (name.length > letters ? `${name.slice(0, letters - 1).trimEnd()}…` : name);
+/** The strokes of a symbol, from its middle; the papers draw from the same table. */
+const glyph = (kind: string): { d: string }[] => (symbols as Record<string, { d: string }[]>)[kind] ?? [];
 const users = new Set(["manifold", "emitters", "tank", "typed"]);
 const t = (c: number | null | undefined) => show("temperature", c, units.value);
 const f = (q: number | null | undefined) => show("flow", q, units.value);
@@ -93,23 +96,19 @@ const told = computed(() => `Piping: ${props.state.circuits.map((c) => `${c.name
     <template v-for="s in state.symbols" :key="`${s.kind}${s.id}`">
       <g v-if="users.has(s.kind)" class="user" :class="{ off: !circuit(s.id)?.on, dragged: dragged?.id === s.id }" :transform="dragged?.id === s.id ? `translate(${dragged.by} 0)` : undefined" tabindex="0" role="button" :aria-label="`${circuit(s.id)?.name}: ${circuit(s.id)?.on ? 'on' : 'off'}. Left and right change the order, Enter switches it.`" @pointerdown="down($event, s.id)" @keydown="letter($event, s.id)">
         <rect :x="s.at[0]! - s.size[0]! / 2" :y="s.at[1]! - s.size[1]! / 2" :width="s.size[0]" :height="s.size[1]" rx="0.5" />
-        <g v-if="s.kind === 'manifold'"><path :d="`M${s.at[0]! - 3.2},${s.at[1]! + 1.3} h6.4 M${s.at[0]! - 3.2},${s.at[1]! + 0.2} h6.4`" /><path v-for="k in 6" :key="k" :d="`M${s.at[0]! - 3.4 + k},${s.at[1]! + 1.3} v-2.4`" /></g>
-        <path v-else-if="s.kind === 'emitters'" :d="[0, 1, 2, 3, 4].map((k) => `M${s.at[0]! - 2.6 + k * 1.1},${s.at[1]! - 1.2} h0.9 v2.6 h-0.9 z`).join(' ')" />
-        <g v-else-if="s.kind === 'tank'"><rect class="inner" :x="s.at[0]! - 1.6" :y="s.at[1]! - 1.6" width="3.2" height="3.2" rx="1" /><path :d="`M${s.at[0]! - 1},${s.at[1]! + 0.9} h2 l-2,-0.7 h2 l-2,-0.7 h2`" /></g>
-        <path v-else :d="`M${s.at[0]! - 2.5},${s.at[1]! + 1} h5 M${s.at[0]! - 2.5},${s.at[1]!} h5 M${s.at[0]! - 2.5},${s.at[1]! - 1} h5`" />
+        <path v-for="g in glyph(s.kind)" :key="g.d" :d="g.d" :transform="`translate(${s.at[0]} ${s.at[1]})`" />
         <title>{{ circuit(s.id)?.name }}</title>
         <text class="mid name" :x="s.at[0]" :y="s.at[1]! - s.size[1]! / 2 - 2">{{ cut(circuit(s.id)?.name ?? "") }}</text>
         <text class="mid" :x="s.at[0]" :y="s.at[1]! - s.size[1]! / 2 - 0.6">{{ circuit(s.id)?.on ? show("heat", circuit(s.id)?.heat_w, units) : "off" }}{{ s.label ? ` · ${s.label}` : "" }}</text>
       </g>
       <g v-else-if="s.kind === 'pump'" class="part">
-        <circle :cx="s.at[0]" :cy="s.at[1]" :r="s.size[0]! / 2" /><path class="fill" :d="s.id === 'source' || s.id === 'second' ? `M${s.at[0]! - 0.7},${s.at[1]! - 0.9} l1.9,0.9 l-1.9,0.9 z` : `M${s.at[0]! - 0.9},${s.at[1]! + 0.7} l0.9,-1.9 l0.9,1.9 z`" />
+        <circle :cx="s.at[0]" :cy="s.at[1]" :r="s.size[0]! / 2" /><path v-for="g in glyph(s.id === 'source' || s.id === 'second' ? 'pump_along' : 'pump')" :key="g.d" class="fill" :d="g.d" :transform="`translate(${s.at[0]} ${s.at[1]})`" />
       </g>
-      <path v-else-if="s.kind === 'mixer'" class="part" :d="`M${s.at[0]},${s.at[1]} l-0.8,-1.2 h1.6 z m0,0 l-0.8,1.2 h1.6 z m0,0 l1.2,-0.8 v1.6 z`" />
-      <path v-else-if="s.kind === 'check_valve'" class="part" :d="`M${s.at[0]! - 0.7},${s.at[1]! + 0.6} l0.7,-1.2 l0.7,1.2 z M${s.at[0]! - 0.8},${s.at[1]! - 0.6} h1.6`" />
-      <g v-else-if="s.kind === 'vessel'" class="part"><circle :cx="s.at[0]" :cy="s.at[1]" r="1.4" /><path :d="`M${s.at[0]! - 1.4},${s.at[1]} h2.8`" /><title>Expansion vessel</title></g>
+      <g v-else-if="s.kind === 'mixer' || s.kind === 'check_valve'"><path v-for="g in glyph(s.kind)" :key="g.d" class="part" :d="g.d" :transform="`translate(${s.at[0]} ${s.at[1]})`" /></g>
+      <g v-else-if="s.kind === 'vessel'" class="part"><circle :cx="s.at[0]" :cy="s.at[1]" r="1.4" /><path v-for="g in glyph(s.kind)" :key="g.d" :d="g.d" :transform="`translate(${s.at[0]} ${s.at[1]})`" /><title>Expansion vessel</title></g>
       <g v-else-if="s.kind === 'source'" class="source">
         <rect :x="s.at[0]! - s.size[0]! / 2" :y="s.at[1]! - s.size[1]! / 2" :width="s.size[0]" :height="s.size[1]" rx="0.6" />
-        <path class="flame" :d="`M${s.at[0]},${s.at[1]! + 2.2} c-2.2,-1 -1.6,-2.8 -0.3,-4.2 c0.1,1 0.6,1.2 1,0.6 c1.2,1.4 1,3.2 -0.7,3.6 z`" />
+        <path v-for="g in glyph(s.kind)" :key="g.d" class="flame" :d="g.d" :transform="`translate(${s.at[0]} ${s.at[1]})`" />
         <text class="name" :x="s.at[0]! - s.size[0]! / 2" :y="s.at[1]! - s.size[1]! / 2 - 2.1">{{ cut(s.label || "Source", 11) }}<title>{{ s.label }}</title></text>
         <text :x="s.at[0]! - s.size[0]! / 2" :y="s.at[1]! - s.size[1]! / 2 - 0.6">{{ source(s.id)?.runs ? show("heat", source(s.id)?.heat_w, units) : "off" }}</text>
         <text :x="s.at[0]! + s.size[0]! / 2 + 0.4" :y="s.at[1]! - s.size[1]! / 2 + (s.size[1]! > 11 ? 5 : 4.6)">{{ t(source(s.id)?.leaves_c) }}</text>
@@ -152,7 +151,6 @@ text { font-size: 1.3px; fill: var(--ink); paint-order: stroke; stroke: var(--sh
 .user { cursor: grab; }
 .user rect, .part circle, .part rect, .source rect, path.part { fill: var(--paper); stroke: var(--ink); stroke-width: 0.18; }
 .user path, .part path { fill: none; stroke: var(--ink); stroke-width: 0.22; }
-.user .inner { fill: none; }
 .user.off { opacity: 0.55; }
 .user.dragged rect { stroke: var(--ember); }
 .user:focus-visible { outline: none; }
