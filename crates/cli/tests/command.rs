@@ -52,6 +52,39 @@ fn the_demo_is_designed_with_the_names_of_the_contract() {
 }
 
 #[test]
+fn papers_are_written_and_what_cannot_be_made_is_told() {
+    let folder = tempfile::tempdir().expect("folder");
+    let out = folder.path().join("papers");
+    let papers = |job: &str, more: &[&str]| {
+        let out = out.to_string_lossy();
+        let args: Vec<&str> = ["papers", job, "--out", &out].into_iter().chain(more.iter().copied()).collect();
+        run(&args)
+    };
+    let firm = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/firm.json");
+    let (code, told, err) = papers(DEMO, &["--firm", firm, "--format", "letter"]);
+    assert_eq!(code, Some(0), "{err}");
+    assert_eq!(told.lines().count(), 10, "{told}");
+    for line in told.lines() {
+        let (file, _) = line.split_once(": ").expect("a file and its size");
+        assert!(std::fs::read(out.join(file)).expect(file).starts_with(b"%PDF-"), "{file}");
+    }
+    // a job without rooms has no papers, and is no error
+    let bare = folder.path().join("bare.json");
+    let mut job = demo();
+    for list in ["rooms", "manifolds", "loops", "circuits", "marks"] {
+        job[list] = json!([]);
+    }
+    job.as_object_mut().expect("a job").remove("plant");
+    std::fs::write(&bare, job.to_string()).expect("written");
+    let (code, told, err) = papers(&bare.to_string_lossy(), &["--only", "labels"]);
+    assert_eq!((code, told.starts_with("labels: not made: No loops yet")), (Some(0), true), "{told}{err}");
+    for (more, field) in [(["--only", "poem"], "--only"), (["--firm", DEMO], "format")] {
+        let (code, _, err) = papers(DEMO, &more);
+        assert!(code == Some(2) && err.contains(field), "{err}");
+    }
+}
+
+#[test]
 fn drawings_and_tables_are_written_on_request() {
     let folder = tempfile::tempdir().expect("folder");
     let out = folder.path().join("out");

@@ -171,6 +171,11 @@ pub fn of_job<T>(
     f(&Papers { job, design: &design, materials: &materials, format, day: &day, from: &from, address })
 }
 
+/// A page with the name that runs over it.
+type Running = (Page, String);
+/// A chapter's name, and the page from 0 on at which it begins.
+pub type Chapter = (String, usize);
+
 /// Blocks on pages of one size.
 pub(crate) struct Part {
     pub sheet: Sheet,
@@ -211,7 +216,7 @@ impl Papers<'_> {
     }
 
     /// The pages of a paper, and the page at which each of its chapters begins.
-    pub fn pages(&self, paper: Paper) -> (Vec<Page>, Vec<(String, usize)>) {
+    pub fn pages(&self, paper: Paper) -> (Vec<Page>, Vec<Chapter>) {
         let (mut set, chapters) = if paper == Paper::Pack { self.pack() } else { self.one(paper) };
         let count = set.len();
         for (k, (page, name)) in set.iter_mut().enumerate() {
@@ -221,7 +226,7 @@ impl Papers<'_> {
     }
 
     /// A paper's pages with the name that runs over each, and its bookmarks.
-    fn one(&self, paper: Paper) -> (Vec<(Page, String)>, Vec<(String, usize)>) {
+    fn one(&self, paper: Paper) -> (Vec<Running>, Vec<Chapter>) {
         let parts = match self.missing(paper) {
             Some(why) => vec![Part {
                 sheet: self.format.upright(),
@@ -241,7 +246,7 @@ impl Papers<'_> {
     }
 
     /// The inspector's pack: contents, then every paper that can be made.
-    fn pack(&self) -> (Vec<(Page, String)>, Vec<(String, usize)>) {
+    fn pack(&self) -> (Vec<Running>, Vec<Chapter>) {
         let held: Vec<Paper> = Paper::IN_PACK.into_iter().filter(|p| self.missing(*p).is_none()).collect();
         let papers: Vec<_> = held.iter().map(|p| self.one(*p).0).collect();
         let lacks: Vec<String> = Paper::IN_PACK
@@ -264,7 +269,7 @@ impl Papers<'_> {
         };
         let first = contents(2);
         let front = if first.len() == 1 { first } else { contents(first.len() + 1) };
-        let mut out: Vec<(Page, String)> = front.into_iter().map(|p| (p, Paper::Pack.title().to_owned())).collect();
+        let mut out: Vec<Running> = front.into_iter().map(|p| (p, Paper::Pack.title().to_owned())).collect();
         let mut chapters = vec![("Contents".to_owned(), 0)];
         for (paper, set) in held.iter().zip(papers) {
             chapters.push((paper.title().to_owned(), out.len()));

@@ -1,6 +1,6 @@
 //! The store on real files.
 
-use fuoco_core::job::{CheckedJob, Job};
+use fuoco_core::job::{CheckedJob, Firm, Job};
 use fuoco_store::{Store, StoreError, restore};
 
 fn named(name: &str) -> CheckedJob {
@@ -133,6 +133,40 @@ async fn a_store_of_the_first_version_opens_with_its_jobs() {
     assert_eq!(store.save("old", 7, None, &old.job).await.expect("saves in the new version"), 8);
     assert_eq!(store.get("old").await.expect("reads").job, old.job);
     store.add_file("image/png", b"bytes").await.expect("the new table is there");
+    assert_eq!(store.firm().await.expect("the newest one too").revision, 0);
+}
+
+#[tokio::test]
+async fn the_firm_is_kept_and_a_window_that_is_behind_changes_nothing() {
+    let folder = tempfile::tempdir().expect("folder");
+    let store = Store::open(folder.path()).await.expect("opens");
+    let named = |name: &str| Firm { name: name.into(), lines: vec!["4 Mill Lane".into()], ..Firm::default() };
+    assert_eq!(store.firm().await.expect("an empty one").firm, Firm::default());
+    // one that was never read cannot be changed
+    assert!(matches!(store.keep_firm(3, &named("None")).await, Err(StoreError::Stale { current: 0 })));
+    assert_eq!(store.keep_firm(0, &named("First")).await.expect("kept"), 1);
+    assert!(matches!(store.keep_firm(0, &named("Late")).await, Err(StoreError::Stale { current: 1 })));
+    assert_eq!(store.keep_firm(1, &named("Second")).await.expect("kept"), 2);
+    store.close().await;
+    let again = Store::open(folder.path()).await.expect("opens again").firm().await.expect("reads");
+    assert_eq!((again.revision, again.firm), (2, named("Second")));
+}
+
+#[tokio::test]
+async fn of_many_windows_that_change_the_firm_exactly_one_wins() {
+    let folder = tempfile::tempdir().expect("folder");
+    let store = Store::open(folder.path()).await.expect("opens");
+    let tries: Vec<_> = (0..8)
+        .map(|k| {
+            let (store, firm) = (store.clone(), Firm { name: k.to_string(), ..Firm::default() });
+            tokio::spawn(async move { store.keep_firm(0, &firm).await.is_ok() })
+        })
+        .collect();
+    let mut won = 0;
+    for t in tries {
+        won += usize::from(t.await.expect("ran"));
+    }
+    assert_eq!(won, 1);
 }
 
 #[tokio::test]

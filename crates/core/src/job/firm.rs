@@ -82,6 +82,14 @@ impl Firm {
         if json.len() > LARGEST_JOB {
             return Err(FieldError::new("document", format!("must not take more than {} MB", LARGEST_JOB >> 20)));
         }
+        /// What is read first: any other file is told by its kind, not by its first field that a firm has not.
+        #[derive(Deserialize)]
+        struct Head {
+            format: Option<String>,
+        }
+        if read::<Head>(json)?.format.as_deref() != Some(FIRM_FORMAT) {
+            return Err(not_a_firm());
+        }
         read::<Firm>(json)?.check()
     }
 
@@ -91,7 +99,7 @@ impl Firm {
     /// As for a job: the fields of rules, purchasing, materials, constructions and build-ups have the same names there.
     pub fn check(self) -> Result<Firm, FieldError> {
         if self.format != FIRM_FORMAT {
-            return Err(FieldError::new("format", format!("must be \"{FIRM_FORMAT}\": this is not a firm's file")));
+            return Err(not_a_firm());
         }
         if self.version != FIRM_VERSION {
             return Err(FieldError::new("version", format!("must be {FIRM_VERSION}")));
@@ -135,6 +143,10 @@ impl Firm {
         job.constructions.extend(self.constructions.iter().cloned());
         job.build_ups.extend(self.build_ups.iter().cloned());
     }
+}
+
+fn not_a_firm() -> FieldError {
+    FieldError::new("format", format!("must be \"{FIRM_FORMAT}\": this is not a firm's file"))
 }
 
 /// Rules as the schools of the trade have them, each with its reason, in whole sizes of `units`. A firm begins with one and

@@ -21,6 +21,7 @@
 //! # Ok::<(), fuoco_core::error::FieldError>(())
 //! ```
 
+mod controls;
 mod flows;
 mod heat;
 mod pump;

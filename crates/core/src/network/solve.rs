@@ -1,5 +1,6 @@
 //! A network laid out for solving, and the passes between flows, temperatures and controls until all of them rest.
 
+use super::controls::{DifferenceState, MIXER_ENDS, MixerState};
 use super::flows::{Carried, Flows, Law, Way, area};
 use super::heat::{self, Carrying, Exchange, NoLevel, temperatures};
 use super::pump::{Control, Curve, Running};
@@ -16,16 +17,6 @@ const MOST_PASSES: usize = 400;
 const SETTLED_K: f64 = 0.002;
 /// Flows settled, as share of the largest.
 const SETTLED_FLOW: f64 = 1e-6;
-/// A mixer is settled within, K.
-const MIXED_K: f64 = 0.005;
-/// A mixing valve goes this far, as logarithm of the ratio of its openings.
-const MIXER_ENDS: f64 = 14.0;
-/// Where flows have changed a mixing valve is looked for within this of its turn.
-const TURN_NEAR: f64 = 2.0;
-/// A difference is kept to this share of it: 0.01 K of 10 K, about as near as mixed water is to its setpoint.
-const KEPT_SHARE: f64 = 1e-3;
-/// A control by differences goes at least this share of its way.
-const GAIN_LEAST: f64 = 0.1;
 /// Properties are taken within the table.
 const TABLE_C: std::ops::RangeInclusive<f64> = -20.0..=TABLE_ENDS_C;
 /// Its warm end, °C.
@@ -38,23 +29,6 @@ const ROOM_C: f64 = 20.0;
 /// A flow check opens against its spring, Pa. What else drives water through a pump that stands stays below.
 const SPRING_PA: f64 = 2000.0;
 
-struct MixerState {
-    link: usize,
-    hot_way: usize,
-    cold_way: usize,
-    setpoint_c: f64,
-    kv: f64,
-    /// Logarithm of hot over cold opening.
-    x: f64,
-    /// The turn before and by how much its water was too warm, K.
-    last: Option<(f64, f64)>,
-    turns: u32,
-    /// How far it was from its setpoint five turns ago, K.
-    far: f64,
-    /// The turn lies between these.
-    between: [f64; 2],
-}
-
 /// Where a network came to rest: a like one begins there.
 #[derive(Default, Clone)]
 pub(crate) struct Rest {
@@ -63,32 +37,20 @@ pub(crate) struct Rest {
     turns: Vec<f64>,
 }
 
-struct DifferenceState {
-    way: usize,
-    difference_k: f64,
-    between: [usize; 2],
-    /// Flow asked for last, m³/s.
-    asked: f64,
-    /// Logarithm of the difference there was over the wanted one.
-    over: f64,
-    /// Share of the way that it goes.
-    gain: f64,
-}
-
 /// A network laid out for solving.
 pub(super) struct Solver<'n> {
     network: &'n Network,
     nodes: Vec<&'n str>,
-    ways: Vec<Way>,
+    pub(super) ways: Vec<Way>,
     exchanges: Vec<Exchange>,
     /// The way, or for a mixer the hot way, of each link.
     way_of: Vec<usize>,
-    mixers: Vec<MixerState>,
-    differences: Vec<DifferenceState>,
+    pub(super) mixers: Vec<MixerState>,
+    pub(super) differences: Vec<DifferenceState>,
     /// Check valves in line with a pump that stands: shut until more than their spring pushes.
     sprung: Vec<(usize, Law)>,
     flows: Flows,
-    q: Vec<f64>,
+    pub(super) q: Vec<f64>,
     p: Vec<f64>,
     carried: Vec<Carried>,
     iterations: usize,
@@ -347,94 +309,6 @@ impl<'n> Solver<'n> {
         Ok(())
     }
 
-    /// Turns mixing valves toward their setpoints; a way of one that has farther to go.
-    fn mix(&mut self, now: &heat::Temperatures) -> Option<usize> {
-        let mut moves = None;
-        for m in &mut self.mixers {
-            let (hot, cold) = (now.nodes[self.ways[m.hot_way].from], now.nodes[self.ways[m.cold_way].from]);
-            let (Some(hot), Some(cold)) = (hot, cold) else { continue };
-            let (q_hot, q_cold) = (self.q[m.hot_way], self.q[m.cold_way]);
-            let whole = q_hot + q_cold;
-            if whole <= 0.0 {
-                continue;
-            }
-            let wanted = if hot > cold { ((m.setpoint_c - cold) / (hot - cold)).clamp(0.0, 1.0) } else { 1.0 };
-            let share = (q_hot / whole).clamp(0.0, 1.0);
-            if (share - wanted).abs() * (hot - cold).abs() < MIXED_K {
-                continue;
-            }
-            let log_odds = |v: f64| {
-                let v = v.clamp(1e-6, 1.0 - 1e-6);
-                (v / (1.0 - v)).ln()
-            };
-            // warmer than it should be, K: it grows with the turn, and so does the water that comes back
-            let over = (share - wanted) * (hot - cold).abs();
-            let slope = m.last.and_then(|(x, was)| {
-                let slope = (over - was) / (m.x - x);
-                (slope.is_finite() && slope > 1e-6).then_some(slope)
-            });
-            m.last = Some((m.x, over));
-            m.turns += 1;
-            // too little hot water: farther open; where the legs press unevenly a small turn does much, so that the turn is
-            // kept between one that was too little and one that was too much
-            m.between[usize::from(over > 0.0)] = m.x;
-            let [low, high] = m.between;
-            if high - low < 1e-6 {
-                // the temperatures have moved since: look wider again
-                m.between = [(low - TURN_NEAR).max(-MIXER_ENDS), (high + TURN_NEAR).min(MIXER_ENDS)];
-            }
-            let [low, high] = m.between;
-            // the first turn as if the water that comes back stayed as warm
-            let aimed = slope.map_or_else(|| m.x + log_odds(wanted) - log_odds(share), |slope| m.x - over / slope);
-            let stuck = m.turns.is_multiple_of(5) && over.abs() > 0.3 * std::mem::replace(&mut m.far, over.abs());
-            let next = if stuck && high - low < 0.1 {
-                // so near and not there: is the other end, found when flows were others, still one?
-                if over > 0.0 { low } else { high }
-            } else if stuck || !(aimed > low && aimed < high) {
-                f64::midpoint(low, high)
-            } else {
-                aimed
-            };
-            if (next - m.x).abs() > 1e-9 {
-                moves = Some(m.hot_way);
-            }
-            m.x = next;
-            let [hot_law, cold_law] = m.laws();
-            self.ways[m.hot_way].law = hot_law;
-            self.ways[m.cold_way].law = cold_law;
-        }
-        moves
-    }
-
-    /// Flows of pumps that keep a difference; the way of one whose flow changes still.
-    fn control_differences(&mut self, now: &heat::Temperatures) -> Option<usize> {
-        let mut moves = None;
-        for d in &mut self.differences {
-            let [Some(warm), Some(cool)] = d.between.map(|n| now.nodes[n]) else { continue };
-            let q = self.q[d.way];
-            let Law::Pump(running) = &mut self.ways[d.way].law else { continue };
-            // with the same heat half of the flow has twice the difference; where it answers otherwise the flow swings, and
-            // goes a smaller part of the way
-            let over = ((warm - cool) / d.difference_k).clamp(0.25, 4.0).ln();
-            d.gain = if over * d.over < 0.0 { GAIN_LEAST.max(0.6 * d.gain) } else { (1.2 * d.gain).min(1.0) };
-            d.over = over;
-            let wanted = (q * (d.gain * over).exp()).clamp(0.02 * running.end(), running.end());
-            // what the curve cannot give is asked for all the same, and rests
-            if over.abs() > KEPT_SHARE && (wanted - d.asked).abs() > 1e-4 * wanted {
-                moves = Some(d.way);
-            }
-            d.asked = wanted;
-            running.set_flow(wanted);
-        }
-        if moves.is_some() {
-            // at other flows a valve's turn is another, not far off
-            for m in &mut self.mixers {
-                (m.last, m.between) = (None, [(m.x - TURN_NEAR).max(-MIXER_ENDS), (m.x + TURN_NEAR).min(MIXER_ENDS)]);
-            }
-        }
-        moves
-    }
-
     /// An error that names the part of a way.
     fn at_way(&self, way: usize, reason: &str) -> FieldError {
         let link = self.way_of.partition_point(|w| *w <= way).saturating_sub(1);
@@ -565,13 +439,6 @@ impl<'n> Solver<'n> {
                 _ => {}
             }
         }
-    }
-}
-
-impl MixerState {
-    fn laws(&self) -> [Law; 2] {
-        let hot = 1.0 / (1.0 + (-self.x).exp());
-        [hot, 1.0 - hot].map(|share| Law::Kv(self.kv * share.max(1e-9)))
     }
 }
 

@@ -2,7 +2,9 @@
 
 mod api;
 mod common;
+mod firm;
 mod loops;
 mod materials;
+mod papers;
 mod plant;
 mod survey;
