@@ -38,6 +38,8 @@ export const REGIMES = words.regimes;
 export const GROUPS = words.groups;
 /** The same as the customer reads them, their work included. */
 export const OFFERED = words.offered;
+/** Where the crew takes care along a loop. */
+export const CAUTIONS = words.cautions;
 /** How loops come out of coils, and what a plan of them has least of. */
 export const SCHOOLS = words.schools;
 export const OBJECTIVES = words.objectives;

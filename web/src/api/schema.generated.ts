@@ -1317,6 +1317,27 @@ export interface components {
              */
             heat_w: number;
         };
+        /** @description A place on a loop where the crew takes care. */
+        Caution: {
+            /**
+             * Format: double
+             * @description Tube from the supply port to there, m.
+             */
+            along_m: number;
+            /** @description Where, m. */
+            at: number[];
+            /** @description What is there. */
+            kind: components["schemas"]["CautionKind"];
+            /** @description The loop. */
+            loop_id: string;
+            /** @description What it is called, or the rooms on both sides. */
+            name: string;
+        };
+        /**
+         * @description What the crew takes care of.
+         * @enum {string}
+         */
+        CautionKind: "doorway" | "wall_sleeve" | "bolt_down" | "column";
         /** @description One combination. */
         Choice: {
             build_up?: components["schemas"]["BuildUp"] | null;
@@ -3722,6 +3743,8 @@ export interface components {
         };
         /** @description Everything that is bought and done for a job. */
         MaterialsDesign: {
+            /** @description Where the crew takes care on its way along a loop. */
+            cautions: components["schemas"]["Caution"][];
             /** @description The coils of every tube. */
             coils: components["schemas"]["TubeCoils"][];
             /**

@@ -2,12 +2,13 @@
 //! of any job. The same room and sums stand in `docs/materials.md`.
 
 use fuoco_core::job::{
-    Axis, CheckedJob, CoilSchool, Field, FloorLattice, Fluid, FluidKind, Group, HandCoil, Job, KeptLoop, Mark,
-    MarkKind, PriceRow, QuoteExtra, QuoteOption, StockedCoil,
+    Axis, CheckedJob, CoilSchool, Field, FloorLattice, Fluid, FluidKind, Group, HandCoil, Job, KeepOut, KeepOutKind,
+    KeptLoop, Mark, MarkKind, OpeningKind, PriceRow, QuoteExtra, QuoteOption, StockedCoil,
 };
+use fuoco_core::materials::cautions::CautionKind;
 use fuoco_core::materials::report::{MaterialsDesign, materials};
 use fuoco_core::samples::random::plan;
-use fuoco_core::samples::{box_room, building, designed, job_of, manifold, studied};
+use fuoco_core::samples::{box_room, building, cabinet, designed, job_of, manifold, studied};
 use std::collections::BTreeMap;
 
 /// 4 × 3 m with one loop: 2.4 m up, 1.9 m across, 2.4 m down, into whose corners bends of 100 mm are put. A straight is told from the
@@ -144,6 +145,70 @@ fn joists_are_drilled_where_tube_passes_and_unknown_ones_are_said() {
         of.joists
     );
     assert_eq!(quantity(&of, "grommet"), 5.0);
+}
+
+/// Every loop goes out through a passage as often as it comes back, and each place lies on the tube where its length says.
+#[test]
+fn loops_go_out_through_doorways_and_sleeves_as_often_as_they_come_back() {
+    let demo = include_str!("../../../../demo/tamarack-dance-school.json");
+    let mut jobs = vec![fuoco_core::samples::read_job(demo).expect("the demo is sound")];
+    jobs.extend((0..30).map(plan));
+    // the same buildings with sleeves where their doorways were
+    for mut job in jobs[..8].to_vec() {
+        let openings = job.rooms.iter_mut().flat_map(|r| &mut r.openings);
+        openings.filter(|o| o.kind == OpeningKind::Doorway).for_each(|o| o.kind = OpeningKind::Sleeve);
+        jobs.push(job);
+    }
+    let (mut doorways, mut sleeves) = (0, 0);
+    for job in &jobs {
+        let of = counted(job);
+        let design = designed(job).expect("designed");
+        let mut met: BTreeMap<(&str, &str), usize> = BTreeMap::new();
+        for c in of.cautions.iter().filter(|c| matches!(c.kind, CautionKind::Doorway | CautionKind::WallSleeve)) {
+            *met.entry((&c.loop_id, &c.name)).or_default() += 1;
+            let l = design.loops.iter().find(|l| l.id == c.loop_id).expect("a loop");
+            let mut along = l.riser_m / 2.0;
+            let away = l.path.windows(2).map(|w| {
+                let from = along;
+                along += (w[1][0] - w[0][0]).hypot(w[1][1] - w[0][1]);
+                if (from - 1e-6..=along + 1e-6).contains(&c.along_m) {
+                    let t = ((c.along_m - from) / (along - from).max(1e-9)).clamp(0.0, 1.0);
+                    (w[0][0] + t * (w[1][0] - w[0][0]) - c.at[0]).hypot(w[0][1] + t * (w[1][1] - w[0][1]) - c.at[1])
+                } else {
+                    f64::MAX
+                }
+            });
+            // the design's path is rounded to a tenth of a millimetre, point by point
+            assert!(away.fold(f64::MAX, f64::min) < 0.02, "{}: {c:?}", job.name);
+            if c.kind == CautionKind::Doorway { doorways += 1 } else { sleeves += 1 }
+        }
+        assert!(met.values().all(|n| n % 2 == 0), "{}: {met:?}", job.name);
+        let counted = of.cautions.iter().filter(|c| c.kind == CautionKind::WallSleeve).count();
+        assert_eq!(quantity(&of, "wall-sleeve"), counted as f64, "{}", job.name);
+    }
+    assert!(doorways > 20 && sleeves > 3, "{doorways} doorways and {sleeves} sleeves: the plans try too little");
+}
+
+#[test]
+fn what_is_bolted_down_beside_a_tube_is_told_where_the_tube_passes() {
+    let with = |kind: KeepOutKind, x0: f64| {
+        let mut job = one_loop("slab-foam");
+        let post = KeepOut { kind, name: "Post".into(), ..cabinet("post", x0, 1.0, x0 + 0.1, 1.1) };
+        let clearance = post.clearance_m;
+        job.rooms[0].keep_outs.push(post);
+        (counted(&job).cautions, clearance)
+    };
+    // the first straight lies at x = 1.1 m, from y = 0.1 m up
+    let clearance = with(KeepOutKind::BoltDown, 3.5).1;
+    for kind in [KeepOutKind::BoltDown, KeepOutKind::Column] {
+        let (near, _) = with(kind, 1.1 + clearance + 0.09);
+        let at = near[0].at;
+        assert!(near.len() == 1 && near[0].name == "Post", "{near:?}");
+        assert!((at[0] - 1.1).abs() < 1e-6 && (0.999..=1.101).contains(&at[1]), "{at:?}");
+        assert!((near[0].along_m - (at[1] - 0.1)).abs() < 0.01, "{near:?}");
+        assert!(with(kind, 1.1 + clearance + 0.11).0.is_empty());
+    }
+    assert!(with(KeepOutKind::Cabinet, 1.1 + clearance + 0.09).0.is_empty());
 }
 
 #[test]

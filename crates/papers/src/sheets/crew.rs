@@ -5,13 +5,15 @@ use super::scale;
 use crate::typeset::block::{Block, note, plain, text};
 use crate::typeset::table::{Cell, Table, figures, words};
 use crate::typeset::text::bold;
-use crate::words::{rooms, tube};
+use crate::words::{rooms, tube, word};
 use crate::{Papers, Part};
 use fuoco_core::design::LoopDesign;
 use fuoco_core::job::FloorLattice;
+use fuoco_core::materials::cautions::CautionKind;
 use fuoco_core::materials::coils::{CoilDesign, CutDesign};
 use fuoco_core::units::{Quantity as Q, Units};
 use fuoco_documents::plan_svg::{View, draw, extent};
+use std::collections::BTreeMap;
 
 pub fn parts(of: &Papers) -> Vec<Part> {
     let order = Part { sheet: of.format.upright(), blocks: order(of) };
@@ -53,7 +55,7 @@ fn order(of: &Papers) -> Vec<Block> {
                 bold(of.s(Q::Tube, cut.from_m)).into(),
                 bold(of.s(Q::Tube, cut.to_m)).into(),
                 of.s(Q::Tube, cut.drawn_m).into(),
-                caution(of, cut, on).into(),
+                cautions(of, &cut.loop_id, cut.port_m, on).join("; ").into(),
                 "☐".into(),
             ]
         });
@@ -74,22 +76,31 @@ fn order(of: &Papers) -> Vec<Block> {
     out
 }
 
-fn caution(of: &Papers, cut: &CutDesign, on: Option<&LoopDesign>) -> String {
-    let saws: Vec<String> = of
-        .materials
-        .saw_cuts
-        .iter()
-        .filter(|c| c.loop_id == cut.loop_id)
-        .map(|c| of.s(Q::Tube, cut.port_m + c.along_m))
-        .collect();
-    let mut parts = vec![];
-    if !saws.is_empty() {
-        parts.push(format!("saw cut: sleeves at marks {}", saws.join(", ")));
+/// What to take care of along a loop, with the length of tube at each place from `from_m` on.
+fn cautions(of: &Papers, loop_id: &str, from_m: f64, on: Option<&LoopDesign>) -> Vec<String> {
+    let m = of.materials;
+    let at = |along: &[f64]| along.iter().map(|a| of.s(Q::Tube, from_m + a)).collect::<Vec<_>>().join(", ");
+    let mut out = vec![];
+    let saws: Vec<_> = m.saw_cuts.iter().filter(|c| c.loop_id == loop_id).collect();
+    if let Some(first) = saws.first() {
+        let deep = of.s(Q::Thickness, first.tube_depth_m);
+        let along: Vec<f64> = saws.iter().map(|c| c.along_m).collect();
+        out.push(format!("saw cut: sleeves at {}, {deep} deep", at(&along)));
+    }
+    let mut places: BTreeMap<(CautionKind, &str), Vec<f64>> = BTreeMap::new();
+    for c in m.cautions.iter().filter(|c| c.loop_id == loop_id) {
+        // doorways and walls are told by their kind, what stands on the floor by its name too
+        let fixed = matches!(c.kind, CautionKind::BoltDown | CautionKind::Column);
+        places.entry((c.kind, if fixed { &c.name } else { "" })).or_default().push(c.along_m);
+    }
+    for ((kind, name), along) in places {
+        let name = if name.is_empty() { String::new() } else { format!(" {name}") };
+        out.push(format!("{}{name} at {}", word("cautions", kind), at(&along)));
     }
     if on.is_some_and(|l| l.riser_m > 0.0) {
-        parts.push("through the floor".into());
+        out.push("through the floor".into());
     }
-    parts.join("; ")
+    out
 }
 
 /// One loop, as large as it goes, and its turns as a list that can be read kneeling.
@@ -127,14 +138,10 @@ fn alone(of: &Papers, l: &LoopDesign) -> Part {
             "Figures at the turns: {unit} of tube from the supply port, as the marks on the tube count, less the figure at the port. No splice."
         )),
     ];
-    let saws: Vec<_> = of.materials.saw_cuts.iter().filter(|c| c.loop_id == l.id).collect();
-    if let Some(first) = saws.first() {
-        let at = saws.iter().map(|c| of.s(Q::Tube, c.along_m)).collect::<Vec<_>>().join(", ");
-        let deep = of.s(Q::Thickness, first.tube_depth_m);
-        blocks.push(text([
-            bold("Caution:"),
-            format!(" saw cut over the tube at {at} from the port. Sleeve it there, {deep} deep.").into(),
-        ]));
+    let care = cautions(of, &l.id, 0.0, None);
+    if !care.is_empty() {
+        let said = format!(" lengths from the port: {}.", care.join("; "));
+        blocks.push(text([bold("Caution:"), said.into()]));
     }
     blocks.push(Block::Heading(format!("Loop {}, turn by turn", l.tag)));
     blocks.push(Block::Table(turns(of, l, coil.map(|(_, cut)| cut))));

@@ -4,6 +4,7 @@ import { computed } from "vue";
 import type { CutDesign } from "../../api/client";
 import { store } from "../../job/store";
 import { show } from "../../units";
+import { cautionsOf } from "../materials/cautions";
 import { useMaterials } from "../materials/counted";
 import { UPRIGHT, UPRIGHT_MARGIN, usualPaper } from "./pages";
 import PaperFrame from "./PaperFrame.vue";
@@ -16,13 +17,7 @@ const tube = (m: number) => show("tube", m, units.value);
 const loop = (id: string) => design.value?.loops.find((l) => l.id === id);
 const rooms = (id: string) => loop(id)?.room_ids.map((r) => job.value?.rooms.find((x) => x.id === r)?.name).join(", ") ?? "";
 const coils = computed(() => (counted.value?.coils ?? []).flatMap((t) => t.coils.map((c) => ({ ...c, tube: t.name }))));
-function caution(cut: CutDesign): string {
-  const saws = (counted.value?.saw_cuts ?? []).filter((c) => c.loop_id === cut.loop_id);
-  const parts = [];
-  if (saws.length) parts.push(`saw cut: sleeves at marks ${saws.map((c) => tube(cut.port_m + c.along_m)).join(", ")}`);
-  if (loop(cut.loop_id)?.riser_m) parts.push("through the floor");
-  return parts.join("; ");
-}
+const caution = (cut: CutDesign) => [...cautionsOf(counted.value!, cut.loop_id, cut.port_m, tube, (m) => show("thickness", m, units.value)), ...(loop(cut.loop_id)?.riser_m ? ["through the floor"] : [])].join("; ");
 const work = computed(() => counted.value?.work);
 </script>
 

@@ -7,6 +7,7 @@ import PlanRooms from "../../sheet/PlanRooms.vue";
 import PlanLoops from "../../sheet/PlanLoops.vue";
 import { store } from "../../job/store";
 import { figure, show, symbol } from "../../units";
+import { cautionsOf } from "../materials/cautions";
 import { useMaterials } from "../materials/counted";
 import PaperFrame from "./PaperFrame.vue";
 import { scalesFor, scaleText } from "./scale";
@@ -117,7 +118,7 @@ const coil = computed(() => {
   const cut = of?.cuts.find((c) => c.loop_id === loop.value?.id);
   return of && cut && { name: of.coil, begins: cut.from_m, port: cut.port_m };
 });
-const saws = computed(() => (bought.value?.saw_cuts ?? []).filter((c) => c.loop_id === loop.value?.id));
+const care = computed(() => (bought.value && loop.value ? cautionsOf(bought.value, loop.value.id, 0, (m) => show(run.value, m, units.value), (m) => show("thickness", m, units.value)) : []));
 /** The others on its level, faint. */
 const others = computed(() => {
   const on = new Set(rooms.value.map((r) => r.id));
@@ -172,7 +173,7 @@ const manifold = computed(() => job.value?.manifolds.find((m) => m.id === loop.v
         </g>
       </svg>
       <p class="note">Figures at the turns: {{ units === "us" ? "feet" : "metres" }} of tube from the supply port, as the marks on the tube count, less the figure at the port. Broken edge: the way back. No splice.</p>
-      <p v-if="saws.length" class="note caution">Caution: saw cut over the tube at {{ saws.map((c) => show(run, c.along_m, units)).join(", ") }} from the port. Sleeve it there, {{ show("thickness", saws[0]!.tube_depth_m, units) }} deep.</p>
+      <p v-if="care.length" class="note caution">Caution: lengths from the port: {{ care.join("; ") }}.</p>
       <section class="tables">
         <h2>Loop {{ loop.tag }}, turn by turn</h2>
         <div class="columns">

@@ -87,6 +87,7 @@ const PLAIN: &[(&str, &str, Unit, Group)] = &[
     ("plate-staple", "Staple for a plate", Unit::Piece, Group::Fixing),
     ("grommet", "Grommet for a hole in a joist", Unit::Piece, Group::Fixing),
     ("saw-sleeve", "Sleeve at a saw cut", Unit::Piece, Group::Fixing),
+    ("wall-sleeve", "Sleeve through a wall", Unit::Piece, Group::Fixing),
     ("bend-support", "Bend support", Unit::Piece, Group::Fixing),
     ("panel-straight", "Grooved panel, straight", Unit::Piece, Group::Floor),
     ("panel-return", "Grooved panel, return", Unit::Piece, Group::Floor),

@@ -3,6 +3,7 @@
 //! Every quantity is counted from what is drawn; the rule of thumb stands beside it.
 
 pub mod articles;
+pub mod cautions;
 pub mod check;
 pub mod coils;
 pub mod drilling;

@@ -1,5 +1,6 @@
 //! What the chapter gives: take-off, coils, panels, plates, drilling, saw cuts, work and quote in one document.
 
+use super::cautions::{Caution, cautions};
 use super::coils::{TubeCoils, tube_coils};
 use super::drilling::{DrilledJoist, drilled};
 use super::labour::{WorkDesign, last_day, task};
@@ -28,6 +29,8 @@ pub struct MaterialsDesign {
     pub joists: Vec<DrilledJoist>,
     /// Loops under saw cuts.
     pub saw_cuts: Vec<SawCrossing>,
+    /// Where the crew takes care on its way along a loop.
+    pub cautions: Vec<Caution>,
     /// Work.
     pub work: WorkDesign,
     /// Offers, side by side.
@@ -69,7 +72,15 @@ pub fn materials(study: &Study) -> MaterialsDesign {
     let joists: Vec<DrilledJoist> =
         (0..job.rooms.len()).flat_map(|r| drilled(job, &study.layout.loops, r, &job.purchasing.fixing)).collect();
     let saw_cuts = crossings(study);
-    let counted = take_off(&Basis { study, runs: &runs, coils: &coils, joists: &joists, saw_cuts: &saw_cuts });
+    let cautions = cautions(study);
+    let counted = take_off(&Basis {
+        study,
+        runs: &runs,
+        coils: &coils,
+        joists: &joists,
+        saw_cuts: &saw_cuts,
+        cautions: &cautions,
+    });
     let work = work(study, &counted.amounts);
     let quote = options(&job.purchasing.quote, &counted.lines, &work, job.purchasing.labour.hour_price);
     MaterialsDesign {
@@ -81,6 +92,7 @@ pub fn materials(study: &Study) -> MaterialsDesign {
         coils,
         joists,
         saw_cuts,
+        cautions,
         work,
         quote,
         exclusions: job.purchasing.quote.exclusions.clone(),

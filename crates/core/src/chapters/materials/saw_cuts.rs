@@ -88,7 +88,7 @@ fn depth(job: &Job, mark: &Mark, at: Point) -> Option<Depth> {
 }
 
 /// Where a piece of tube crosses a line; its far end belongs to the next piece.
-fn crossing(a: Point, b: Point, c: Point, d: Point) -> Option<Point> {
+pub(super) fn crossing(a: Point, b: Point, c: Point, d: Point) -> Option<Point> {
     let cross = |u: Point, v: Point| u[0] * v[1] - u[1] * v[0];
     let (r, s, ac) = ([b[0] - a[0], b[1] - a[1]], [d[0] - c[0], d[1] - c[1]], [c[0] - a[0], c[1] - a[1]]);
     let across = cross(r, s);

@@ -1,6 +1,7 @@
 //! The take-off: every article counted from the drawn design, with where each count comes from and the rule of thumb beside it.
 
 use super::articles::{Article, Unit, coil_code};
+use super::cautions::{Caution, CautionKind};
 use super::coils::TubeCoils;
 use super::drilling::DrilledJoist;
 use super::fixing::{Plates, fixings, plates, plates_for};
@@ -131,6 +132,7 @@ pub(crate) struct Basis<'a> {
     pub coils: &'a [TubeCoils],
     pub joists: &'a [DrilledJoist],
     pub saw_cuts: &'a [SawCrossing],
+    pub cautions: &'a [Caution],
 }
 
 pub(crate) fn take_off(basis: &Basis) -> Counted {
@@ -141,6 +143,7 @@ pub(crate) fn take_off(basis: &Basis) -> Counted {
     }
     count.joist_holes();
     count.saw_sleeves();
+    count.wall_sleeves();
     count.manifolds();
     count.plant();
     count.fluid();
@@ -431,6 +434,14 @@ impl<'a> Count<'a> {
             let Some(l) = self.study().loops.iter().find(|l| l.id == cut.loop_id) else { continue };
             let how = format!("Loop {} under a saw cut at {}", l.tag, self.units.show(Q::Tube, cut.along_m));
             self.add("saw-sleeve", 1.0, Subject::of(SubjectKind::Loop, &l.id).at(cut.at), &l.tag, how);
+        }
+    }
+
+    fn wall_sleeves(&mut self) {
+        for place in self.basis.cautions.iter().filter(|c| c.kind == CautionKind::WallSleeve) {
+            let Some(l) = self.study().loops.iter().find(|l| l.id == place.loop_id) else { continue };
+            let how = format!("Loop {} through a wall at {}", l.tag, self.units.show(Q::Tube, place.along_m));
+            self.add("wall-sleeve", 1.0, Subject::of(SubjectKind::Loop, &l.id).at(place.at), &l.tag, how);
         }
     }
 
