@@ -357,6 +357,74 @@ mod tests {
         );
     }
 
+    fn demo() -> (Job, Design) {
+        let job = fuoco_core::samples::read_job(include_str!("../../../demo/tamarack-dance-school.json"))
+            .expect("the demo is sound");
+        let design = fuoco_core::samples::designed(&job).expect("designs");
+        (job, design)
+    }
+
+    fn inside(outline: &[Point], p: Point) -> bool {
+        let crossed = (0..outline.len()).filter(|&k| {
+            let (a, b) = (outline[k], outline[(k + 1) % outline.len()]);
+            (a[1] > p[1]) != (b[1] > p[1]) && p[0] < a[0] + (b[0] - a[0]) * (p[1] - a[1]) / (b[1] - a[1])
+        });
+        crossed.count() % 2 == 1
+    }
+
+    #[test]
+    fn a_loop_alone_is_cut_out_with_its_length_at_every_turn_and_the_others_faint() {
+        let (job, design) = demo();
+        let l = design.loops.iter().find(|l| l.tag == "A1").expect("a loop");
+        let level = &job.room(&l.room_ids[0]).expect("a room").level_id;
+        let drawn = draw(&job, &design, View { level_id: level, scale: 25.0, only: Some(l) });
+        let [lo, hi] = extent(&job, level, Some(l));
+        // the loop and its margin, divided by the scale
+        for k in 0..2 {
+            let reach = l.path.iter().map(|p| p[k]).fold(f64::MIN, f64::max)
+                - l.path.iter().map(|p| p[k]).fold(f64::MAX, f64::min);
+            assert!((hi[k] - lo[k] - reach - 2.0 * MARGIN_M).abs() < 1e-9);
+            assert!((drawn.size_mm[k] - (hi[k] - lo[k]) * 1000.0 / 25.0).abs() < 1e-9);
+        }
+        for t in &l.turns[..l.turns.len() - 1] {
+            assert!(drawn.svg.contains(&format!(">{:.1}</text>", t.along_m)), "{}", t.along_m);
+        }
+        assert!(drawn.svg.contains(">supply</text>") && drawn.svg.contains(">return</text>"));
+        assert!(drawn.svg.contains("id=\"loop-A1\">") && drawn.svg.contains("id=\"loop-A5\" opacity="));
+        // what lies beside the cut-out is not in the file
+        let whole = draw(&job, &design, View { level_id: level, scale: 25.0, only: None });
+        assert!(2 * drawn.svg.matches("<polyline").count() < whole.svg.matches("<polyline").count());
+    }
+
+    #[test]
+    fn names_stand_in_their_rooms_and_tags_clear_of_each_other() {
+        let (job, design) = demo();
+        for r in &job.rooms {
+            assert!(inside(&r.outline, named_at(r)), "{}", r.name);
+        }
+        // an L: the middle of its corners lies outside
+        let mut l = job.rooms[0].clone();
+        l.outline = vec![[0.0, 0.0], [9.0, 0.0], [9.0, 1.0], [1.0, 1.0], [1.0, 9.0], [0.0, 9.0]];
+        assert!(inside(&l.outline, named_at(&l)));
+        let names: Vec<Point> = job.rooms.iter().map(named_at).collect();
+        let tags = tag_places(design.loops.iter(), &names, 0.6);
+        assert_eq!(tags.len(), design.loops.len());
+        for (k, (tag, p)) in tags.iter().enumerate() {
+            let path = &design.loops.iter().find(|l| l.tag == *tag).expect("a loop").path;
+            assert!(path.windows(2).any(|s| to_segment(*p, s[0], s[1]) < 1e-6), "{tag} stands beside its loop");
+            for (other, q) in &tags[..k] {
+                assert!((p[0] - q[0]).hypot(p[1] - q[1]) > 0.3, "{tag} lies on {other}");
+            }
+        }
+    }
+
+    #[test]
+    fn distances_to_a_stretch_by_hand() {
+        let away = |p| to_segment(p, [0.0, 0.0], [4.0, 0.0]);
+        assert_eq!([away([2.0, 3.0]), away([-3.0, 4.0]), away([7.0, 4.0]), away([1.0, 0.0])], [3.0, 5.0, 5.0, 0.0]);
+        assert_eq!(to_segment([3.0, 4.0], [0.0, 0.0], [0.0, 0.0]), 5.0);
+    }
+
     #[test]
     fn an_empty_level_is_an_empty_drawing() {
         let job = Job::new("Empty");

@@ -283,3 +283,90 @@ fn names_of_any_kind_stay_on_their_page() {
         }
     });
 }
+
+fn whole(papers: &Papers, paper: Paper) -> String {
+    let doc = opened(&papers.pdf(paper).expect("written"));
+    (1..=doc.get_pages().len() as u32).map(|p| text(&doc, p)).collect::<Vec<_>>().join(" ").replace('\u{a0}', " ")
+}
+
+#[test]
+fn a_design_with_an_error_says_so_before_anything_else() {
+    let mut job = demo().into_job();
+    // loops as short as this take more ports than the manifolds have
+    for tube in ["pex-16x2", "pex-20x2"] {
+        job.rules.longest_loop_m.insert(tube.into(), 40.0);
+    }
+    let job = CheckedJob::new(job).expect("sound");
+    with(&job, Format::A4, |papers| {
+        assert!(papers.design.findings.iter().any(|f| f.severity == fuoco_core::findings::Severity::Error));
+        let pack = whole(papers, Paper::Pack);
+        assert!(pack.contains("Do not approve as it stands:"), "{}", &pack[..400]);
+        for paper in [Paper::LoopSheets, Paper::CrewSheets] {
+            assert_eq!(papers.missing(paper), None);
+            assert!(whole(papers, paper).contains("Do not lay from this sheet:"), "{paper:?}");
+        }
+    });
+    with(&demo(), Format::A4, |papers| {
+        for paper in Paper::ALL {
+            assert!(!whole(papers, paper).contains("Do not"), "{paper:?}");
+        }
+    });
+}
+
+#[test]
+fn the_crew_is_told_marks_and_where_to_take_care() {
+    with(&demo(), Format::A4, |papers| {
+        let crew = whole(papers, Paper::CrewSheets);
+        for c in papers.materials.coils.iter().flat_map(|t| &t.coils) {
+            assert!(crew.contains(&format!("{}: ", c.coil)));
+            for cut in &c.cuts {
+                assert!(crew.contains(&format!("{:.1} m {:.1} m", cut.from_m, cut.to_m)), "{}", cut.tag);
+            }
+        }
+        let told = |what: &str| crew.matches(what).count();
+        assert!(told("doorway at") > 0 && told("bolt-down spot") > 0 && told("saw cut: sleeves at") > 0);
+        // every turn of every loop has its mark: the length from the port, from the mark at the port on
+        let cuts = papers.materials.coils.iter().flat_map(|t| &t.coils).flat_map(|c| &c.cuts);
+        for cut in cuts {
+            let l = papers.design.loops.iter().find(|l| l.id == cut.loop_id).expect("a loop");
+            for t in l.steps.iter().step_by(7) {
+                let row = format!("{:.1} {:.1}", t.along_m, cut.port_m + t.along_m);
+                assert!(crew.contains(&row), "{} {row}", l.tag);
+            }
+        }
+    });
+}
+
+#[test]
+fn the_owner_learns_how_it_is_set_and_where_not_to_drill() {
+    with(&demo(), Format::A4, |papers| {
+        let owner = whole(papers, Paper::OwnersSheet);
+        for level in &papers.job.levels {
+            assert!(owner.contains(&format!("{}: do not drill here", level.name)), "{}", level.name);
+        }
+        let plant = papers.design.plant.as_ref().expect("a plant");
+        for line in &plant.lines {
+            let [outdoors, water] = line.two[0];
+            let said = format!("water {water:.1} °C at {outdoors:.1} °C outdoors");
+            assert!(owner.contains(&line.name) && owner.contains(&said), "{}: {said}: {owner}", line.name);
+        }
+        assert!(owner.contains("licensed trades"));
+    });
+}
+
+#[test]
+fn fields_in_walls_stand_on_the_charts_with_the_loops() {
+    let mut job = demo().into_job();
+    let room = job.rooms.iter_mut().find(|r| r.name == "Studio A").expect("a room");
+    room.fields.push(
+        serde_json::from_value(serde_json::json!({
+            "id": "field", "edge": 0, "build_up_id": "wall-plaster", "tube_id": "pex-12x1.3", "spacing_m": 0.15,
+            "width_m": 2.0, "height_m": 1.5
+        }))
+        .expect("a field"),
+    );
+    let job = CheckedJob::new(job).expect("sound");
+    with(&job, Format::A4, |papers| {
+        assert!(whole(papers, Paper::ManifoldCharts).contains("Studio A, wall field: 1 circuit"));
+    });
+}

@@ -154,11 +154,13 @@ fn loops_go_out_through_doorways_and_sleeves_as_often_as_they_come_back() {
     let mut jobs = vec![fuoco_core::samples::read_job(demo).expect("the demo is sound")];
     jobs.extend((0..30).map(plan));
     // the same buildings with sleeves where their doorways were
-    for mut job in jobs[..8].to_vec() {
+    let sleeved = |job: &Job| {
+        let mut job = job.clone();
         let openings = job.rooms.iter_mut().flat_map(|r| &mut r.openings);
         openings.filter(|o| o.kind == OpeningKind::Doorway).for_each(|o| o.kind = OpeningKind::Sleeve);
-        jobs.push(job);
-    }
+        job
+    };
+    jobs.extend(jobs[..8].iter().map(sleeved).collect::<Vec<_>>());
     let (mut doorways, mut sleeves) = (0, 0);
     for job in &jobs {
         let of = counted(job);

@@ -249,3 +249,92 @@ fn cut(name: &str, letters: usize) -> String {
     }
     format!("{}…", name.chars().take(letters - 1).collect::<String>().trim_end())
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use fuoco_core::job::{Arrangement, Job};
+    use fuoco_core::samples::{designed, read_job};
+
+    fn demo() -> Job {
+        read_job(include_str!("../../../../demo/tamarack-dance-school.json")).expect("the demo is sound")
+    }
+
+    fn state(job: &Job) -> PlantState {
+        designed(job).expect("designs").plant.expect("a plant").state.expect("it works")
+    }
+
+    fn read(svg: &str) -> usvg::Tree {
+        usvg::Tree::from_str(svg, &usvg::Options::default()).expect("an SVG")
+    }
+
+    #[test]
+    fn every_arrangement_is_drawn_with_the_figures_of_its_circuits() {
+        let mut drawn = 0;
+        for arrangement in [
+            Arrangement::Direct,
+            Arrangement::TeesInSeries,
+            Arrangement::TeesWithHeaders,
+            Arrangement::Separator,
+            Arrangement::BufferTwoPipe,
+            Arrangement::BufferFourPipe,
+            Arrangement::Exchanger,
+        ] {
+            let mut job = demo();
+            let plant = job.plant.as_mut().expect("a plant");
+            plant.arrangement = arrangement;
+            plant.buffer_l = 200.0;
+            plant.exchanger_w_k = 3000.0;
+            // one that cannot work with this job is refused, and is not drawn
+            let Some(state) = designed(&job).ok().and_then(|d| d.plant?.state) else { continue };
+            drawn += 1;
+            let (svg, shape) = draw(&state, job.site.units);
+            let size = read(&svg).size();
+            assert!((f64::from(size.width() / size.height()) - shape).abs() < 1e-3);
+            for c in &state.circuits {
+                assert!(svg.contains(&escape(&cut(&c.name, 15))), "{arrangement:?}: {}", c.name);
+                if c.on {
+                    assert!(svg.contains(&show(job.site.units, Q::Heat, c.heat_w)), "{arrangement:?}: {}", c.name);
+                }
+            }
+            assert_eq!(svg.matches("<polyline").count(), state.pipes.len());
+        }
+        assert!(drawn >= 5, "{drawn} of seven");
+    }
+
+    #[test]
+    fn what_stands_is_told_as_off_and_its_pipes_are_broken() {
+        let job = demo();
+        let state = state(&job);
+        let still = state.pipes.iter().filter(|p| p.temperature_c.is_none()).count();
+        let (svg, _) = draw(&state, job.site.units);
+        assert!(still > 0 && state.circuits.iter().any(|c| !c.on));
+        assert_eq!(svg.matches("stroke-dasharray").count(), still);
+        assert!(svg.contains(">off</text>"));
+    }
+
+    #[test]
+    fn names_may_hold_anything_and_long_ones_are_cut() {
+        let mut job = demo();
+        job.circuits[0].name = "<Foyer> & \"friends\" of the house".into();
+        let (svg, _) = draw(&state(&job), job.site.units);
+        read(&svg);
+        assert!(svg.contains("&lt;Foyer&gt; &amp;"), "{svg}");
+        assert_eq!([cut("Wall-hung boiler", 11), cut("Boiler", 11)], ["Wall-hung…", "Boiler"]);
+    }
+
+    #[test]
+    fn every_kind_of_symbol_that_needs_strokes_has_some() {
+        for kind in
+            ["manifold", "emitters", "tank", "typed", "pump", "pump_along", "mixer", "check_valve", "vessel", "source"]
+        {
+            let strokes = STROKES.get(kind).unwrap_or_else(|| panic!("{kind} has none"));
+            for s in strokes {
+                read(&format!(
+                    "<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"-4 -4 8 8\"><path d=\"{}\" stroke=\"#000\"/></svg>",
+                    s.d
+                ));
+            }
+        }
+    }
+}
