@@ -328,11 +328,7 @@ fn papers(
     let job = CheckedJob::from_json(&read(path)?)?;
     let firm =
         firm.map_or_else(|| Ok(Firm::default()), |file| read(file).and_then(|text| Ok(Firm::from_json(&text)?)))?;
-    let format = match format {
-        Some("a4") => Format::A4,
-        Some(_) => Format::Letter,
-        None => Format::usual(job.site.units),
-    };
+    let format = format.and_then(Format::of_word).unwrap_or_else(|| Format::usual(job.site.units));
     let written = |e: std::io::Error| failed(1, format!("{}: {e}", out.display()));
     std::fs::create_dir_all(out).map_err(written)?;
     let made = of_job(&job, &firm, format, address, |papers| {

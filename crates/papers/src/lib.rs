@@ -93,8 +93,7 @@ impl Paper {
 }
 
 /// The paper that is in the printer.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "lowercase")]
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Format {
     /// 210 × 297 mm.
     A4,
@@ -103,6 +102,15 @@ pub enum Format {
 }
 
 impl Format {
+    /// By its name: "a4" or "letter".
+    pub fn of_word(word: &str) -> Option<Format> {
+        match word {
+            "a4" => Some(Format::A4),
+            "letter" => Some(Format::Letter),
+            _ => None,
+        }
+    }
+
     /// What is usual where these units are.
     pub fn usual(units: Units) -> Format {
         if units == Units::Us { Format::Letter } else { Format::A4 }

@@ -53,9 +53,14 @@ pub fn wall_name(edge: &Edge, north_deg: f64) -> String {
 /// Below this the valve of a circuit has nothing to close, Pa: it is the index loop of its manifold.
 const INDEX_PA: f64 = 1.0;
 
+/// Whether a circuit has nothing to throttle.
+pub fn is_index(balancing_pa: f64) -> bool {
+    balancing_pa < INDEX_PA
+}
+
 /// What is set at the valve of a circuit.
 pub fn valve(units: Units, balancing_pa: f64, valve: Option<&ValveSetting>) -> String {
-    if balancing_pa < INDEX_PA {
+    if is_index(balancing_pa) {
         return "index loop: open".into();
     }
     let closes = show(units, Quantity::Head, balancing_pa);

@@ -58,9 +58,7 @@ pub async fn paper_pdf(
     let job = store.get(id).await?.job;
     let format = match format {
         None => Format::usual(job.site.units),
-        Some("a4") => Format::A4,
-        Some("letter") => Format::Letter,
-        Some(_) => return Err(FieldError::new("format", "must be \"a4\" or \"letter\"").into()),
+        Some(word) => Format::of_word(word).ok_or_else(|| FieldError::new("format", "must be \"a4\" or \"letter\""))?,
     };
     let firm = store.firm().await?.firm;
     let address = host.map(|h| format!("http://{h}/jobs/{id}"));

@@ -29,7 +29,7 @@ fn order(of: &Papers) -> Vec<Block> {
     let mut out = vec![Block::Title("Order of laying".into(), of.whom(of.day))];
     out.extend(super::stop(of, "Do not lay from this sheet:"));
     out.push(plain(
-        "Coil by coil, the farthest loops first; marks count from a coil's free end. Each loop is cut with its tails.",
+        "Coil by coil, the farthest loops first; marks, those of the cautions too, count from a coil's free end. Each loop is cut with its tails.",
     ));
     for (tube, c) in coils(of) {
         let left = if c.missing_m > 0.0 {

@@ -4,12 +4,9 @@ use crate::Papers;
 use crate::typeset::block::{Block, plain};
 use crate::typeset::table::{Table, figures, words};
 use crate::typeset::text::bold;
-use crate::words::{Circuit, circuits, setting};
+use crate::words::{Circuit, circuits, is_index, setting};
 use fuoco_core::design::ManifoldDesign;
 use fuoco_core::units::Quantity as Q;
-
-/// A drop as small as this is nobody's to throttle, Pa.
-const INDEX_PA: f64 = 1.0;
 
 pub fn blocks(of: &Papers) -> Vec<Block> {
     let all = circuits(of.job, of.design);
@@ -34,7 +31,7 @@ fn chart(of: &Papers, m: &ManifoldDesign, on: &[&Circuit]) -> Vec<Block> {
     }
     facts.extend(m.return_c.map(|t| ("Return".into(), of.s(Q::Temperature, t))));
     facts.push(("Flow".into(), of.s(Q::Flow, m.flow_l_min)));
-    facts.push(("Head at the manifold".into(), of.s(Q::Head, m.head_needed_pa)));
+    facts.push(("Pressure drop".into(), of.s(Q::Head, m.head_needed_pa)));
     facts.push(("Ports".into(), format!("{} of {} used", m.ports_used, m.ports)));
     let heads = [
         figures("Port"),
@@ -47,7 +44,7 @@ fn chart(of: &Papers, m: &ManifoldDesign, on: &[&Circuit]) -> Vec<Block> {
         words("Set on"),
     ];
     let rows = on.iter().map(|c| {
-        let open = c.balancing_pa < INDEX_PA;
+        let open = is_index(c.balancing_pa);
         vec![
             c.port.map_or_else(String::new, |p| p.to_string()).into(),
             bold(c.tag.as_str()).into(),

@@ -73,7 +73,7 @@ fn told(of: &Papers) -> Vec<Block> {
         })
         .collect();
     if !rugs.is_empty() {
-        out.push(Block::Heading("What the floors may be".into()));
+        out.push(Block::Heading("How warm the floors may get".into()));
         out.push(list(rugs));
         out.push(plain("Thick rugs and closed furniture hold heat back. Another covering needs another setting: ask before it is laid."));
     }

@@ -41,7 +41,7 @@ pub fn parts(of: &Papers) -> Vec<Part> {
         words("Mixing"),
         words("Pump"),
         words("Run at"),
-        figures("Head"),
+        figures("Pump head"),
         figures("Mains, bore"),
     ];
     let rows = state.circuits.iter().map(|c| {

@@ -25,7 +25,7 @@ const work = computed(() => counted.value?.work);
   <PaperFrame v-model:paper="paper" :busy="old" label="Order of laying" :pages="UPRIGHT" :margin="UPRIGHT_MARGIN" print="Print the order of laying">
     <template #bar><slot /></template>
     <h1>Order of laying</h1>
-    <p>{{ job?.name }}. Coil by coil, the farthest loops first; marks count from a coil's free end. Each loop is cut with its tails.</p>
+    <p>{{ job?.name }}. Coil by coil, the farthest loops first; marks, those of the cautions too, count from a coil's free end. Each loop is cut with its tails.</p>
     <p v-if="trouble" role="alert">Not planned: {{ trouble }}</p>
     <p v-else-if="!counted">Counting…</p>
     <section v-for="c in coils" :key="`${c.tube}-${c.coil}`" :aria-label="`Coil ${c.coil}`">

@@ -52,7 +52,7 @@ const choose = (to: string) => void router.replace({ query: { sheet: to } });
         <a v-if="shown.key !== 'pack' && !missing('pack')" :href="`/api/jobs/${state.id}/papers/pack.pdf`" download>Inspector's pack</a>
       </div>
     </aside>
-    <component :is="shown.sheet ?? PdfSheet" :code="shown.code" :title="shown.title">
+    <component :is="shown.sheet ?? PdfSheet" v-bind="shown.sheet ? {} : { code: shown.code, title: shown.title }">
       <label class="narrow">Show <ChoiceField :model-value="shown.key" :options="PAPERS.map((p) => ({ value: p.key, text: p.title }))" label="Paper to show" @update:model-value="choose" /></label>
     </component>
   </div>
