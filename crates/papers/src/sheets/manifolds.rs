@@ -67,6 +67,5 @@ fn chart(of: &Papers, m: &ManifoldDesign, on: &[&Circuit]) -> Vec<Block> {
             "Purge each loop alone, the others shut, until no more air comes. Actuators come off for purging and setting.",
         ),
         Block::Facts(vec![("Set by".into(), "_".repeat(30)), ("Date".into(), "_".repeat(16))]),
-        Block::Facts(vec![("Set by".into(), "_".repeat(30)), ("Date".into(), "_".repeat(16))]),
     ]
 }

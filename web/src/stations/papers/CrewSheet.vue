@@ -3,7 +3,7 @@
 import { computed } from "vue";
 import type { CutDesign } from "../../api/client";
 import { store } from "../../job/store";
-import { show } from "../../units";
+import { show, whole } from "../../units";
 import { cautionsOf } from "../materials/cautions";
 import { useMaterials } from "../materials/counted";
 import { UPRIGHT, UPRIGHT_MARGIN, usualPaper } from "./pages";
@@ -32,7 +32,7 @@ const work = computed(() => counted.value?.work);
       <h2>{{ c.coil }} <span>{{ tube(c.length_m) }} of {{ c.tube }}<template v-if="c.missing_m > 0">: {{ tube(c.missing_m) }} missing</template><template v-else>, {{ tube(c.left_m) }} left</template></span></h2>
       <table class="grid-table">
         <thead><tr><th>Loop</th><th>Room</th><th class="num">Begins at mark</th><th class="num">Cut at mark</th><th class="num">On the floor</th><th>Caution</th><th>Laid</th></tr></thead>
-        <tbody><tr v-for="cut in c.cuts" :key="cut.loop_id"><td><b>{{ cut.tag }}</b></td><td>{{ rooms(cut.loop_id) }}</td><td class="num"><b>{{ tube(cut.from_m) }}</b></td><td class="num"><b>{{ tube(cut.to_m) }}</b></td><td class="num">{{ tube(cut.drawn_m) }}</td><td>{{ caution(cut) }}</td><td>☐</td></tr></tbody>
+        <tbody><tr v-for="cut in c.cuts" :key="cut.loop_id"><td><b>{{ cut.tag }}</b></td><td>{{ rooms(cut.loop_id) }}</td><td class="num"><b>{{ tube(cut.from_m) }}</b></td><td class="num"><b>{{ tube(cut.to_m) }}</b></td><td class="num">{{ tube(cut.drawn_m) }}</td><td>{{ whole(caution(cut)) }}</td><td>☐</td></tr></tbody>
       </table>
     </section>
     <section v-if="work?.tasks.length" aria-label="Tasks">

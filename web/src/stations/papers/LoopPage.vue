@@ -6,7 +6,7 @@ import type { Point } from "../../api/client";
 import PlanRooms from "../../sheet/PlanRooms.vue";
 import PlanLoops from "../../sheet/PlanLoops.vue";
 import { store } from "../../job/store";
-import { figure, show, symbol } from "../../units";
+import { figure, show, symbol, whole } from "../../units";
 import { cautionsOf } from "../materials/cautions";
 import { useMaterials } from "../materials/counted";
 import PaperFrame from "./PaperFrame.vue";
@@ -173,7 +173,7 @@ const manifold = computed(() => job.value?.manifolds.find((m) => m.id === loop.v
         </g>
       </svg>
       <p class="note">Figures at the turns: {{ units === "us" ? "feet" : "metres" }} of tube from the supply port, as the marks on the tube count, less the figure at the port. Broken edge: the way back. No splice.</p>
-      <p v-if="care.length" class="note caution">Caution: lengths from the port: {{ care.join("; ") }}.</p>
+      <p v-if="care.length" class="note caution">Caution: lengths from the port: {{ whole(care.join("; ")) }}.</p>
       <section class="tables">
         <h2>Loop {{ loop.tag }}, turn by turn</h2>
         <div class="columns">
