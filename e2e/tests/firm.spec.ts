@@ -38,6 +38,8 @@ test("the firm's name stands on papers; new jobs begin with its rules and prices
     expect(next.rules).toMatchObject(DEMO.rules);
     expect(next.purchasing.prices.rows.length).toBe(DEMO.purchasing.prices.rows.length);
     expect(next.purchasing.labour.first_day).toBeUndefined();
+    // messages fade in and out: half faded they have no contrast
+    await expect(page.locator(".el-message")).toHaveCount(0);
     await app.accessible();
 
     // taken away, forgotten, and brought back
@@ -75,7 +77,13 @@ test("a file that is no firm changes nothing, and neither does a window that is 
     await page.request.put(`/api/firm?revision=${stored.revision}`, { data: { ...stored.firm, name: "Elsewhere" } });
     await name.fill("Here");
     await page.getByRole("button", { name: "Save", exact: true }).click();
-    await expect(page.getByText("The firm was changed in another window")).toBeVisible();
-    await expect(name).toHaveValue("Elsewhere");
+    await expect(page.getByText("in another window, where its name is “Elsewhere”")).toBeVisible();
+    // what was typed is not lost, and is saved when that is what is wanted
+    await expect(name).toHaveValue("Here");
+    await app.choose("Rules of new jobs", "Long loops, strong pump");
+    await expect(page.getByText("The pump has to bring more head", { exact: false })).toBeVisible();
+    await expect(name).toHaveValue("Here");
+    await page.getByRole("button", { name: "Save", exact: true }).click();
+    await expect.poll(async () => ((await (await page.request.get("/api/firm")).json()) as { firm: { name: string; rules: { name: string } } }).firm).toMatchObject({ name: "Here", rules: { name: "Long loops, strong pump" } });
   });
 });

@@ -112,7 +112,7 @@ fn web() -> Done {
 
 fn demo(rest: &[String]) -> Done {
     web()?;
-    step("Fuoco (the first build takes a few minutes)");
+    step("Fuoco (the first build takes ten minutes or more)");
     let mut c = cargo(["run", "--quiet", "--package", "fuoco-cli", "--bin", "fuoco", "--", "serve", "--demo"]);
     c.args(rest);
     run(c)

@@ -22,12 +22,16 @@ const from = ref<string>();
 const schools = ref<HouseRules[]>([]);
 const units = computed(() => (viewer.units.value === "job" ? usualUnits() : viewer.units.value));
 let revision = 0;
+/** One thing at a time: the next one begins with the revision that this one leaves. */
+const busy = ref(false);
 
+const linesOf = (of: Firm | null) => (of?.lines ?? []).join("\n");
 function take(of: { revision: number; firm: Firm }) {
+  // what is being typed stays
+  if (name.value === (firm.value?.name ?? "")) name.value = of.firm.name ?? "";
+  if (lines.value === linesOf(firm.value)) lines.value = linesOf(of.firm);
   revision = of.revision;
   firm.value = of.firm;
-  name.value = of.firm.name ?? "";
-  lines.value = (of.firm.lines ?? []).join("\n");
 }
 async function load() {
   try {
@@ -42,13 +46,17 @@ onMounted(load);
 
 /** Does it and says so; what another window has changed in between is shown, and nothing of it is overwritten. */
 async function attempt(what: () => Promise<void>, done: string) {
+  if (busy.value) return;
+  busy.value = true;
   try {
     await what();
     ElMessage.success(done);
   } catch (e) {
     const stale = e instanceof Refused && e.problem.status === 409;
     if (stale) await load();
-    ElMessage.error(stale ? "The firm was changed in another window: look at it, and do it again." : told(e, "Fuoco's server does not answer. Nothing was changed."));
+    ElMessage.error(stale ? `The firm was changed in another window, where its name is “${firm.value?.name ?? ""}”. What you typed is still here: look at it, and do it again.` : told(e, "Fuoco's server does not answer. Nothing was changed."));
+  } finally {
+    busy.value = false;
   }
 }
 const save = (changed: Partial<Firm>, done: string) =>
@@ -57,7 +65,13 @@ const save = (changed: Partial<Firm>, done: string) =>
     take({ firm: next, revision: (await answer(api.PUT("/api/firm", { params: { query: { revision } }, body: next }))).revision });
   }, done);
 
-const saveName = () => save({ name: name.value.trim(), lines: lines.value.split("\n").map((l) => l.trim()).filter(Boolean) }, "Name and address are saved.");
+const saveName = () => {
+  // as they will be stored, so that they count as saved
+  name.value = name.value.trim();
+  const clean = lines.value.split("\n").map((l) => l.trim()).filter(Boolean);
+  lines.value = clean.join("\n");
+  return save({ name: name.value, lines: clean }, "Name and address are saved.");
+};
 const school = computed(() => firm.value?.rules?.name);
 const choose = (wanted: string | undefined) => save({ rules: schools.value.find((s) => s.name === wanted) }, wanted ? "New jobs begin with these rules." : "New jobs begin with ordinary practice.");
 const keep = () =>
@@ -102,7 +116,7 @@ const rulesOf = computed(() => firm.value?.rules);
           <ElInput id="firm-name" v-model="name" maxlength="200" />
           <label for="firm-lines">Address, telephone: a line each</label>
           <ElInput id="firm-lines" v-model="lines" type="textarea" :rows="3" maxlength="1600" />
-          <ElButton type="primary" native-type="submit">Save</ElButton>
+          <ElButton type="primary" native-type="submit" :disabled="busy">Save</ElButton>
         </form>
       </section>
       <section aria-labelledby="by-rules">
@@ -122,8 +136,8 @@ const rulesOf = computed(() => firm.value?.rules);
         <p>Keep a job's rules, coils, fixings, prices, rates of work, terms, own build-ups and constructions for new jobs.</p>
         <div class="row">
           <ChoiceField v-model="from" :options="jobs.map((j) => ({ value: j.id, text: j.name }))" label="Job to keep for new ones" empty="Choose a job" />
-          <ElButton :disabled="!from" @click="keep">Keep for new jobs</ElButton>
-          <ElButton v-if="kept(firm).length" @click="forget">Forget</ElButton>
+          <ElButton :disabled="!from || busy" @click="keep">Keep for new jobs</ElButton>
+          <ElButton v-if="kept(firm).length" :disabled="busy" @click="forget">Forget</ElButton>
         </div>
         <ul v-if="kept(firm).length" aria-label="Kept for new jobs"><li v-for="line in kept(firm)" :key="line">{{ line }}</li></ul>
         <p v-else class="quiet">Nothing is kept: new jobs begin with what is usual.</p>

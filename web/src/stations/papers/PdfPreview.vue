@@ -17,17 +17,21 @@ const trouble = ref("");
 const text = ref<string[]>([]);
 const canvases = ref<HTMLCanvasElement[]>([]);
 const drawn = new Set<number>();
+/** A newer state of the paper is being made: what is shown is not it. */
+const old = ref(false);
 let loading: ReturnType<typeof getDocument> | undefined;
 
 async function load(url: string, title: string) {
   const before = loading;
   const task = (loading = getDocument({ url, isEvalSupported: false }));
   trouble.value = "";
+  old.value = true;
   try {
     const read = await task.promise;
     if (task !== loading) return;
     drawn.clear();
     text.value = [];
+    old.value = false;
     shown.value = { of: read, title, number: ++number };
   } catch {
     if (task === loading) [shown.value, trouble.value] = [null, "The paper could not be made. Is Fuoco's server running?"];
@@ -70,11 +74,12 @@ async function draw(n: number) {
   <p v-if="trouble" role="alert">{{ trouble }}</p>
   <p v-else-if="!shown" role="status">Setting the paper…</p>
   <template v-else>
-    <canvas v-for="n in shown.of.numPages" :key="`${shown.number} ${n}`" ref="canvases" class="sheet" :data-page="n" role="img" :aria-label="`${shown.title}, page ${n} of ${shown.of.numPages}`">{{ text[n - 1] }}</canvas>
+    <canvas v-for="n in shown.of.numPages" :key="`${shown.number} ${n}`" ref="canvases" class="sheet" :class="{ old }" :aria-busy="old" :data-page="n" role="img" :aria-label="`${shown.title}, page ${n} of ${shown.of.numPages}`">{{ text[n - 1] }}</canvas>
   </template>
 </template>
 
 <style scoped>
 .sheet { display: block; width: min(100%, 900px); margin: 0 auto 14px; background: #fff; aspect-ratio: auto; border: 1px solid var(--line); }
+.old { opacity: 0.4; }
 p { text-align: center; color: var(--soft); }
 </style>
