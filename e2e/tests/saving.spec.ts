@@ -1,6 +1,6 @@
 import { App, blank, DEMO, expect, test } from "./app";
 
-test("a stale edit is refused and kept as the user wants", async ({ app, page, browser }) => {
+test("what two browsers change of different rooms is both saved; the same figure asks, and mine is kept as the user wants", async ({ app, page, browser }) => {
   app.expectedErrors = [/409/];
   const id = await app.makeJob({ ...DEMO, name: "Two windows" });
   await app.open(id, "rooms");
@@ -11,22 +11,38 @@ test("a stale edit is refused and kept as the user wants", async ({ app, page, b
   await other.page.keyboard.press("Enter");
   await other.saved();
 
+  // different rooms: both are in, without a question
   await page.getByLabel("Design temperature of Office").fill("23");
+  await page.keyboard.press("Enter");
+  await app.saved();
+  await expect(page.getByLabel("Design temperature of Studio A")).toHaveValue("17.0 °C");
+  await expect(page.getByText("those changes and yours are both in")).toBeVisible();
+  const office = DEMO.rooms.findIndex((r: { name: string }) => r.name === "Office");
+  expect((await app.read(id)).job.rooms[office].room_c).toBe(23);
+
+  await other.page.reload();
+  await other.page.getByLabel("Design temperature of Studio A").fill("18");
+  await other.page.keyboard.press("Enter");
+  await other.saved();
+  await page.getByLabel("Design temperature of Studio A").fill("21");
   await page.keyboard.press("Enter");
   const dialog = page.getByRole("dialog", { name: "This job was changed elsewhere" });
   await expect(dialog).toBeVisible();
-  await app.accessible();
   const stored = async () => {
     const { rooms } = (await app.read(id)).job;
     return rooms.map((r: { room_c: number }) => r.room_c);
   };
-  expect(await stored()).toEqual([17, ...DEMO.rooms.slice(1).map((r: { room_c: number }) => r.room_c)]);
+  await expect(dialog).toContainText("You both changed Studio A");
+  const theirs = DEMO.rooms.map((r: { room_c: number }, i: number) => (i === 0 ? 18 : i === office ? 23 : r.room_c));
+  expect(await stored()).toEqual(theirs);
+  await expect(page.locator(".el-message")).toHaveCount(0);
+  await app.accessible();
 
   await dialog.getByRole("button", { name: "Keep mine as a new job" }).click();
   await expect(page.getByRole("heading", { name: "Two windows (my version)" })).toBeVisible();
   await expect(page.getByLabel("Design temperature of Office")).toHaveValue("23.0 °C");
-  await expect(page.getByLabel("Design temperature of Studio A")).toHaveValue("19.0 °C");
-  expect(await stored()).toEqual([17, ...DEMO.rooms.slice(1).map((r: { room_c: number }) => r.room_c)]);
+  await expect(page.getByLabel("Design temperature of Studio A")).toHaveValue("21.0 °C");
+  expect(await stored()).toEqual(theirs);
 });
 
 test("theirs can be taken, and mine can replace it when that is said", async ({ app, page }) => {
@@ -49,7 +65,7 @@ test("theirs can be taken, and mine can replace it when that is said", async ({ 
   await elsewhere(15);
   await field.fill("25");
   await page.keyboard.press("Enter");
-  await page.getByRole("button", { name: "Replace theirs with mine" }).click();
+  await page.getByRole("button", { name: "Keep both; mine where we changed the same" }).click();
   await app.saved();
   expect((await app.read(id)).job.rooms[0].room_c).toBe(25);
 });

@@ -92,6 +92,18 @@ describe("shown figures", () => {
   });
 });
 
+describe("units of the trade besides those shown", () => {
+  it("are read as they are typed, whichever system is shown", () => {
+    expect([parse("heat", "31 kW", "metric"), parse("heat", "31kW", "us"), parse("pressure", "150 kPa", "us"), parse("head", "300 mbar", "metric"), parse("flow", "120 L/h", "us")]).toEqual([31_000, 31_000, 150_000, 30_000, 2]);
+    expect(parse("heat", "60 MBH", "metric")).toBeCloseTo(60_000 * 0.29307107, 2);
+    expect(parse("head", "6 m", "us")).toBeCloseTo(6 * 9806.65, 6);
+    expect([parse("heat", "31 bar", "metric"), parse("flow", "2 kW", "metric"), parse("temperature", "3 kW", "us")]).toEqual([null, null, null]);
+  });
+  it("leave no noise in the last digits", () => {
+    expect([parse("size", "18", "metric"), parse("heat", "4.3 kW", "metric")]).toEqual([0.018, 4300]);
+  });
+});
+
 describe("insulation in feet and inches", () => {
   it("has an R for each inch, shown and typed", () => {
     // R-5 per inch is 0.02885 W/mK: 1 in ÷ (5 × 0.17611 m²K/W)

@@ -95,8 +95,24 @@ const rOfConductivity = (w_mk: number) => (INCH_M / w_mk) * table.resistance.us.
 /** Conductivity of a material: λ, in feet and inches its R per inch. */
 export const showConductivity = (w_mk: number, units: Units): string => (units === "us" ? `R-${rOfConductivity(w_mk).toFixed(1)} per in` : show("linear", w_mk, units));
 
+/** Units besides those shown that are typed in the trade: so much of what the document keeps is one of them. */
+const ALSO: Partial<Record<Quantity, Record<string, number>>> = {
+  heat: { w: 1, kw: 1000, "kbtu/h": 293.07107, mbh: 293.07107 },
+  power: { w: 1, kw: 1000 },
+  head: { pa: 1, kpa: 1000, mbar: 100, bar: 1e5, m: 9806.65, ft: 2989.0669 },
+  pressure: { pa: 1, kpa: 1000, mbar: 100, bar: 1e5, psi: 6894.7573 },
+  flow: { "l/min": 1, "l/h": 1 / 60, "l/s": 60, "m3/h": 1000 / 60, gpm: 3.7854118 },
+};
+/** Without the noise of the last digits: 18 mm is 0.018 m. */
+const clean = (si: number): number => Number(si.toPrecision(12));
+
 /** The SI value of what was typed for a quantity, or null when it does not read. */
 export function parse(quantity: Quantity, text: string, units: Units): number | null {
+  const si = read(quantity, text, units);
+  return si === null ? null : clean(si);
+}
+
+function read(quantity: Quantity, text: string, units: Units): number | null {
   if (quantity === "length" || quantity === "size" || quantity === "tube" || quantity === "thickness") return parseLength(text, units, quantity);
   const t = ungrouped(text.trim().toLowerCase().replace("−", "-").replace(/\s+/g, ""));
   const r = R_VALUE.exec(t);
@@ -112,7 +128,10 @@ export function parse(quantity: Quantity, text: string, units: Units): number | 
   const unitText = got[3] ?? "";
   const plain = (s: string) => s.toLowerCase().replace(/[\s°·²]/g, (c) => (c === "²" ? "2" : ""));
   const system = unitText === "" ? units : (["metric", "us"] as const).find((u) => plain(symbol(quantity, u)) === plain(unitText));
-  if (!system) return null;
+  if (!system) {
+    const also = ALSO[quantity]?.[plain(unitText)];
+    return also === undefined ? null : value * also;
+  }
   const unit = table[quantity][system];
   return (value - unit.offset) / unit.factor;
 }

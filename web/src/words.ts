@@ -9,6 +9,12 @@ export const STAGES = words.stages;
 export const BEYOND = words.beyond;
 export const OPENINGS = words.openings;
 export const KEEP_OUTS = words.keep_outs;
+export const COVERINGS = words.coverings;
+/** What people may do on a server that others reach. */
+export const ROLES = words.roles;
+export const ROLES_DO = words.roles_do;
+/** What a link is for. */
+export const PURPOSES = words.purposes;
 export const MARKS = words.marks;
 export const EMITTERS = words.emitters;
 export const PATTERNS = words.patterns;

@@ -3,6 +3,7 @@
 //! `cargo xtask demo` sets everything up and starts Fuoco with the demo job. `cargo xtask test` sets everything up
 //! and runs every check and test.
 
+mod dist;
 mod weather;
 
 use std::env;
@@ -20,6 +21,8 @@ cargo xtask COMMAND
   weather  make the invented year of the demo's place anew
   shots    take the pictures in docs/screenshots anew
   bench    run the benchmarks
+  dist     make dist/: the optimised program, service files, licences, bill of materials, checksums
+  audit    look for known weaknesses in the dependencies, with `cargo audit` and `npm audit`
   fuzz     design jobs made wrong by number for [SECONDS], 60 unless said, beginning at [NUMBER]
   torture  kill the server in the middle of saves, [ROUNDS] times, 110 unless said
   load     [PEOPLE] at once for [SECONDS], 50 and 60 unless said: how long they wait
@@ -35,6 +38,8 @@ fn main() -> ExitCode {
         "web" => web(),
         "client" => client(),
         "weather" => fs::write(root().join("demo/alderfell.epw"), weather::epw()).map_err(|e| e.to_string()),
+        "dist" => dist::dist(),
+        "audit" => dist::audit(),
         "shots" => shots(),
         "fuzz" => fuzz(&rest),
         "torture" => torture(&rest),

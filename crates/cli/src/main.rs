@@ -1,5 +1,7 @@
 //! The `fuoco` command: serve the app, design a job file, print the job file's schema.
 
+mod keeping;
+
 use clap::{Parser, Subcommand};
 use fuoco_core::coils::CoilTask;
 use fuoco_core::job::{CheckedJob, Firm};
@@ -13,13 +15,13 @@ use fuoco_core::{design::design, error::FieldError, section::file::SectionFile};
 use fuoco_documents::exchange::{dxf, geojson, openings_csv, rooms_csv};
 use fuoco_documents::{loop_files, plan_svg, tables};
 use fuoco_papers::{Format, Paper, of_job};
-use std::net::SocketAddr;
+use std::net::{IpAddr, SocketAddr};
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
 /// A design tool for radiant floors.
 #[derive(Parser)]
-#[command(version, about)]
+#[command(name = "fuoco", version = keeping::VERSION.as_str(), about)]
 struct Cli {
     #[command(subcommand)]
     command: Command,
@@ -35,13 +37,29 @@ enum Command {
         /// Put the demo job in
         #[arg(long)]
         demo: bool,
-        /// Address to listen on; port 0 takes a free one
+        /// Address to listen on; port 0 takes a free one. Beyond this machine it is served encrypted, and everybody signs in
         #[arg(long, value_name = "ADDR", default_value = "127.0.0.1:8642")]
         bind: SocketAddr,
+        /// Certificate to serve with, PEM; `fuoco certificate` makes one
+        #[arg(long, value_name = "FILE", requires = "tls_key")]
+        tls_cert: Option<PathBuf>,
+        /// Its key, PEM
+        #[arg(long, value_name = "FILE", requires = "tls_cert")]
+        tls_key: Option<PathBuf>,
+        /// Address of a proxy that does the encrypting; only such may then connect. May be given several times
+        #[arg(long, value_name = "IP")]
+        behind_proxy: Vec<IpAddr>,
+        /// Name or address by which browsers call this server. May be given several times
+        #[arg(long, value_name = "NAME")]
+        name: Vec<String>,
+        /// Folder for a backup every day
+        #[arg(long, value_name = "DIR")]
+        backups: Option<PathBuf>,
     },
-    /// Write all jobs and files into one new file, also while the server runs
+    /// Write all jobs and files into one new file, also while the server runs. In a folder it is named by the time, looked at, and
+    /// older ones are kept by a rule: the last of each of 14 days and 12 months
     Backup {
-        /// The file to write
+        /// The file to write, or a folder that is there
         file: PathBuf,
         /// Folder of the database [default: fuoco in the user's data folder]
         #[arg(long, value_name = "DIR")]
@@ -54,6 +72,26 @@ enum Command {
         /// The folder to make; it must hold no database [default: fuoco in the user's data folder]
         #[arg(long, value_name = "DIR")]
         data: Option<PathBuf>,
+    },
+    /// Look at everything that is stored and tell what is damaged
+    Check {
+        /// Folder of the database [default: fuoco in the user's data folder]
+        #[arg(long, value_name = "DIR")]
+        data: Option<PathBuf>,
+    },
+    /// Say who may sign in to a server that others reach
+    User {
+        #[command(subcommand)]
+        what: keeping::User,
+    },
+    /// Make a private authority and a certificate for this machine's names, so that browsers on the firm's network reach it encrypted
+    Certificate {
+        /// Names and addresses by which browsers call this machine
+        #[arg(required = true)]
+        names: Vec<String>,
+        /// The folder to write into
+        #[arg(long, value_name = "DIR")]
+        out: PathBuf,
     },
     /// Design a job file and print the design as JSON
     Design {
@@ -126,16 +164,16 @@ enum Command {
 
 fn main() -> ExitCode {
     let done = match Cli::parse().command {
-        Command::Serve { data, demo, bind } => serve(data, demo, bind),
-        Command::Backup { file, data } => {
+        Command::Serve { data, demo, bind, tls_cert, tls_key, behind_proxy, name, backups } => {
             folder(data).and_then(|data| {
-                // the store makes what is missing, and a mistyped folder would give an empty backup
-                if !data.join("fuoco.db").is_file() {
-                    return Err(failed(1, format!("--data: no jobs are kept in {}", data.display())));
-                }
-                fuoco_server::back_up(&data, &file).map_err(|e| failed(1, e))
+                let tls = tls_cert.zip(tls_key);
+                serve(fuoco_server::Options { data, bind, tls, proxies: behind_proxy, names: name, backups, demo })
             })
         }
+        Command::Backup { file, data } => folder(data).and_then(|data| keeping::back_up(&data, &file)),
+        Command::Check { data } => folder(data).and_then(|data| keeping::check(&data)),
+        Command::User { what } => what.run(),
+        Command::Certificate { names, out } => keeping::certificate(&names, &out),
         Command::Restore { file, data } => {
             folder(data).and_then(|data| fuoco_server::restore(&file, &data).map_err(|e| failed(1, e)))
         }
@@ -247,14 +285,20 @@ fn print(text: &str) -> Result<(), Failure> {
     }
 }
 
-fn serve(data: Option<PathBuf>, demo: bool, bind: SocketAddr) -> Result<(), Failure> {
-    let data = folder(data)?;
+fn serve(options: fuoco_server::Options) -> Result<(), Failure> {
+    use fuoco_server::ServeError;
     // to standard error: standard output has the address
     let filter = tracing_subscriber::EnvFilter::try_from_env("FUOCO_LOG").unwrap_or_else(|_| "warn".into());
     tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr).with_ansi(false).init();
-    fuoco_server::serve(fuoco_server::Options { data, bind, demo }).map_err(|e| {
-        let code = if matches!(e, fuoco_server::ServeError::NotLoopback(_)) { 2 } else { 1 };
-        failed(code, e)
+    keeping::check_names("--name", &options.names)?;
+    if let Some((cert, key)) = &options.tls {
+        for (option, file) in [("--tls-cert", cert), ("--tls-key", key)] {
+            std::fs::File::open(file).map_err(|e| failed(2, format!("{option}: {}: {e}", file.display())))?;
+        }
+    }
+    fuoco_server::serve(options).map_err(|e| {
+        let asked = matches!(e, ServeError::NotEncrypted(_) | ServeError::NoOwner(_) | ServeError::NoName(_));
+        failed(if asked { 2 } else { 1 }, e)
     })
 }
 

@@ -247,14 +247,6 @@ fn the_schema_accepts_the_demo_by_its_own_words() {
     assert!(!validator.is_valid(&wrong));
 }
 
-#[test]
-fn beyond_loopback_it_does_not_listen() {
-    let folder = tempfile::tempdir().expect("folder");
-    let (code, _, err) = run(&["serve", "--bind", "0.0.0.0:0", "--data", &folder.path().to_string_lossy()]);
-    assert_eq!(code, Some(2));
-    assert!(err.contains("--bind") && err.contains("sign-in"), "{err}");
-}
-
 const JSON: &str = "Content-Type: application/json";
 
 #[test]

@@ -33,6 +33,20 @@ pub(crate) fn unique<'a>(seen: &mut BTreeSet<&'a str>, field: &str, id: &'a str)
     if seen.insert(id) { Ok(()) } else { Err(FieldError::new(field, format!("\"{id}\" is used twice"))) }
 }
 
+/// That a job's own product has an id that neither another of its kind nor the library has, and a name.
+pub(crate) fn own<'a>(
+    seen: &mut BTreeSet<&'a str>,
+    path: &str,
+    (id, name): (&'a str, &str),
+    in_library: bool,
+) -> Result<(), FieldError> {
+    unique(seen, &format!("{path}.id"), id)?;
+    if in_library {
+        return Err(FieldError::new(format!("{path}.id"), "is taken by the library"));
+    }
+    text(&format!("{path}.name"), name, 1)
+}
+
 /// Reads a JSON document; nothing may follow it.
 ///
 /// # Errors

@@ -18,64 +18,12 @@ use crate::heat_loss::construction;
 use crate::heat_loss::part::{Construction, Material};
 use crate::job::Usage;
 use crate::job::usual::UsualBoth;
-use crate::water::part::CurvePoint;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
 
-/// A heating tube.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[allow(missing_docs)]
-pub struct Tube {
-    pub id: String,
-    pub name: String,
-    /// Outside diameter, m.
-    pub od_m: f64,
-    /// Wall thickness, m.
-    pub wall_m: f64,
-    /// Smallest bend radius of the centre line, m.
-    pub bend_radius_m: f64,
-    /// Longest loop where the house rules name none, m.
-    pub longest_loop_m: f64,
-}
-
-impl Tube {
-    /// Bore, m.
-    pub fn bore_m(&self) -> f64 {
-        self.od_m - 2.0 * self.wall_m
-    }
-}
-
-/// What people walk on.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[allow(missing_docs)]
-pub struct Covering {
-    pub id: String,
-    pub name: String,
-    pub kind: CoveringKind,
-    /// Thickness, m; 0 where there is none.
-    pub thickness_m: f64,
-    pub resistance_m2k_w: f64,
-    /// Highest surface temperature it stands, °C.
-    pub surface_limit_c: f64,
-    /// Highest supply temperature under it, °C.
-    pub supply_limit_c: f64,
-    /// How it is laid.
-    pub note: String,
-}
-
-/// Kinds of coverings, by what they do to heat and by how they are harmed.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-#[allow(missing_docs)]
-pub enum CoveringKind {
-    Hard,
-    Soft,
-    Timber,
-}
+pub use crate::floor::part::{Covering, CoveringKind, Tube};
+pub use crate::water::part::PumpModel;
 
 /// A rug on a covering.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -84,19 +32,6 @@ pub enum CoveringKind {
 pub struct Rug {
     pub name: String,
     pub resistance_m2k_w: f64,
-}
-
-/// A pump, described by what it does.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[allow(missing_docs)]
-pub struct PumpModel {
-    pub id: String,
-    pub name: String,
-    /// Electricity that it takes at most, W.
-    pub most_w: f64,
-    /// Its curve at full speed.
-    pub curve: Vec<CurvePoint>,
 }
 
 /// A use of rooms, with the temperature for which it is designed.

@@ -19,6 +19,7 @@ use typeset::block::Block;
 use typeset::flow::{Mark, Page, Sheet, pages};
 use typeset::{Ink, pdf};
 
+pub use drawing::square::of as square_code;
 pub use typeset::pdf::NotWritten;
 
 /// One of the papers.

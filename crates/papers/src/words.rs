@@ -2,7 +2,6 @@
 
 use fuoco_core::design::Design;
 use fuoco_core::job::{Job, Room};
-use fuoco_core::library;
 use fuoco_core::plan::edge::Edge;
 use fuoco_core::units::{Quantity, Units};
 use fuoco_core::water::valves::ValveSetting;
@@ -26,6 +25,9 @@ pub fn show(units: Units, quantity: Quantity, si: f64) -> String {
     units.show(quantity, si).replace(' ', "\u{a0}")
 }
 
+/// Currencies that stand before the figure.
+const BEFORE: [&str; 2] = ["$", "£"];
+
 /// Two decimals, thousands parted, and the currency.
 pub fn money(value: f64, currency: &str) -> String {
     let cents = (value.abs() * 100.0).round();
@@ -38,7 +40,12 @@ pub fn money(value: f64, currency: &str) -> String {
         parted.push(c);
     }
     let sign = if value < 0.0 && cents > 0.0 { "-" } else { "" };
-    format!("{sign}{parted}.{:02.0}\u{a0}{currency}", cents % 100.0)
+    let figure = format!("{parted}.{:02.0}", cents % 100.0);
+    if BEFORE.contains(&currency) {
+        format!("{sign}{currency}{figure}")
+    } else {
+        format!("{sign}{figure}\u{a0}{currency}")
+    }
 }
 
 const COMPASS: [&str; 8] = ["north", "north-east", "east", "south-east", "south", "south-west", "west", "north-west"];
@@ -83,8 +90,8 @@ pub fn setting(units: Units, valve: Option<&ValveSetting>) -> String {
 }
 
 /// The tube's name.
-pub fn tube(id: &str) -> String {
-    library::tube(id).map_or_else(|| id.to_owned(), |t| t.name.clone())
+pub fn tube(job: &Job, id: &str) -> String {
+    job.tube(id).map_or_else(|| id.to_owned(), |t| t.name.clone())
 }
 
 /// "Hall, Stairs".
@@ -128,7 +135,7 @@ pub fn circuits<'a>(job: &'a Job, design: &'a Design) -> Vec<Circuit<'a>> {
             manifold_id: &l.manifold_id,
             port: Some(l.port),
             heats: rooms(job, &l.room_ids),
-            tube: tube(&l.tube_id),
+            tube: tube(job, &l.tube_id),
             length_m: l.length_m,
             flow_l_min: l.flow_l_min,
             return_c: Some(l.return_c),
@@ -151,7 +158,7 @@ pub fn circuits<'a>(job: &'a Job, design: &'a Design) -> Vec<Circuit<'a>> {
                 manifold_id,
                 port: None,
                 heats: format!("{}, {what}: {count}", room.name),
-                tube: tube(&field.tube_id),
+                tube: tube(job, &field.tube_id),
                 length_m: f.tube_m,
                 flow_l_min: f.flow_l_min,
                 return_c: f.return_c,

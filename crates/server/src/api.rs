@@ -1,7 +1,9 @@
 //! The API's handlers. `openapi.rs` lists them for the document.
 
+use crate::access::{Access, Hands};
 use crate::body::Json;
 use crate::guard::JsonText;
+use crate::live::Live;
 use crate::problem::Problem;
 use crate::work::{Window, Workshop};
 use fuoco_core::design::{Design, design};
@@ -94,7 +96,7 @@ pub async fn list_jobs(store: &State<Store>) -> Answer<Vec<JobEntry>> {
 /// Adds an empty job with what is usual for its kind and in its units, or what the firm keeps for new jobs.
 #[utoipa::path(context_path = "/api", request_body = Start, responses((status = 200, body = StoredJob), (status = 422, body = Problem)))]
 #[post("/jobs", data = "<body>")]
-pub async fn create_job(store: &State<Store>, body: JsonText) -> Answer<StoredJob> {
+pub async fn create_job(store: Hands, body: JsonText) -> Answer<StoredJob> {
     let start: Start = parse(&body.0)?;
     let mut job = Start { name: start.name.trim().to_owned(), ..start }.job();
     store.firm().await?.firm.equip(&mut job);
@@ -104,15 +106,25 @@ pub async fn create_job(store: &State<Store>, body: JsonText) -> Answer<StoredJo
 /// Adds the job of a file.
 #[utoipa::path(context_path = "/api", request_body = Job, responses((status = 200, body = StoredJob), (status = 422, body = Problem)))]
 #[post("/jobs/from-file", data = "<body>")]
-pub async fn open_file(store: &State<Store>, body: JsonText) -> Answer<StoredJob> {
+pub async fn open_file(store: Hands, body: JsonText) -> Answer<StoredJob> {
     Ok(Json(store.add(body.job()?).await?))
 }
 
 /// One job.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = StoredJob), (status = 404, body = Problem)))]
 #[get("/jobs/<id>")]
-pub async fn read_job(store: &State<Store>, id: &str) -> Answer<StoredJob> {
-    Ok(Json(store.get(id).await?))
+pub async fn read_job(store: &State<Store>, access: Access, id: &str) -> Answer<StoredJob> {
+    let stored = store.get(id).await?;
+    Ok(Json(if access.sees_prices() { stored } else { StoredJob { job: without_prices(stored.job)?, ..stored } }))
+}
+
+/// The job as those read it whose business its prices are not.
+fn without_prices(job: CheckedJob) -> Result<CheckedJob, FieldError> {
+    let mut job = job.into_job();
+    job.purchasing.prices.rows.clear();
+    job.purchasing.labour.hour_price = None;
+    job.purchasing.quote = Default::default();
+    CheckedJob::new(job)
 }
 
 /// Saves a job; refused when it has been saved since `revision`. `save` names this save: one whose answer was lost is sent
@@ -120,7 +132,9 @@ pub async fn read_job(store: &State<Store>, id: &str) -> Answer<StoredJob> {
 #[utoipa::path(context_path = "/api", request_body = Job, responses((status = 200, body = Saved), (status = 404, body = Problem), (status = 409, body = Problem), (status = 422, body = Problem)))]
 #[put("/jobs/<id>?<revision>&<save>", data = "<body>")]
 pub async fn save_job(
-    store: &State<Store>,
+    store: Hands,
+    live: &State<Live>,
+    access: Access,
     id: &str,
     revision: i64,
     save: Option<&str>,
@@ -129,7 +143,9 @@ pub async fn save_job(
     if save.is_some_and(|s| !(8..=64).contains(&s.len())) {
         return Err(FieldError::new("save", "must have 8 to 64 characters").into());
     }
-    Ok(Json(Saved { revision: store.save(id, revision, save, &body.job()?).await? }))
+    let revision = store.save(id, revision, save, &body.job()?).await?;
+    live.saved(id, revision, &access.name());
+    Ok(Json(Saved { revision }))
 }
 
 /// A job at a glance.
@@ -166,19 +182,24 @@ pub enum JobStage {
 #[get("/jobs/<id>/summary")]
 pub async fn sum_up(store: &State<Store>, work: &State<Workshop>, id: &str) -> Answer<JobSummary> {
     let (_, design) = designed(store, work, id).await?;
+    Ok(Json(summary(&design)))
+}
+
+/// What a design comes to.
+pub(crate) fn summary(design: &Design) -> JobSummary {
     let stage = match (design.rooms.is_empty(), design.loops.is_empty()) {
         (true, _) => JobStage::New,
         (false, true) => JobStage::Surveyed,
         (false, false) => JobStage::Laid,
     };
-    Ok(Json(JobSummary {
+    JobSummary {
         heat_loss_w: design.totals.heat_loss_w,
         loops: design.loops.len(),
         supply_c: design.totals.supply_c,
         errors: design.stations.iter().map(|m| m.errors).sum(),
         warnings: design.stations.iter().map(|m| m.warnings).sum(),
         stage,
-    }))
+    }
 }
 
 /// The plan in small: the rooms of the level on which most of them lie, as a picture.
@@ -192,32 +213,36 @@ pub async fn thumbnail(store: &State<Store>, id: &str) -> Result<(ContentType, S
 /// Puts a job by: it stays, and is listed apart.
 #[utoipa::path(context_path = "/api", responses((status = 204), (status = 404, body = Problem)))]
 #[put("/jobs/<id>/archive")]
-pub async fn archive_job(store: &State<Store>, id: &str) -> Result<Status, Problem> {
+pub async fn archive_job(store: Hands, id: &str) -> Result<Status, Problem> {
     store.archive(id, true).await?;
+    store.did("put the job by", id).await?;
     Ok(Status::NoContent)
 }
 
 /// Takes a job up again that was put by.
 #[utoipa::path(context_path = "/api", responses((status = 204), (status = 404, body = Problem)))]
 #[delete("/jobs/<id>/archive")]
-pub async fn unarchive_job(store: &State<Store>, id: &str) -> Result<Status, Problem> {
+pub async fn unarchive_job(store: Hands, id: &str) -> Result<Status, Problem> {
     store.archive(id, false).await?;
+    store.did("took the job up again", id).await?;
     Ok(Status::NoContent)
 }
 
 /// Takes a job off the list.
 #[utoipa::path(context_path = "/api", responses((status = 204), (status = 404, body = Problem)))]
 #[delete("/jobs/<id>")]
-pub async fn delete_job(store: &State<Store>, id: &str) -> Result<Status, Problem> {
+pub async fn delete_job(store: Hands, id: &str) -> Result<Status, Problem> {
     store.delete(id).await?;
+    store.did("deleted the job", id).await?;
     Ok(Status::NoContent)
 }
 
 /// Brings a deleted job back.
 #[utoipa::path(context_path = "/api", responses((status = 204), (status = 404, body = Problem)))]
 #[put("/jobs/<id>/restore")]
-pub async fn restore_job(store: &State<Store>, id: &str) -> Result<Status, Problem> {
+pub async fn restore_job(store: Hands, id: &str) -> Result<Status, Problem> {
     store.restore(id).await?;
+    store.did("brought the job back", id).await?;
     Ok(Status::NoContent)
 }
 
@@ -229,7 +254,7 @@ fn named(job: CheckedJob, name: &str) -> Result<CheckedJob, FieldError> {
 /// Copies a job under a new name.
 #[utoipa::path(context_path = "/api", request_body = NewName, responses((status = 200, body = StoredJob), (status = 404, body = Problem), (status = 422, body = Problem)))]
 #[post("/jobs/<id>/copy", data = "<body>")]
-pub async fn copy_job(store: &State<Store>, id: &str, body: JsonText) -> Answer<StoredJob> {
+pub async fn copy_job(store: Hands, id: &str, body: JsonText) -> Answer<StoredJob> {
     let NewName { name } = parse(&body.0)?;
     let job = named(store.get(id).await?.job, &name)?;
     Ok(Json(store.add(job).await?))
@@ -238,7 +263,14 @@ pub async fn copy_job(store: &State<Store>, id: &str, body: JsonText) -> Answer<
 /// Gives a job another name.
 #[utoipa::path(context_path = "/api", request_body = NewName, responses((status = 200, body = Saved), (status = 404, body = Problem), (status = 409, body = Problem), (status = 422, body = Problem)))]
 #[post("/jobs/<id>/rename?<revision>", data = "<body>")]
-pub async fn rename_job(store: &State<Store>, id: &str, revision: i64, body: JsonText) -> Answer<Saved> {
+pub async fn rename_job(
+    store: Hands,
+    live: &State<Live>,
+    access: Access,
+    id: &str,
+    revision: i64,
+    body: JsonText,
+) -> Answer<Saved> {
     let NewName { name } = parse(&body.0)?;
     let stored = store.get(id).await?;
     // what is written is the job of that revision, not whichever was read
@@ -246,7 +278,9 @@ pub async fn rename_job(store: &State<Store>, id: &str, revision: i64, body: Jso
         return Err(StoreError::Stale { current: stored.revision }.into());
     }
     let job = named(stored.job, &name)?;
-    Ok(Json(Saved { revision: store.save(id, revision, None, &job).await? }))
+    let revision = store.save(id, revision, None, &job).await?;
+    live.saved(id, revision, &access.name());
+    Ok(Json(Saved { revision }))
 }
 
 /// The job as a file.

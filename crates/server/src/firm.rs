@@ -1,5 +1,6 @@
 //! Handlers of the firm: what stands on its papers, and what new jobs take from it.
 
+use crate::access::Hands;
 use crate::api::{Answer, Saved, parse};
 use crate::body::Json;
 use crate::guard::JsonText;
@@ -20,7 +21,7 @@ pub async fn read_firm(store: &State<Store>) -> Answer<StoredFirm> {
 /// Keeps the firm; refused when it has been changed since `revision`.
 #[utoipa::path(context_path = "/api", request_body = Firm, responses((status = 200, body = Saved), (status = 409, body = Problem), (status = 422, body = Problem)))]
 #[put("/firm?<revision>", data = "<body>")]
-pub async fn save_firm(store: &State<Store>, revision: i64, body: JsonText) -> Answer<Saved> {
+pub async fn save_firm(store: Hands, revision: i64, body: JsonText) -> Answer<Saved> {
     let firm = Firm::from_json(&body.0)?;
     Ok(Json(Saved { revision: store.keep_firm(revision, &firm).await? }))
 }
@@ -38,7 +39,7 @@ pub struct Kept {
 /// Keeps for new jobs the rules, prices, rates, build-ups and constructions of a job.
 #[utoipa::path(context_path = "/api", request_body = Kept, responses((status = 200, body = StoredFirm), (status = 404, body = Problem), (status = 409, body = Problem), (status = 422, body = Problem)))]
 #[post("/firm/take", data = "<body>")]
-pub async fn take_from_job(store: &State<Store>, body: JsonText) -> Answer<StoredFirm> {
+pub async fn take_from_job(store: Hands, body: JsonText) -> Answer<StoredFirm> {
     let kept: Kept = parse(&body.0)?;
     let job = store.get(&kept.job_id).await?.job;
     let mut firm = store.firm().await?.firm;

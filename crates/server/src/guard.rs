@@ -8,6 +8,7 @@ use rocket::{Request, Response};
 use std::net::IpAddr;
 use std::time::Duration;
 
+use crate::access::{self, May};
 use crate::problem::Problem;
 use fuoco_core::error::FieldError;
 use fuoco_core::job::CheckedJob;
@@ -24,7 +25,18 @@ impl Fairing for Headers {
         Info { name: "headers", kind: Kind::Response }
     }
 
-    async fn on_response<'r>(&self, _: &'r Request<'_>, response: &mut Response<'r>) {
+    async fn on_response<'r>(&self, request: &'r Request<'_>, response: &mut Response<'r>) {
+        let exposed = access::reach(request).is_some_and(|r| r.exposed);
+        if exposed {
+            response.set_header(Header::new("Strict-Transport-Security", "max-age=31536000"));
+        }
+        if let Some(token) = &request.local_cache(access::Renewed::default).0 {
+            response.adjoin_header(Header::from(access::cookie(token.clone(), true)));
+        }
+        // what one person reads is no other's, and no cache's
+        if request.uri().path().starts_with("/api") && response.headers().get_one("Cache-Control").is_none() {
+            response.set_header(Header::new("Cache-Control", "no-store"));
+        }
         for (name, value) in [
             // Element Plus positions its poppers by inline style attributes
             (
@@ -48,6 +60,12 @@ pub(crate) enum Refusal {
     Host,
     /// A page of another origin asks for a change.
     Origin,
+    /// It comes past the proxies that this server stands behind.
+    Proxy,
+    /// First say who you are.
+    SignIn,
+    /// Whoever asks may not.
+    Person,
     /// It is a form. Nothing here takes forms, and a form of any page can be sent here without being asked.
     Form,
 }
@@ -62,7 +80,11 @@ impl Fairing for Gate {
     }
 
     async fn on_request(&self, request: &mut Request<'_>, _: &mut Data<'_>) {
-        let Some(refusal) = refusal(request) else { return };
+        let refusal = match refusal(request) {
+            Some(refusal) => Some(refusal),
+            None => unasked(request).await,
+        };
+        let Some(refusal) = refusal else { return };
         request.local_cache(|| Some(refusal));
         // there is no such route: the catcher answers with the refusal
         request.set_method(Method::Get);
@@ -75,13 +97,36 @@ pub(crate) fn refused_by_gate(request: &Request<'_>) -> Option<Refusal> {
     *request.local_cache(|| None)
 }
 
+/// Whether whoever asks may have an answer.
+async fn unasked(request: &Request<'_>) -> Option<Refusal> {
+    let uri = request.uri().path();
+    let mut parts = uri.segments();
+    // pages are the same for everybody; what is on them comes from the API
+    if parts.next() != Some("api") {
+        return None;
+    }
+    let path: Vec<&str> = parts.collect();
+    match access::find(request).await.may(request.method(), &path) {
+        May::Yes => None,
+        May::SignIn => Some(Refusal::SignIn),
+        May::No => Some(Refusal::Person),
+    }
+}
+
 fn refusal(request: &Request<'_>) -> Option<Refusal> {
+    let reach = access::reach(request)?;
+    // in memory, as tests ask, there is no peer
+    let peer = request.remote().map(|r| r.ip());
+    if !reach.proxies.is_empty() && peer.is_some_and(|p| !reach.proxies.contains(&p)) {
+        return Some(Refusal::Proxy);
+    }
     let host = request.host();
-    let local = host.is_some_and(|h| {
-        let name = h.domain().as_str();
-        name == "localhost" || name.trim_matches(['[', ']']).parse::<IpAddr>().is_ok_and(|ip| ip.is_loopback())
+    let known = host.is_some_and(|h| {
+        let name = h.domain().as_str().trim_matches(['[', ']']);
+        let local = name == "localhost" || name.parse::<IpAddr>().is_ok_and(|ip| ip.is_loopback());
+        local || reach.names.iter().any(|n| n.eq_ignore_ascii_case(name))
     });
-    if !local {
+    if !known {
         return Some(Refusal::Host);
     }
     // the framework lets a form's field `_method` stand for its method, so its method says nothing

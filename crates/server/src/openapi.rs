@@ -1,6 +1,6 @@
 //! The OpenAPI document and the job file's JSON Schema, both from the types in the code.
 
-use crate::{api, firm, floor, loops, materials, papers, plant, survey};
+use crate::{api, firm, floor, health, history, links, live, loops, materials, papers, people, plant, survey};
 use fuoco_core::ranges::{Bounds, Range};
 use rocket::Route;
 use serde_json::{Value, json};
@@ -47,6 +47,25 @@ endpoints![
     firm::save_firm,
     firm::take_from_job,
     firm::list_schools,
+    health::read_health,
+    health::read_version,
+    history::list_revisions,
+    history::read_revision,
+    history::sum_up_revision,
+    people::read_session,
+    people::sign_in,
+    people::sign_out,
+    people::change_password,
+    people::list_people,
+    people::add_person,
+    people::change_person,
+    people::remove_person,
+    people::list_deeds,
+    links::list_links,
+    links::make_link,
+    links::revoke_link,
+    links::open_link,
+    live::listen,
     floor::draw_section,
     floor::compare_floors,
     loops::drag_loop,
@@ -116,7 +135,9 @@ fn problems(api: &mut Value) {
             responses.entry(status).or_insert(answer);
         };
         add("400", "The request does not read");
-        add("403", "Not made by a page of this server");
+        add("401", "First sign in");
+        add("403", "Not made by a page of this server, or not for this person");
+        add("404", "There is nothing here");
         add("405", "No such method here");
         add("500", "A failure of the server, or its store cannot be used");
         add("503", "Too busy, or it took too long");

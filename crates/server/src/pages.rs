@@ -45,9 +45,25 @@ fn job(_id: &str) -> Option<File> {
     file("index.html")
 }
 
-#[get("/firm")]
-fn firm() -> Option<File> {
+#[get("/<_page>", rank = 10)]
+fn page(_page: Page) -> Option<File> {
     file("index.html")
+}
+
+#[get("/handover/<_id>")]
+fn handover(_id: &str) -> Option<File> {
+    file("index.html")
+}
+
+/// The app's pages beside the list of jobs.
+struct Page;
+
+impl<'r> rocket::request::FromParam<'r> for Page {
+    type Error = ();
+
+    fn from_param(name: &'r str) -> Result<Page, ()> {
+        if ["firm", "people", "sign-in", "link"].contains(&name) { Ok(Page) } else { Err(()) }
+    }
 }
 
 #[get("/<path..>", rank = 20)]
@@ -65,7 +81,7 @@ fn missing(_: &Request) -> Result<(Status, File), (Status, &'static str)> {
 }
 
 pub(crate) fn routes() -> Vec<Route> {
-    routes![home, job, station, firm, asset]
+    routes![home, job, station, handover, page, asset]
 }
 
 pub(crate) fn catchers() -> Vec<Catcher> {

@@ -1,5 +1,6 @@
 //! Handlers of the papers: which can be made of a job, and each as PDF.
 
+use crate::access::{Access, Reach};
 use crate::api::{Answer, Download};
 use crate::body::Json;
 use crate::problem::Problem;
@@ -28,14 +29,19 @@ pub struct PaperEntry {
 /// Every paper of a job, and which cannot be made yet.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = Vec<PaperEntry>), (status = 404, body = Problem)))]
 #[get("/jobs/<id>/papers")]
-pub async fn list_papers(store: &State<Store>, work: &State<Workshop>, id: &str) -> Answer<Vec<PaperEntry>> {
+pub async fn list_papers(
+    store: &State<Store>,
+    work: &State<Workshop>,
+    access: Access,
+    id: &str,
+) -> Answer<Vec<PaperEntry>> {
     let job = store.get(id).await?.job;
     let listed = work
         .run(move || {
             of_job(&job, &Firm::default(), Format::A4, None, |papers| {
                 let entry =
                     |p: Paper| PaperEntry { code: p.code(), title: p.title().into(), missing: papers.missing(p) };
-                Ok(Paper::ALL.into_iter().map(entry).collect())
+                Ok(Paper::ALL.into_iter().filter(|p| access.reads_paper(&p.code())).map(entry).collect())
             })
         })
         .await?;
@@ -52,6 +58,7 @@ pub async fn paper_pdf(
     file: &str,
     format: Option<&str>,
     host: Option<&Host<'_>>,
+    reach: &State<Reach>,
 ) -> Result<Download, Problem> {
     let paper = file.strip_suffix(".pdf").and_then(Paper::of_code);
     let paper = paper.ok_or_else(|| Problem::new(Status::NotFound, "Not here", "There is no such paper."))?;
@@ -61,7 +68,8 @@ pub async fn paper_pdf(
         Some(word) => Format::of_word(word).ok_or_else(|| FieldError::new("format", "must be \"a4\" or \"letter\""))?,
     };
     let firm = store.firm().await?.firm;
-    let address = host.map(|h| format!("http://{h}/jobs/{id}"));
+    let scheme = if reach.exposed { "https" } else { "http" };
+    let address = host.map(|h| format!("{scheme}://{h}/jobs/{id}"));
     let of = job.clone();
     let pdf = work
         .run(move || {

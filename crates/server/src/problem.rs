@@ -57,7 +57,9 @@ impl From<StoreError> for Problem {
     fn from(e: StoreError) -> Problem {
         let detail = e.to_string();
         match e {
-            StoreError::NotFound(_) | StoreError::NoFile(_) => Problem::new(Status::NotFound, "Not here", detail),
+            StoreError::NotFound(_) | StoreError::NoFile(_) | StoreError::NoPerson(_) => {
+                Problem::new(Status::NotFound, "Not here", detail)
+            }
             StoreError::Stale { current } => {
                 let mut p = Problem::new(Status::Conflict, "Saved elsewhere since", detail);
                 p.current_revision = Some(current);
@@ -78,7 +80,7 @@ impl From<StoreError> for Problem {
                 Problem::new(Status::InternalServerError, "The data folder is gone", detail).of_kind("folder-gone")
             }
             StoreError::Unreadable(e) => e.into(),
-            StoreError::Database(_) | StoreError::Migration(_) | StoreError::Folder(_) => {
+            StoreError::Database(_) | StoreError::Migration(_) | StoreError::Folder(_) | StoreError::Taken(_) => {
                 Problem::new(Status::InternalServerError, "The store cannot be used", detail)
             }
         }
@@ -101,6 +103,17 @@ fn any(status: Status, request: &Request) -> Problem {
         Some(Refusal::Form) => {
             let detail = "Send JSON with the content type application/json, or the file as what it is; never a form.";
             return Problem::new(Status::UnsupportedMediaType, "Wrong content type", detail);
+        }
+        Some(Refusal::SignIn) => {
+            return Problem::new(Status::Unauthorized, "Not signed in", "First sign in.").of_kind("sign-in");
+        }
+        Some(Refusal::Person) => {
+            let detail = "That is for others to do. Ask whoever looks after this server.";
+            return Problem::new(Status::Forbidden, "Not for you", detail).of_kind("role");
+        }
+        Some(Refusal::Proxy) => {
+            let detail = "This server answers only through its proxy.";
+            return Problem::new(Status::Forbidden, "Not from here", detail);
         }
         Some(Refusal::Host | Refusal::Origin) => {
             let detail = "This server answers only requests to its own address, made by its own pages.";

@@ -1,5 +1,6 @@
 //! Handlers of the survey: pictures, weather, edits that need exact geometry, exchange in open formats.
 
+use crate::access::Hands;
 use crate::api::{Answer, Download, JobInput, designed, level_of, parse};
 use crate::body::Json;
 use crate::guard::{BundleBytes, FileBytes, JsonText, LargeJsonText};
@@ -273,7 +274,7 @@ pub async fn bundle_job(store: &State<Store>, work: &State<Workshop>, id: &str) 
 /// Adds the job of a bundle with its files.
 #[utoipa::path(context_path = "/api", request_body(content = Vec<u8>, content_type = "application/zip"), responses((status = 200, body = StoredJob), (status = 413, body = Problem), (status = 422, body = Problem)))]
 #[post("/jobs/from-bundle", data = "<body>")]
-pub async fn open_bundle(store: &State<Store>, work: &State<Workshop>, body: BundleBytes) -> Answer<StoredJob> {
+pub async fn open_bundle(store: Hands, work: &State<Workshop>, body: BundleBytes) -> Answer<StoredJob> {
     let (job, files) = work.run(move || bundle::read(&body.0)).await?;
     for bytes in files {
         // only what is known by its bytes is kept

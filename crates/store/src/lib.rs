@@ -1,6 +1,16 @@
 //! Jobs and their files kept in one SQLite file, in write-ahead mode with full synchronisation: what was answered as saved survives
 //! a killed server and a power cut. Each save names the revision it started from; a stale one is refused.
 
+mod history;
+mod links;
+mod people;
+mod upkeep;
+
+pub use history::Revision;
+pub use links::{Link, MOST_DAYS, Purpose};
+pub use people::{Deed, Holder, LEAST_PASSWORD, Person, Role, Session, check_password};
+pub use upkeep::{Checked, Hold, PURGED_AFTER_DAYS, Purged, hold, verify};
+
 use fuoco_core::error::FieldError;
 use fuoco_core::job::{CheckedJob, Firm};
 use serde::{Deserialize, Serialize};
@@ -8,6 +18,7 @@ use sha2::{Digest, Sha256};
 use sqlx::sqlite::{SqliteConnectOptions, SqliteJournalMode, SqlitePool, SqlitePoolOptions, SqliteSynchronous};
 use sqlx::{Row, sqlite::SqliteRow};
 use std::path::{Path, PathBuf};
+use std::sync::Arc;
 use std::time::Duration;
 use thiserror::Error;
 
@@ -81,6 +92,12 @@ pub enum StoreError {
     /// No such file.
     #[error("there is no stored file \"{0}\"")]
     NoFile(String),
+    /// Nobody of that id may sign in.
+    #[error("there is no person \"{0}\"")]
+    NoPerson(String),
+    /// Another server runs on the folder.
+    #[error("{0}: another Fuoco serves this folder; stop it first, or name another folder with --data")]
+    Taken(String),
     /// Someone else saved in between.
     #[error("the job has been saved elsewhere since: it is at revision {current}")]
     Stale {
@@ -185,12 +202,19 @@ fn identity(file: &Path) -> Option<(u64, u64)> {
     file.exists().then_some((0, 0))
 }
 
+/// The id of a file: the SHA-256 of its bytes.
+pub(crate) fn file_id(bytes: &[u8]) -> String {
+    people::hex(&Sha256::digest(bytes))
+}
+
 /// The jobs of one data folder.
 #[derive(Debug, Clone)]
 pub struct Store {
     pool: SqlitePool,
     file: PathBuf,
     identity: Option<(u64, u64)>,
+    /// Who saves; empty where nobody signs in.
+    who: Arc<str>,
 }
 
 impl Store {
@@ -208,7 +232,13 @@ impl Store {
         let pool = SqlitePoolOptions::new().max_connections(4).connect_with(options).await?;
         MIGRATIONS.run(&pool).await?;
         let identity = identity(&file);
-        Ok(Store { pool, file, identity })
+        Ok(Store { pool, file, identity, who: "".into() })
+    }
+
+    /// The same store in somebody's hands: what they save bears their name.
+    #[must_use]
+    pub fn by(&self, who: &str) -> Store {
+        Store { who: who.into(), ..self.clone() }
     }
 
     /// What of the store cannot be used, in words for whoever started the server: a damaged file, jobs that do not read.
@@ -234,6 +264,12 @@ impl Store {
             return Ok(());
         }
         Err(StoreError::Gone(self.file.display().to_string()))
+    }
+
+    /// That the database can be read, and is the one that its folder shows.
+    pub async fn ping(&self) -> Result<()> {
+        sqlx::query("SELECT 1 FROM jobs LIMIT 1").fetch_optional(&self.pool).await?;
+        self.still_there()
     }
 
     /// Writes what is in memory and closes the file.
@@ -339,10 +375,11 @@ impl Store {
     pub async fn add(&self, job: CheckedJob) -> Result<StoredJob> {
         let body = job.compact()?;
         let row = sqlx::query(
-            "INSERT INTO jobs (id, name, revision, body) VALUES (lower(hex(randomblob(8))), ?, 1, ?) RETURNING id",
+            "INSERT INTO jobs (id, name, revision, body, changed_by) VALUES (lower(hex(randomblob(8))), ?, 1, ?, ?) RETURNING id",
         )
         .bind(&job.name)
         .bind(body)
+        .bind(&*self.who)
         .fetch_one(&self.pool)
         .await?;
         self.still_there()?;
@@ -356,7 +393,7 @@ impl Store {
     pub async fn save(&self, id: &str, revision: i64, save: Option<&str>, job: &CheckedJob) -> Result<i64> {
         let body = job.compact()?;
         let saved = sqlx::query(
-            "UPDATE jobs SET name = ?1, body = ?2, save_id = ?3, revision = revision + 1,
+            "UPDATE jobs SET name = ?1, body = ?2, save_id = ?3, revision = revision + 1, changed_by = ?6,
                     changed_at = strftime('%Y-%m-%dT%H:%M:%fZ', 'now')
              WHERE id = ?4 AND deleted_at IS NULL
                    AND (revision = ?5 OR save_id = ?3 AND revision > ?5 AND body <> ?2)
@@ -367,6 +404,7 @@ impl Store {
         .bind(save)
         .bind(id)
         .bind(revision)
+        .bind(&*self.who)
         .fetch_optional(&self.pool)
         .await?;
         self.still_there()?;
@@ -389,7 +427,7 @@ impl Store {
 
     /// Keeps a file under the SHA-256 of its bytes, which is its id; the same bytes are kept once.
     pub async fn add_file(&self, media_type: &str, bytes: &[u8]) -> Result<String> {
-        let id: String = Sha256::digest(bytes).iter().map(|b| format!("{b:02x}")).collect();
+        let id = file_id(bytes);
         sqlx::query("INSERT INTO files (id, media_type, bytes) VALUES (?, ?, ?) ON CONFLICT (id) DO NOTHING")
             .bind(&id)
             .bind(media_type)

@@ -9,6 +9,9 @@ export type JobSummary = Schemas["JobSummary"];
 export type Start = Schemas["Start"];
 export type JobEntry = Schemas["JobEntry"];
 export type Library = Schemas["Library"];
+export type Tube = Schemas["Tube"];
+export type Covering = Schemas["Covering"];
+export type PumpModel = Schemas["PumpModel"];
 export type Design = Schemas["Design"];
 export type RoomDesign = Schemas["RoomDesign"];
 export type LoopDesign = Schemas["LoopDesign"];
@@ -82,6 +85,13 @@ export type RoomBridge = Schemas["RoomBridge"];
 export type Units = Schemas["Units"];
 export type PaperEntry = Schemas["PaperEntry"];
 export type Firm = Schemas["Firm"];
+export type SessionInfo = Schemas["SessionInfo"];
+export type Person = Schemas["Person"];
+export type Role = Schemas["Role"];
+export type Deed = Schemas["Deed"];
+export type Link = Schemas["Link"];
+export type Purpose = Schemas["Purpose"];
+export type Revision = Schemas["Revision"];
 export type StoredFirm = Schemas["StoredFirm"];
 export type HouseRules = Schemas["HouseRules"];
 export type Point = [number, number];
@@ -117,6 +127,17 @@ export const WINDOW = Array.from(crypto.getRandomValues(new Uint8Array(12)), (b)
 export const windowOf = (k: number) => `${WINDOW}-${k}`;
 
 export const api = createClient<paths>({ baseUrl: "/", headers: { "X-Fuoco-Window": WINDOW } });
+
+let signedOut = () => {};
+/** What is done when the server asks who one is. */
+export const whenSignedOut = (then: () => void) => (signedOut = then);
+api.use({
+  onResponse({ response, request }) {
+    // a wrong password is answered where it was typed
+    const asked = /\/api\/(session|links\/open)/.test(new URL(request.url).pathname);
+    if (response.status === 401 && !asked) signedOut();
+  },
+});
 
 /** Nobody looks at this window's designs any more: what is still worked on is given up. */
 export function leave(window = WINDOW) {

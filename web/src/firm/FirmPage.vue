@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The firm: what stands on its papers, and what new jobs begin with. */
+import { Delete } from "@element-plus/icons-vue";
 import { ElMessage } from "element-plus/es/components/message/index.mjs";
 import "element-plus/es/components/message/style/css";
 import { computed, onMounted, ref } from "vue";
@@ -10,7 +11,8 @@ import ChoiceField from "../kit/ChoiceField.vue";
 import FilePick from "../kit/FilePick.vue";
 import { useTheme } from "../shell/theme";
 import { show } from "../units";
-import { fileOf, kept } from "./firm";
+import { CONTROLS, MIXINGS } from "../words";
+import { fileOf, jobChoices, kept, ownProducts, type OwnProduct } from "./firm";
 
 useTheme();
 const firm = ref<Firm | null>(null);
@@ -76,7 +78,7 @@ const school = computed(() => firm.value?.rules?.name);
 const choose = (wanted: string | undefined) => save({ rules: schools.value.find((s) => s.name === wanted) }, wanted ? "New jobs begin with these rules." : "New jobs begin with ordinary practice.");
 const keep = () =>
   attempt(async () => take(await answer(api.POST("/api/firm/take", { body: { job_id: from.value!, revision } }))), "New jobs begin as this one is.");
-const forget = () => save({ rules: undefined, purchasing: undefined, materials: [], constructions: [], build_ups: [] }, "New jobs begin with what is usual.");
+const forget = () => save({ rules: undefined, purchasing: undefined, materials: [], constructions: [], build_ups: [], tubes: [], coverings: [], pumps: [], sources: [] }, "New jobs begin with what is usual.");
 
 function download() {
   const link = document.createElement("a");
@@ -97,6 +99,8 @@ async function open(file: File) {
     await load();
   }, "The firm of the file is taken.");
 }
+const own = computed(() => (firm.value ? ownProducts(firm.value, units.value) : []));
+const drop = (p: OwnProduct) => save({ [p.list]: firm.value![p.list]!.filter((_, i) => i !== p.at) }, `${p.name} is no longer given to new jobs.`);
 const rulesOf = computed(() => firm.value?.rules);
 </script>
 
@@ -129,18 +133,35 @@ const rulesOf = computed(() => firm.value?.rules);
           <dt>Longest loop</dt><dd>{{ Object.keys(rulesOf.longest_loop_m ?? {}).length ? Object.entries(rulesOf.longest_loop_m!).map(([id, m]) => `${id}: ${show("tube", m, units)}`).join(", ") : "by tube, from the library" }}</dd>
           <dt>Temperature drop</dt><dd>{{ show("difference", rulesOf.temperature_drop_k, units) }}, at most {{ show("difference", rulesOf.largest_drop_k, units) }}</dd>
           <dt>Balancing</dt><dd>{{ rulesOf.equal_loops ? "equal loops, no valves" : "valves and flow meters" }}</dd>
+          <dt>Pump</dt><dd>{{ CONTROLS[rulesOf.pump_control ?? "constant_pressure"] }}</dd>
+          <dt>Mixing</dt><dd>{{ MIXINGS[rulesOf.mixing ?? "three_way"] }}</dd>
         </dl>
       </section>
       <section aria-labelledby="by-job">
         <h2 id="by-job">As a job is done</h2>
-        <p>Keep a job's rules, coils, fixings, prices, rates of work, terms, own build-ups and constructions for new jobs.</p>
+        <p>Keep a job's rules, coils, fixings, prices, rates of work, terms, own build-ups and constructions, own tubes, coverings, pumps and sources for new jobs.</p>
         <div class="row">
-          <ChoiceField v-model="from" :options="jobs.map((j) => ({ value: j.id, text: j.name }))" label="Job to keep for new ones" empty="Choose a job" />
+          <ChoiceField v-model="from" :options="jobChoices(jobs)" label="Job to keep for new ones" empty="Choose a job" />
           <ElButton :disabled="!from || busy" @click="keep">Keep for new jobs</ElButton>
           <ElButton v-if="kept(firm).length" :disabled="busy" @click="forget">Forget</ElButton>
         </div>
         <ul v-if="kept(firm).length" aria-label="Kept for new jobs"><li v-for="line in kept(firm)" :key="line">{{ line }}</li></ul>
         <p v-else class="quiet">Nothing is kept: new jobs begin with what is usual.</p>
+      </section>
+      <section v-if="own.length" aria-labelledby="own-products">
+        <h2 id="own-products">Own products</h2>
+        <p>New jobs can choose them beside the library's. They are typed in a job, below its plan at Floor and Plant, and kept from there.</p>
+        <div class="scroll" tabindex="0" role="region" aria-label="Own products">
+          <table class="grid-table">
+            <thead><tr><th>Kind</th><th>Name</th><th>Figures</th><th></th></tr></thead>
+            <tbody>
+              <tr v-for="p in own" :key="`${p.list}-${p.at}`">
+                <td>{{ p.kind }}</td><td>{{ p.name }}</td><td>{{ p.figures }}</td>
+                <td><ElButton link size="small" :icon="Delete" :disabled="busy" :aria-label="`Delete ${p.name}`" @click="drop(p)" /></td>
+              </tr>
+            </tbody>
+          </table>
+        </div>
       </section>
       <section aria-labelledby="as-file">
         <h2 id="as-file">As a file</h2>
@@ -167,6 +188,7 @@ form .el-button { grid-column: 2; justify-self: start; }
 dl { display: grid; grid-template-columns: minmax(110px, 24%) minmax(0, 1fr); gap: 3px 12px; margin: 10px 0 0; }
 dt { color: var(--soft); }
 dd { margin: 0; }
+.scroll { overflow-x: auto; }
 .row { display: flex; flex-wrap: wrap; gap: 8px; align-items: center; }
 .row > .choice { width: min(320px, 100%); }
 ul { margin: 10px 0 0; padding-left: 20px; }

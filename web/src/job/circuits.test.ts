@@ -23,6 +23,15 @@ it("a manifold is on one circuit, whatever was before", () => {
   expect(told(j)).toEqual(["Floors: n", "Upstairs: m"]);
 });
 
+it("a circuit is fed as the rules say, and says nothing where they say what is usual", () => {
+  const usual = { ...job(), rules: { mixing: "three_way", pump_control: "constant_pressure" } } as unknown as Job;
+  addCircuit(usual, "n", "Upstairs");
+  expect(usual.circuits!.every((c) => !("feed" in c))).toBe(true);
+  const school = { ...job(), rules: { mixing: "thermostatic", pump_control: "fixed_speed" } } as unknown as Job;
+  addCircuit(school, "n", "Upstairs");
+  expect(school.circuits!.map((c) => c.feed)).toEqual([{ mixing: "thermostatic", pump: { control: "fixed_speed" } }, { mixing: "thermostatic", pump: { control: "fixed_speed" } }]);
+});
+
 it("a circuit deleted leaves its manifolds to the first; a job with one has none", () => {
   const j = job();
   const id = addCircuit(j, "n", "Upstairs");

@@ -2,10 +2,19 @@
 import type { FloorCircuit, Job, OwnCircuit } from "../api/client";
 import { newId, plain } from "./edit";
 
+/** How the firm's rules feed a circuit of which nothing else is said; nothing where they say what is usual. */
+export function feedByRules(job: Job): Pick<FloorCircuit, "feed"> {
+  const { mixing = "three_way", pump_control: control = "constant_pressure" } = job.rules ?? {};
+  const feed: FloorCircuit["feed"] = {};
+  if (mixing !== "three_way") feed.mixing = mixing;
+  if (control !== "constant_pressure") feed.pump = { control };
+  return Object.keys(feed).length ? { feed } : {};
+}
+
 /** The circuits of a job; one that names none has all its manifolds on one. */
 export function circuitsOf(job: Job): FloorCircuit[] {
   job.circuits ??= [];
-  if (!job.circuits.length) job.circuits.push({ id: newId(job, "circuit"), name: "Floors", manifold_ids: job.manifolds.map((m) => m.id) });
+  if (!job.circuits.length) job.circuits.push({ id: newId(job, "circuit"), name: "Floors", manifold_ids: job.manifolds.map((m) => m.id), ...feedByRules(job) });
   return job.circuits;
 }
 
@@ -21,7 +30,7 @@ export function putOn(job: Job, manifoldId: string, circuitId: string) {
 export function addCircuit(job: Job, manifoldId: string, name: string): string {
   const circuits = circuitsOf(job);
   const id = newId(job, "circuit");
-  circuits.push({ id, name, manifold_ids: [] });
+  circuits.push({ id, name, manifold_ids: [], ...feedByRules(job) });
   putOn(job, manifoldId, id);
   return id;
 }

@@ -21,10 +21,15 @@ export interface History {
 
 const MOST_UNDO = 200;
 
-export function createDocument(changed: () => void) {
+/** `locked`: whoever looks may not change; told by `refused`. */
+export function createDocument(changed: () => void, locked: () => boolean = () => false, refused: () => void = () => {}) {
   const job = shallowRef<Job | null>(null);
   const past = shallowRef<Step[]>([]);
   const future = shallowRef<Step[]>([]);
+  /** What documents became when others' changes were taken in. */
+  const moved = new WeakMap<Job, Job>();
+  /** Documents that do not go together with what others changed since. */
+  const apart = new WeakSet<Job>();
 
   /** Shows a document, with the steps that led to it where they are known. */
   function show(next: Job | null, history: History = { past: [], future: [] }) {
@@ -40,6 +45,11 @@ export function createDocument(changed: () => void) {
   function edit(label: string, change: (draft: Job) => void, merge?: string, from?: Job) {
     const before = job.value;
     if (!before) return;
+    if (locked()) return refused();
+    // a drag that began before others' changes were taken in goes on from where it began, with them
+    while (from && moved.has(from)) from = moved.get(from);
+    // and one that does not go together with them ends
+    if (from && apart.has(from)) return;
     // the braces matter: what a short arrow function returns is not the next document
     const next = create(from ?? before, (draft) => {
       change(draft);
@@ -49,6 +59,32 @@ export function createDocument(changed: () => void) {
     future.value = [];
     job.value = next;
     changed();
+  }
+
+  /**
+   * Takes in what others changed: `through` brings a document of before to what it would have been with their changes, and none
+   * where the two do not go together. Undo then takes back one's own edits only, as far as that is so.
+   */
+  function rebase(next: Job, through: (before: Job) => Job | null) {
+    const upTo = (steps: Step[]) => {
+      const out: Step[] = [];
+      let whole = true;
+      for (const step of [...steps].reverse()) {
+        const brought = whole ? through(step.job) : null;
+        if (!brought) {
+          whole = false;
+          apart.add(step.job);
+          continue;
+        }
+        if (brought !== step.job) moved.set(step.job, brought);
+        out.unshift({ ...step, job: brought });
+      }
+      return out;
+    };
+    past.value = upTo(past.value);
+    future.value = upTo(future.value);
+    if (job.value && job.value !== next) moved.set(job.value, next);
+    job.value = next;
   }
 
   /** Ends a merged edit, so that the next one is a step of its own. */
@@ -71,6 +107,7 @@ export function createDocument(changed: () => void) {
     show,
     edit,
     settle,
+    rebase,
     undo: () => step(past, future),
     redo: () => step(future, past),
     history: (): History => ({ past: past.value, future: future.value }),

@@ -8,7 +8,7 @@ const cleanPoint = (p: Point): Point => [clean(p[0]), clean(p[1])];
 /** A new id of that kind, unused in the job. */
 export function newId(job: Job, kind: string): string {
   const used = new Set(job.rooms.flatMap((r) => [r, ...r.openings, ...r.keep_outs, ...(r.emitters ?? []), ...(r.fields ?? [])].map((x) => x.id)));
-  [...job.manifolds, ...(job.loops ?? []), ...(job.marks ?? []), ...(job.circuits ?? []), ...(job.plant?.users ?? []), ...job.constructions, ...job.materials, ...job.build_ups, ...(job.purchasing?.quote?.extras ?? []), ...(job.purchasing?.quote?.options ?? [])].forEach((m) => used.add(m.id));
+  [...job.manifolds, ...(job.loops ?? []), ...(job.marks ?? []), ...(job.circuits ?? []), ...(job.plant?.users ?? []), ...job.constructions, ...job.materials, ...job.build_ups, ...(job.tubes ?? []), ...(job.coverings ?? []), ...(job.pumps ?? []), ...(job.purchasing?.quote?.extras ?? []), ...(job.purchasing?.quote?.options ?? [])].forEach((m) => used.add(m.id));
   for (let n = 1; ; n++) if (!used.has(`${kind}-${n}`)) return `${kind}-${n}`;
 }
 

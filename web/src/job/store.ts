@@ -9,13 +9,16 @@ import { createDocument } from "./document";
 import { remove } from "./edit";
 import { createKept, type Kept } from "./kept";
 import { createSelection } from "./selection";
+import { createLive } from "./live";
 import { createSync, type Settlement } from "./sync";
 import { told } from "./told";
 import { viewerUnits } from "./viewer";
+import { useSession } from "../people/session";
 
 export type { Selection } from "./selection";
 
 function createJobStore() {
+  const { load, mayChange, needed } = useSession();
   const library = shallowRef<Library | null>(null);
   const state = reactive({
     id: "",
@@ -23,17 +26,31 @@ function createJobStore() {
     loadError: null as string | null,
     /** What an edit that the server makes (split, merge, import) could not do. */
     refusal: "",
+    /** How often an edit was tried by whoever may only read. */
+    locked: 0,
   });
   const document = createDocument(() => {
     sync.changed();
     designs.request();
-  });
+  }, () => !mayChange.value, () => state.locked++);
   const { job } = document;
   const units = viewerUnits(job);
   /** The job in the viewer's units: findings and remedies are worded in them. */
   const seen = (j: Job): Job => (j.site.units === units.value ? j : { ...j, site: { ...j.site, units: units.value } });
   const kept = createKept();
-  const sync = createSync(job, document.history, kept);
+  const sync = createSync(
+    job,
+    {
+      history: document.history,
+      // the figures follow whatever is shown
+      show: (next, steps) => (document.show(next, steps), designs.request()),
+      rebase: (next, through) => (document.rebase(next, through), designs.request()),
+    },
+    kept,
+  );
+  const live = createLive((revision) => {
+    if (revision === null || revision > sync.state.revision) void sync.others();
+  });
   const designs = createDesigns(job, seen);
   const selection = createSelection(job, designs.design);
   /** What the server says of fields that it does not take. */
@@ -49,6 +66,8 @@ function createJobStore() {
     state.loading = true;
     state.loadError = null;
     try {
+      // who one is decides what may be done: it is known before the job is shown
+      await load().catch(() => null);
       library.value ??= (await answer(api.GET("/api/library"))) as Library;
       const read = () => answer(api.GET("/api/jobs/{id}", { params: { path: { id } } }));
       let stored = await read();
@@ -59,7 +78,8 @@ function createJobStore() {
       if (state.id !== id) return;
       const served = stored.job as Job;
       document.show(from?.unsaved ? from.job : served, from && { past: from.past, future: from.future });
-      sync.begin(id, stored.revision, from?.unsaved ? from : undefined);
+      sync.begin(id, stored.revision, served, from?.unsaved ? from : undefined);
+      if (needed.value) live.begin(id);
       // what another tab left is dropped there when it is kept here, not before
       if (from && from !== left.own) void sync.keep().then((done) => (done ? kept.drop(id, from.tab) : undefined));
       selection.begin();
@@ -95,16 +115,11 @@ function createJobStore() {
 
   /** Takes up what was saved elsewhere, where nothing of ours waits to be saved. */
   async function refresh() {
-    const id = state.id;
-    if (!id || !job.value || sync.state.save !== "saved") return;
-    const got = await answer(api.GET("/api/jobs/{id}", { params: { path: { id } } })).catch(() => null);
-    if (!got || state.id !== id || sync.state.save !== "saved" || got.revision <= sync.state.revision) return;
-    document.show(got.job as Job);
-    sync.begin(id, got.revision);
-    designs.request();
+    if (state.id && job.value) await sync.others();
   }
 
   function close() {
+    live.end();
     sync.end();
     document.show(null);
     designs.clear();
@@ -153,7 +168,7 @@ function createJobStore() {
     state, library, units, seen,
     job, edit: document.edit, settle: document.settle, undo: document.undo, redo: document.redo, undoLabel: document.undoLabel, redoLabel: document.redoLabel,
     design: designs.design, designs,
-    sync, refusals,
+    sync, live, refusals,
     where: selection.state, level: selection.level, levelJob: selection.levelJob, levelDesign: selection.levelDesign, roomsBelow: selection.roomsBelow,
     select: selection.select, deletable: selection.deletable,
     open, close, refresh, editThere, removeSelected, resolveConflict,

@@ -6,6 +6,7 @@ import { reactive, type ShallowRef } from "vue";
 import { answer, api, Refused, type Job, type Problem } from "../api/client";
 import type { History } from "./document";
 import { newSaveId, type Kept, type KeptStore } from "./kept";
+import { mergeJobs, same, shared } from "./merge";
 
 /**
  * `offline`: no answer; `failed`: the server says that it cannot (a full disk, a damaged store); `refused`: a field is
@@ -25,11 +26,24 @@ interface Session {
   id: string;
   revision: number;
   save: string;
+  /** The document of that revision, where this window has seen it: with what it is compared when others have saved. */
+  base?: Job;
+  /** What was here before others' changes were taken in, until the server has taken what came of it. */
+  before?: { job: Job; steps: History; base?: Job; revision: number; merged: Job };
   /** The document as it was when the job was closed. */
   left?: { job: Job; steps: History };
 }
 
-export function createSync(job: ShallowRef<Job | null>, history: () => History, kept: KeptStore) {
+/** What saving needs of the document. */
+export interface Held {
+  history: () => History;
+  /** Shows a document with steps that led to it. */
+  show: (job: Job, steps: History) => void;
+  /** Takes in others' changes. */
+  rebase: (next: Job, through: (before: Job) => Job | null) => void;
+}
+
+export function createSync(job: ShallowRef<Job | null>, { history, show, rebase }: Held, kept: KeptStore) {
   const state = reactive({
     id: "",
     revision: 0,
@@ -38,6 +52,10 @@ export function createSync(job: ShallowRef<Job | null>, history: () => History, 
     problem: null as Problem | null,
     /** Another revision was saved elsewhere and this one is not its child. */
     theirRevision: null as number | null,
+    /** Where both changed the same, as paths of the job; empty where that is not known. */
+    conflicts: [] as string[],
+    /** How often others' changes were put together with edits that waited here: who looks on tells it. */
+    tookIn: 0,
     /** The browser cannot keep what is not saved: its store is full or blocked. */
     nowhere: false,
   });
@@ -49,9 +67,10 @@ export function createSync(job: ShallowRef<Job | null>, history: () => History, 
   const channel = typeof BroadcastChannel === "undefined" ? null : new BroadcastChannel("fuoco-saved");
 
   /** Begins with a job as the server has it, or as this browser kept it. */
-  function begin(id: string, revision: number, from?: Kept) {
+  function begin(id: string, revision: number, served: Job, from?: Kept) {
     session = { id, revision: from?.revision ?? revision, save: from?.save ?? newSaveId() };
-    Object.assign(state, { id, revision: session.revision, save: "saved", problem: null, theirRevision: null, nowhere: false });
+    if (session.revision === revision) session.base = served;
+    Object.assign(state, { id, revision: session.revision, save: "saved", problem: null, theirRevision: null, conflicts: [], nowhere: false });
     retries = 0;
     // whether it is in already, follows what is stored, or has been overtaken: the server knows
     if (from?.unsaved) schedule(0);
@@ -63,7 +82,7 @@ export function createSync(job: ShallowRef<Job | null>, history: () => History, 
     flush();
     clearTimeout(timer);
     session = null;
-    Object.assign(state, { id: "", revision: 0, save: "saved", problem: null, theirRevision: null, nowhere: false });
+    Object.assign(state, { id: "", revision: 0, save: "saved", problem: null, theirRevision: null, conflicts: [], nowhere: false });
   }
 
   /** The document has changed. */
@@ -115,6 +134,7 @@ export function createSync(job: ShallowRef<Job | null>, history: () => History, 
 
   async function send(of: Session, sent: Job, leaving: boolean) {
     const steps = history();
+    const at = of.revision;
     try {
       const keepalive = leaving && JSON.stringify(sent).length < MOST_KEEPALIVE;
       const saved = await answer(
@@ -122,6 +142,8 @@ export function createSync(job: ShallowRef<Job | null>, history: () => History, 
       );
       of.revision = saved.revision;
       of.save = newSaveId();
+      of.base = sent;
+      of.before = undefined;
       channel?.postMessage({ id: of.id, revision: of.revision });
       if (session !== of) {
         // closed meanwhile: what was edited during this save goes after it
@@ -136,8 +158,78 @@ export function createSync(job: ShallowRef<Job | null>, history: () => History, 
       await keep();
       if (state.save === "saving") schedule(0);
     } catch (e) {
-      if (session === of) fail(e);
+      if (session !== of) return;
+      const status = e instanceof Refused ? e.problem.status : 0;
+      if (status === 409 && (of.revision !== at || (await takeIn(of).catch(() => false)))) {
+        if (session === of) schedule(0);
+        return;
+      }
+      if (session !== of) return;
+      // what came of both does not go together in a way that only the server knows: people settle it
+      if (status === 422 && of.before && job.value === of.before.merged) {
+        const { job: mine, steps, base, revision } = of.before;
+        show(mine, steps);
+        Object.assign(of, { base, before: undefined });
+        Object.assign(state, { save: "conflict", theirRevision: of.revision, problem: null });
+        of.revision = revision;
+        state.revision = revision;
+        return;
+      }
+      fail(e);
     }
+  }
+
+  /** With what this window began: seen here, or still in the job's history. */
+  async function began(of: Session): Promise<Job | undefined> {
+    if (of.base) return of.base;
+    const path = { id: of.id, revision: of.revision };
+    return (await answer(api.GET("/api/jobs/{id}/revisions/{revision}", { params: { path } })).catch(() => null))?.job as Job | undefined;
+  }
+
+  /**
+   * Takes in what others have saved: where they and this window changed different parts, both stay; undo then takes back this
+   * window's own edits only. False, and nothing changed, where both changed the same, or with what this one began is not known.
+   */
+  async function takeIn(of: Session): Promise<boolean> {
+    const at = of.revision;
+    const stored = await answer(api.GET("/api/jobs/{id}", { params: { path: { id: of.id } } }));
+    const base = await began(of);
+    // taken in meanwhile, by word of the save while this window was saving
+    if (of.revision !== at) return true;
+    if (stored.revision <= at) return false;
+    const mine = job.value;
+    if (session !== of || !mine || !base) return false;
+    const theirs = shared(base, stored.job as Job);
+    const { job: merged, conflicts } = mergeJobs(base, mine, theirs);
+    state.conflicts = conflicts;
+    if (conflicts.length) return false;
+    accept(of, mine, merged, base, theirs, stored.revision);
+    return true;
+  }
+
+  function accept(of: Session, mine: Job, merged: Job, base: Job, theirs: Job, revision: number) {
+    of.before ??= { job: mine, steps: history(), base: of.base, revision: of.revision, merged };
+    of.before.merged = merged;
+    rebase(merged, (before) => {
+      const through = mergeJobs(base, before, theirs);
+      return through.conflicts.length ? null : through.job;
+    });
+    Object.assign(of, { base: theirs, revision, save: newSaveId() });
+    state.revision = revision;
+    // where nothing of mine was under way, there is nothing to tell
+    if (!same(mine, base)) state.tookIn++;
+  }
+
+  /** Others have saved: their changes are shown at once where nothing of this window waits; else they are taken in when it saves. */
+  async function others() {
+    const of = session;
+    if (!of || state.save !== "saved") return;
+    const took = await takeIn(of).catch(() => false);
+    if (!took || session !== of || !job.value) return;
+    // edited while they were read: what came of both goes to the server
+    if (same(job.value, of.base)) of.before = undefined;
+    else schedule(0);
+    await keep();
   }
 
   function fail(e: unknown) {
@@ -187,12 +279,18 @@ export function createSync(job: ShallowRef<Job | null>, history: () => History, 
     }
     if (gone) await answer(api.PUT("/api/jobs/{id}/restore", { params: { path: { id: of.id } } }));
     const stored = await answer(api.GET("/api/jobs/{id}", { params: { path: { id: of.id } } }));
+    // mine where both changed the same; of the rest theirs stays
+    const base = await began(of);
+    if (base && !gone && job.value) {
+      const theirs = shared(base, stored.job as Job);
+      accept(of, job.value, mergeJobs(base, job.value, theirs).job, base, theirs, stored.revision);
+    }
     of.revision = stored.revision;
-    Object.assign(state, { revision: stored.revision, theirRevision: null, save: "saving" });
+    Object.assign(state, { revision: stored.revision, theirRevision: null, conflicts: [], save: "saving" });
     await keep();
     await save();
     return of.id;
   }
 
-  return { state, begin, end, changed, keep, flush, save, retry, resolve, addCopy, channel };
+  return { state, begin, end, changed, keep, flush, save, retry, others, resolve, addCopy, channel };
 }

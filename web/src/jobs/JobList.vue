@@ -10,6 +10,8 @@ import { answer, api, sendFile, type Job, type JobEntry } from "../api/client";
 import { told } from "../job/told";
 import ChoiceField from "../kit/ChoiceField.vue";
 import FilePick from "../kit/FilePick.vue";
+import AccountMenu from "../people/AccountMenu.vue";
+import { useSession } from "../people/session";
 import { useTheme } from "../shell/theme";
 import { useGlances } from "./glance";
 import JobRow from "./JobRow.vue";
@@ -17,6 +19,7 @@ import NewJob from "./NewJob.vue";
 
 useTheme();
 const router = useRouter();
+const { mayChange } = useSession();
 const jobs = ref<JobEntry[] | null>(null);
 const failed = ref("");
 const asking = ref<{ what: "copy" | "rename"; job: JobEntry } | null>(null);
@@ -127,9 +130,12 @@ const titles = { copy: "Copy of the job", rename: "Rename the job" };
       <h1><img src="/icon.svg" alt="" width="26" height="26" /> Fuoco</h1>
       <p class="lead">Radiant floors, from the survey to the loop sheet.</p>
       <div class="actions">
+        <AccountMenu />
+        <template v-if="mayChange">
         <ElButton @click="router.push('/firm')">Firm</ElButton>
         <ElButton type="primary" :icon="Plus" @click="newJob?.ask()">New job</ElButton>
         <FilePick label="Job file" accept=".json,.zip,application/json,application/zip" large @take="openFile">Open a file</FilePick>
+        </template>
       </div>
     </header>
     <div v-if="jobs === null || jobs.length" class="find">

@@ -6,11 +6,13 @@ import { computed, ref, watch } from "vue";
 import { RouterLink } from "vue-router";
 import type { JobEntry, JobSummary } from "../api/client";
 import { usualUnits, viewer } from "../job/viewer";
+import { useSession } from "../people/session";
 import { show } from "../units";
 import { STAGES } from "../words";
 
 const props = defineProps<{ job: JobEntry; glance: JobSummary | undefined }>();
 const emit = defineEmits<{ seen: []; rename: []; copy: []; archive: []; remove: [] }>();
+const { mayChange } = useSession();
 const row = ref<HTMLElement>();
 const seen = useElementVisibility(row);
 watch([seen, () => props.job.revision], ([is]) => is && emit("seen"), { immediate: true });
@@ -53,7 +55,7 @@ function act(what: string) {
     <span v-else></span>
     <ElTag v-if="mark" class="mark" :type="mark.kind" effect="plain" disable-transitions>{{ mark.text }}</ElTag>
     <span v-else></span>
-    <ElDropdown v-if="!job.damaged" trigger="click" :teleported="true" @command="act">
+    <ElDropdown v-if="!job.damaged && mayChange" trigger="click" :teleported="true" @command="act">
       <ElButton text :icon="MoreFilled" :aria-label="`More of ${job.name}`" />
       <template #dropdown>
         <ElDropdownMenu>

@@ -118,5 +118,6 @@ tfoot td { border-top: 1px solid var(--line); font-weight: 600; }
 .scroll :deep(td > .choice.narrow) { width: 76px; }
 .scroll :deep(td > .el-input) { width: 130px; }
 .scroll :deep(td .quantity.el-input) { width: 78px; }
+.scroll :deep(td .quantity.el-input.wide) { width: 108px; }
 @media (max-width: 900px) { .table-tools:not(.inline) { position: static; text-align: right; } }
 </style>

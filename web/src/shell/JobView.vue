@@ -6,6 +6,7 @@ import { RouterLink, useRoute, useRouter } from "vue-router";
 import { leave } from "../api/client";
 import Inspector from "../inspector/Inspector.vue";
 import { store } from "../job/store";
+import { tellReader, tellTaken } from "../people/reader";
 import Sheet from "../sheet/Sheet.vue";
 import { stationAt, STATIONS } from "../stations";
 import { PLAN, useStationView } from "../stations/view";
@@ -17,7 +18,7 @@ import Verdict from "./Verdict.vue";
 
 const route = useRoute();
 const router = useRouter();
-const { job, state, where, sync, designs } = store;
+const { job, state, where, sync, live, designs } = store;
 const station = computed(() => stationAt(String(route.params.station)));
 const { wanted } = useStationView();
 const view = computed(() => {
@@ -35,6 +36,8 @@ const hasLedger = computed(() => ledgers.value.length > 0 && !view.value?.whole)
 watch(() => String(route.params.id), (id) => void store.open(id), { immediate: true });
 watch(station, (s) => (where.station = s.id), { immediate: true });
 watch(() => job.value?.name, (name) => (document.title = name ? `${name} · Fuoco` : "Fuoco"));
+watch(() => state.locked, tellReader);
+watch(() => sync.state.tookIn, () => tellTaken(live.state.lastBy));
 onBeforeUnmount(() => {
   document.title = "Fuoco";
   store.close();
@@ -117,13 +120,14 @@ useEventListener(window, "beforeunload", (e: BeforeUnloadEvent) => {
 .job { display: grid; height: 100vh; grid-template: 42px minmax(0, 1fr) / 142px minmax(0, 1fr) 304px; grid-template-areas: "top top top" "rail centre side"; }
 .top { grid-area: top; }
 .rail { grid-area: rail; min-width: 0; }
+.ledger .head :deep(.el-segmented) { max-width: 100%; overflow-x: auto; }
 .centre { grid-area: centre; display: grid; grid-template: minmax(0, 1fr) 236px / minmax(0, 1fr); min-width: 0; min-height: 0; }
 .job.folded .centre { grid-template-rows: minmax(0, 1fr) 28px; }
 .job.wide .centre { grid-template-rows: minmax(0, 1fr); }
 .job.alone { grid-template-columns: 142px minmax(0, 1fr) 0; }
 /* in its row while the view above is still on its way */
 .ledger { grid-row: 2; border-top: 1px solid var(--line); display: flex; flex-direction: column; min-height: 0; min-width: 0; position: relative; }
-.head { display: flex; align-items: center; justify-content: space-between; padding: 1px 8px; min-height: 26px; }
+.head { display: flex; align-items: center; justify-content: space-between; padding: 1px 8px; min-height: 26px; flex-wrap: wrap; min-width: 0; }
 .fold { font-size: 12px; margin-left: auto; }
 .wait { padding: 40px; }
 .side { grid-area: side; border-left: 1px solid var(--line); min-height: 0; }

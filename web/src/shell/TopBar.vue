@@ -1,15 +1,22 @@
 <script setup lang="ts">
 /** Over every station: the job's name, whether it is saved, undo, units, theme. */
-import { Moon, RefreshLeft, RefreshRight, Sunny } from "@element-plus/icons-vue";
-import { computed } from "vue";
+import { Clock, Link, Moon, RefreshLeft, RefreshRight, Sunny } from "@element-plus/icons-vue";
+import { computed, ref } from "vue";
 import { RouterLink } from "vue-router";
 import { store } from "../job/store";
 import type { SaveState } from "../job/sync";
 import { viewer, type UnitsWanted } from "../job/viewer";
 import ChoiceField from "../kit/ChoiceField.vue";
+import AccountMenu from "../people/AccountMenu.vue";
+import JobLinks from "../people/JobLinks.vue";
+import { useSession } from "../people/session";
+import HistoryDrawer from "./HistoryDrawer.vue";
 import { useTheme } from "./theme";
 
-const { job, sync, designs, design, undoLabel, redoLabel } = store;
+const { job, state, sync, live, designs, design, undoLabel, redoLabel } = store;
+const { needed, mayChange } = useSession();
+const history = ref(false);
+const links = ref(false);
 const { dark, toggle } = useTheme();
 const KEPT = "Your edits are kept in this browser; trying again.";
 const NOWHERE = "This browser cannot keep your edits either: leave this window open, or download them.";
@@ -52,6 +59,7 @@ function download() {
     <span class="save" :class="{ bad }" role="status">{{ saved }}</span>
     <ElButton v-if="bad && sync.state.nowhere" size="small" type="primary" @click="download">Download my edits</ElButton>
     <span class="behind" role="status">{{ behind }}</span>
+    <span v-if="live.state.people.length" class="others" role="status" :title="`${live.state.people.join(', ')} ${live.state.people.length === 1 ? 'has' : 'have'} this job open`">{{ live.state.people.join(", ") }} {{ live.state.people.length === 1 ? "is" : "are" }} here</span>
     <span class="spacer"></span>
     <ElTooltip :trigger-keys="[]" :content="undoLabel ? `Undo: ${undoLabel} (Ctrl+Z)` : 'Nothing to undo'" :show-after="400">
       <span><ElButton text :icon="RefreshLeft" :disabled="!undoLabel" aria-label="Undo" @click="store.undo()">Undo</ElButton></span>
@@ -59,8 +67,13 @@ function download() {
     <ElTooltip :trigger-keys="[]" :content="redoLabel ? `Redo: ${redoLabel} (Ctrl+Shift+Z)` : 'Nothing to redo'" :show-after="400">
       <span><ElButton text :icon="RefreshRight" :disabled="!redoLabel" aria-label="Redo" @click="store.redo()">Redo</ElButton></span>
     </ElTooltip>
+    <ElTooltip :trigger-keys="[]" content="What the job was, and bringing it back" :show-after="400"><ElButton text :icon="Clock" :disabled="!job" aria-label="History" @click="history = true">History</ElButton></ElTooltip>
+    <ElButton v-if="needed && mayChange" text :icon="Link" :disabled="!job" aria-label="Links" @click="links = true">Links</ElButton>
     <span class="units"><ChoiceField v-model="viewer.units.value" :options="UNITS" label="Units" :disabled="!job" /></span>
+    <AccountMenu />
     <ElTooltip :trigger-keys="[]" :content="dark ? 'Light' : 'Dark'" :show-after="400"><ElButton text circle :icon="dark ? Sunny : Moon" :aria-label="dark ? 'Light theme' : 'Dark theme'" @click="toggle" /></ElTooltip>
+    <HistoryDrawer v-model="history" />
+    <JobLinks v-if="needed && mayChange" v-model="links" :job-id="state.id" />
   </header>
 </template>
 
@@ -71,8 +84,9 @@ function download() {
 .save { color: var(--soft); font-size: 13px; }
 .save.bad { color: var(--ember); font-weight: 600; }
 .behind:not(:empty) { font-size: 13px; padding: 1px 8px; border-radius: 3px; background: var(--ember-soft); white-space: nowrap; overflow: hidden; text-overflow: ellipsis; min-width: 0; }
+.others { font-size: 13px; padding: 1px 8px; border-radius: 10px; border: 1px solid var(--line); white-space: nowrap; overflow: hidden; text-overflow: ellipsis; max-width: 220px; }
 .spacer { flex: 1; }
 .units { width: 136px; }
 .top .el-button { margin: 0; padding: 8px 6px; }
-@media (max-width: 900px) { .top { flex-wrap: wrap; padding: 6px 12px; } .units { width: 120px; } }
+@media (max-width: 900px) { .top { flex-wrap: wrap; padding: 6px 12px; } .top :deep(.el-button.is-text > span) { display: none; } .units { width: 120px; } }
 </style>

@@ -28,7 +28,7 @@ impl Server {
         let out = child.stdout.take().expect("its output");
         BufReader::new(out).read_line(&mut line).expect("it prints its address");
         let address = line.trim().rsplit(' ').next().unwrap_or_default().to_owned();
-        assert!(address.starts_with("http://127.0.0.1:"), "it said: {line}");
+        assert!(address.starts_with("http") && address.contains("://127.0.0.1:"), "it said: {line}");
         Server { child, address }
     }
 

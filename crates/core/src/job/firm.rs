@@ -12,7 +12,10 @@
 //! # Ok::<(), fuoco_core::error::FieldError>(())
 //! ```
 
-use super::{BuildUp, CheckedJob, Construction, HouseRules, Job, LARGEST_JOB, Material, Purchasing};
+use super::{
+    BuildUp, CheckedJob, Construction, Covering, HeatSource, HouseRules, Job, LARGEST_JOB, Material, Mixing,
+    PumpControl, PumpModel, Purchasing, Tube,
+};
 use crate::check::{read, text};
 use crate::error::FieldError;
 use crate::units::Units;
@@ -55,6 +58,18 @@ pub struct Firm {
     /// Its own floor build-ups.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub build_ups: Vec<BuildUp>,
+    /// The tubes it lays beside the library's.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub tubes: Vec<Tube>,
+    /// The coverings it meets beside the library's.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub coverings: Vec<Covering>,
+    /// The pumps it installs.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub pumps: Vec<PumpModel>,
+    /// The heat sources it installs.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub sources: Vec<HeatSource>,
 }
 
 impl Default for Firm {
@@ -69,6 +84,10 @@ impl Default for Firm {
             materials: vec![],
             constructions: vec![],
             build_ups: vec![],
+            tubes: vec![],
+            coverings: vec![],
+            pumps: vec![],
+            sources: vec![],
         }
     }
 }
@@ -129,6 +148,10 @@ impl Firm {
         self.materials.clone_from(&job.materials);
         self.constructions.clone_from(&job.constructions);
         self.build_ups.clone_from(&job.build_ups);
+        self.tubes.clone_from(&job.tubes);
+        self.coverings.clone_from(&job.coverings);
+        self.pumps.clone_from(&job.pumps);
+        self.sources.clone_from(&job.sources);
     }
 
     /// Gives a new job what the firm has.
@@ -142,6 +165,10 @@ impl Firm {
         job.materials.extend(self.materials.iter().cloned());
         job.constructions.extend(self.constructions.iter().cloned());
         job.build_ups.extend(self.build_ups.iter().cloned());
+        job.tubes.extend(self.tubes.iter().cloned());
+        job.coverings.extend(self.coverings.iter().cloned());
+        job.pumps.extend(self.pumps.iter().cloned());
+        job.sources.extend(self.sources.iter().cloned());
     }
 }
 
@@ -194,6 +221,24 @@ pub fn schools(units: Units) -> Vec<HouseRules> {
             reason: "Loops of equal length on a plain header share the flow by themselves; nothing to set, nothing to seize.".into(),
             equal_loops: true,
             share_below_m: 0.0,
+            ..usual.clone()
+        },
+        HouseRules {
+            name: "Zone valves, pump at one speed".into(),
+            reason: "Plain parts that any supply house has; a flat curve or a bypass keeps the last open zone quiet.".into(),
+            pump_control: PumpControl::FixedSpeed,
+            ..usual.clone()
+        },
+        HouseRules {
+            name: "Thermostats on and off, fixed water".into(),
+            reason: "A thermostatic valve holds one supply temperature; each room calls when it is cool. Simple to explain and to mend.".into(),
+            mixing: Mixing::Thermostatic,
+            ..usual.clone()
+        },
+        HouseRules {
+            name: "Continuous circulation on a reset line".into(),
+            reason: "The water follows the weather and hardly stops; rooms stay even, and the pump follows the drop across the floor.".into(),
+            pump_control: PumpControl::ConstantDifference,
             ..usual
         },
     ]

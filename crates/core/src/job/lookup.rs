@@ -2,7 +2,7 @@
 
 use super::{BuildUp, Construction, Job, Material, Position};
 use crate::error::FieldError;
-use crate::library;
+use crate::library::{self, Covering, PumpModel, Tube};
 
 impl Job {
     /// The build-up of that id, of the job or the library.
@@ -13,6 +13,26 @@ impl Job {
     /// The construction of that id, the job's own first.
     pub fn construction(&self, id: &str) -> Option<&Construction> {
         self.constructions.iter().find(|c| c.id == id).or_else(|| library::construction(id))
+    }
+
+    /// The tube of that id, of the job or the library.
+    pub fn tube(&self, id: &str) -> Option<&Tube> {
+        self.tubes.iter().find(|t| t.id == id).or_else(|| library::tube(id))
+    }
+
+    /// The covering of that id, of the job or the library.
+    pub fn covering(&self, id: &str) -> Option<&Covering> {
+        self.coverings.iter().find(|c| c.id == id).or_else(|| library::covering(id))
+    }
+
+    /// The pump of that id, of the job or the library.
+    pub fn pump(&self, id: &str) -> Option<&PumpModel> {
+        self.pumps().find(|p| p.id == id)
+    }
+
+    /// Every pump: the job's own, then the library's, the smallest first.
+    pub fn pumps(&self) -> impl Iterator<Item = &PumpModel> {
+        self.pumps.iter().chain(&library::library().pumps)
     }
 
     /// The material of that id, the job's own first.

@@ -86,6 +86,18 @@ pub struct Job {
     /// The job's own build-ups, beside the library's; at most 100.
     #[serde(default)]
     pub build_ups: Vec<BuildUp>,
+    /// The job's own tubes, beside the library's; at most 100.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub tubes: Vec<Tube>,
+    /// The job's own coverings, beside the library's; at most 100.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub coverings: Vec<Covering>,
+    /// The job's own pumps, the first that serves before the library's; at most 100.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub pumps: Vec<PumpModel>,
+    /// Heat sources to choose from, beside the usual ones; at most 100.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub sources: Vec<HeatSource>,
     /// Infiltration and ventilation.
     #[serde(default)]
     pub air: Air,
@@ -145,6 +157,10 @@ impl Job {
             materials: Vec::new(),
             constructions: Vec::new(),
             build_ups: Vec::new(),
+            tubes: Vec::new(),
+            coverings: Vec::new(),
+            pumps: Vec::new(),
+            sources: Vec::new(),
             air: Air::default(),
             fluid: Fluid::default(),
             levels: vec![Level { id: "ground".into(), name: "Ground floor".into(), floor_m: 0.0, underlay: None }],
@@ -231,6 +247,10 @@ ranges! {
         materials: items 0..=100,
         constructions: items 0..=100,
         build_ups: items 0..=100,
+        tubes: items 0..=100,
+        coverings: items 0..=100,
+        pumps: items 0..=100,
+        sources: items 0..=100,
         levels: items 1..=20,
         rooms: items 0..=200,
         manifolds: items 0..=20,

@@ -3,6 +3,7 @@
 use crate::check::text;
 use crate::error::FieldError;
 use crate::ranges::{Ranged, ranges};
+use crate::water::part::{Feed, Mixing, PumpChoice, PumpControl};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
@@ -69,9 +70,23 @@ pub struct HouseRules {
     /// 0: every room has loops of its own.
     #[serde(default = "usual_share")]
     pub share_below_m: f64,
+    /// How the pump of a circuit is run where nobody has said otherwise.
+    #[serde(default)]
+    pub pump_control: PumpControl,
+    /// What sets the supply temperature of a circuit where nobody has said otherwise.
+    #[serde(default)]
+    pub mixing: Mixing,
     /// Rules of thumb by which heat is guessed in the trade, shown beside the calculated figure; at most 10.
     #[serde(default = "usual_flat_rates")]
     pub flat_rates: Vec<FlatRate>,
+}
+
+impl HouseRules {
+    /// How a circuit is fed of which nothing else is said.
+    pub fn feed(&self) -> Feed {
+        let pump = PumpChoice { control: self.pump_control, ..PumpChoice::default() };
+        Feed { mixing: self.mixing, pump, ..Feed::default() }
+    }
 }
 
 fn usual_wall_limit() -> f64 {
@@ -157,6 +172,8 @@ impl Default for HouseRules {
             equal_loops: false,
             sleeve_saves_m: usual_sleeve_saves(),
             share_below_m: usual_share(),
+            pump_control: PumpControl::default(),
+            mixing: Mixing::default(),
             flat_rates: usual_flat_rates(),
         }
     }

@@ -29,7 +29,7 @@ pub mod topology;
 use crate::geometry::distance;
 use crate::geometry::outline::within;
 use crate::job::{HouseRules, Job, Manifold, Pattern, Point};
-use crate::library::{self, Tube};
+use crate::library::Tube;
 use crate::plan;
 use crate::plan::Plan;
 use crate::watch::Watch;
@@ -449,7 +449,7 @@ fn over_limit(job: &Job, layout: &Layout) -> BTreeMap<usize, (f64, f64)> {
 }
 
 fn limit_of(job: &Job, room: usize) -> f64 {
-    let tube = job.rooms[room].heated_floor().and_then(|f| library::tube(&f.tube_id));
+    let tube = job.rooms[room].heated_floor().and_then(|f| job.tube(&f.tube_id));
     tube.map_or(f64::INFINITY, |t| longest_loop(job, t))
 }
 
@@ -539,7 +539,7 @@ impl LaidLoop {
 /// How wide a room's tube is swept round corners where there is room for it, and the least radius it takes, m.
 fn sweep_of(job: &Job, room: usize) -> (f64, f64) {
     let floor = job.rooms[room].heated_floor();
-    let least = floor.and_then(|f| library::tube(&f.tube_id)).map_or(0.08, |t| t.bend_radius_m);
+    let least = floor.and_then(|f| job.tube(&f.tube_id)).map_or(0.08, |t| t.bend_radius_m);
     let spacing_m = floor.map_or(0.2, |f| f.spacing_core_m);
     // a wider sweep would cut the corner at a notch closer than tube may come to it
     (least.max((spacing_m / 2.0).min(job.rules.wall_clearance_m)), least)

@@ -7,7 +7,7 @@ use crate::error::FieldError;
 use crate::floor::remedy::{self, Change, Conflict, OwnCircuit, Remedy, RemedyKind, Served};
 use crate::floor::trial::FloorTrial;
 use crate::heat_loss::losses::{HeatLoss, heat_loss};
-use crate::job::{CheckedJob, Feed, Floor, FloorCircuit, Job, Manifold, ids};
+use crate::job::{CheckedJob, Floor, FloorCircuit, Job, Manifold, ids};
 use crate::layout::rules::audit;
 use crate::layout::topology::places::spots_of;
 use crate::layout::{Layout, Problem, lay_out_watched};
@@ -381,7 +381,7 @@ impl Trials<'_> {
                 name: "Floors".into(),
                 manifold_ids: all,
                 supply_c: None,
-                feed: Feed::default(),
+                feed: job.rules.feed(),
             });
         }
         circuits[circuit].manifold_ids.push(manifold.id.clone());
@@ -396,7 +396,7 @@ impl Trials<'_> {
             name: job.rooms[governing].name.clone(),
             manifold_ids,
             supply_c: None,
-            feed: Feed::default(),
+            feed: job.rules.feed(),
         });
         let served_by = served
             .iter()

@@ -116,7 +116,7 @@ fn alone(of: &Papers, l: &LoopDesign) -> Part {
     let coil = coils(of).find_map(|(_, c)| c.cuts.iter().find(|cut| cut.loop_id == l.id).map(|cut| (c, cut)));
     let letter = of.job.manifolds.iter().find(|m| m.id == l.manifold_id).map_or("", |m| &m.letter);
     let mut facts = vec![
-        ("Tube".into(), tube(&l.tube_id)),
+        ("Tube".into(), tube(of.job, &l.tube_id)),
         ("Cut".into(), format!("{} + tails", of.s(Q::Tube, l.length_m))),
         ("Port".into(), format!("{letter}{}, from the left", l.port)),
     ];

@@ -23,7 +23,7 @@ impl Api {
         let folder = tempfile::tempdir().expect("folder");
         let store = Store::open(folder.path()).await.expect("opens");
         let bind = "127.0.0.1:0".parse().expect("an address");
-        let client = Client::tracked(build(store, bind)).await.expect("ignites");
+        let client = Client::tracked(build(store, fuoco_server::Listen::here(bind))).await.expect("ignites");
         Api { client, _folder: folder }
     }
 

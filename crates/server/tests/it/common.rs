@@ -1,7 +1,7 @@
 //! The API asked in memory, as a browser on this machine would.
 #![allow(dead_code, reason = "not every suite asks in every way")]
 
-use fuoco_server::{DEMO, build};
+use fuoco_server::{DEMO, Listen, build};
 use fuoco_store::Store;
 use rocket::http::uri::{Authority, Host};
 use rocket::http::{ContentType, Method, Status};
@@ -18,7 +18,9 @@ impl Api {
     pub async fn new() -> Api {
         let folder = tempfile::tempdir().expect("folder");
         let store = Store::open(folder.path()).await.expect("opens");
-        let client = Client::tracked(build(store, "127.0.0.1:0".parse().expect("address"))).await.expect("ignites");
+        let client = Client::tracked(build(store, Listen::here("127.0.0.1:0".parse().expect("address"))))
+            .await
+            .expect("ignites");
         Api { client, _folder: folder }
     }
 

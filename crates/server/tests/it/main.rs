@@ -6,5 +6,6 @@ mod firm;
 mod loops;
 mod materials;
 mod papers;
+mod people;
 mod plant;
 mod survey;

@@ -11,17 +11,18 @@ import { parse, show } from "../../units";
 import ChoiceField from "../../kit/ChoiceField.vue";
 import DataTable from "../../kit/DataTable.vue";
 import CheckField from "../../kit/CheckField.vue";
+import { coveringName, coverings, tubeName, tubes } from "../../products/products";
 
 const props = defineProps<{ roomId: string }>();
-const { job, library, units } = store;
+const { job, units } = store;
 const s = (q: Parameters<typeof show>[0], v: number | null | undefined) => show(q, v, units.value);
 
 const sweep = reactive<Sweep>({ build_up_ids: [], covering_ids: [], tube_ids: [], spacings_m: [...(job.value?.rules.spacings_m ?? [])], covers_m: [], insulations_m2k_w: [], plates: [], supplies_c: [] });
 type List = "build_up_ids" | "covering_ids" | "tube_ids" | "spacings_m" | "plates";
 const axes = computed(() => [
   { key: "spacings_m" as const, name: "Spacing", options: (job.value?.rules.spacings_m ?? []).map((v) => ({ value: v as string | number, name: s("size", v) })) },
-  { key: "tube_ids" as const, name: "Tube", options: (library.value?.tubes ?? []).map((t) => ({ value: t.id as string | number, name: t.name })) },
-  { key: "covering_ids" as const, name: "Covering", options: (library.value?.coverings ?? []).map((c) => ({ value: c.id as string | number, name: c.name })) },
+  { key: "tube_ids" as const, name: "Tube", options: tubes().map((t) => ({ value: t.id as string | number, name: t.name })) },
+  { key: "covering_ids" as const, name: "Covering", options: coverings().map((c) => ({ value: c.id as string | number, name: c.name })) },
   { key: "build_up_ids" as const, name: "Build-up", options: floors.buildUpsFor("floor").map((b) => ({ value: b.id as string | number, name: b.name })) },
   { key: "plates" as const, name: "Plate", options: Object.entries(PLATES).map(([value, name]) => ({ value: value as string | number, name })) },
 ]);
@@ -106,12 +107,10 @@ const SHOWN = 200;
 const shown = computed(() => variants.value.slice(0, SHOWN));
 const places = computed(() => new Map(shown.value.map((v, i) => [v, i])));
 const done = computed(() => variants.value.filter((v) => v.outcome));
-const coverings = (id: string) => library.value?.coverings.find((c) => c.id === id)?.name ?? id;
-const tubes = (id: string) => library.value?.tubes.find((t) => t.id === id)?.name ?? id;
 const builds = (v: Variant) => v.choice.build_up?.name ?? floors.buildUp(v.choice.floor.build_up_id)?.name ?? "";
 /** The spacing, and that of the perimeter zone where it is another. */
 const spacing = ({ choice: { floor } }: Variant) => s("size", floor.spacing_core_m) + (floor.spacing_edge_m < floor.spacing_core_m ? `, perimeter ${s("size", floor.spacing_edge_m)}` : "");
-const words = (v: Variant) => `${spacing(v)}, ${tubes(v.choice.floor.tube_id)}, ${coverings(v.choice.floor.covering_id)}`;
+const words = (v: Variant) => `${spacing(v)}, ${tubeName(v.choice.floor.tube_id)}, ${coveringName(v.choice.floor.covering_id)}`;
 const broken = (v: Variant) => (v.outcome?.breaches ?? []).map((b) => BREACHES[b]).join("; ");
 
 /** Columns that tell the variants apart; what all have in common needs none. */
@@ -119,8 +118,8 @@ const differs = (get: (v: Variant) => unknown) => new Set(variants.value.map((v)
 const columns = computed<Column<Variant>[]>(() => [
   { key: "take", head: "" },
   { key: "spacing", head: "Spacing", value: (v) => v.choice.floor.spacing_core_m, num: true, text: spacing },
-  ...(differs((v) => v.choice.floor.tube_id) ? [{ key: "tube", head: "Tube", value: (v: Variant) => tubes(v.choice.floor.tube_id) }] : []),
-  ...(differs((v) => v.choice.floor.covering_id) ? [{ key: "covering", head: "Covering", value: (v: Variant) => coverings(v.choice.floor.covering_id) }] : []),
+  ...(differs((v) => v.choice.floor.tube_id) ? [{ key: "tube", head: "Tube", value: (v: Variant) => tubeName(v.choice.floor.tube_id) }] : []),
+  ...(differs((v) => v.choice.floor.covering_id) ? [{ key: "covering", head: "Covering", value: (v: Variant) => coveringName(v.choice.floor.covering_id) }] : []),
   ...(differs((v) => [v.choice.floor.build_up_id, v.choice.build_up?.name]) ? [{ key: "build", head: "Build-up", value: (v: Variant) => builds(v) + (v.choice.build_up ? "" : isPlate(v.choice.plate)) }] : []),
   ...(differs((v) => v.choice.floor.insulation_m2k_w)
     ? [{ key: "insulation", head: "Insulation", num: true, value: (v: Variant) => v.choice.floor.insulation_m2k_w ?? 0, text: (v: Variant) => (v.choice.floor.insulation_m2k_w == null ? "as built" : s("resistance", v.choice.floor.insulation_m2k_w)) }]

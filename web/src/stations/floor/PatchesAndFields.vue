@@ -10,6 +10,7 @@ import { store } from "../../job/store";
 import { usual } from "../../job/usual";
 import { show } from "../../units";
 import ChoiceField from "../../kit/ChoiceField.vue";
+import { choices } from "../../products/products";
 
 const props = defineProps<{ roomId: string }>();
 const { job, library, design, units } = store;
@@ -60,7 +61,7 @@ const face = (f: Field) => (f.edge === undefined || f.edge === null ? "ceiling" 
           <tr v-for="(patch, i) in patches" :key="i">
             <td>{{ i + 1 }}</td>
             <td class="num"><JobField :path="`${at}.floor.patches[${i}].area_m2`" :label="`Area of patch ${i + 1}`" /></td>
-            <td><ChoiceField :model-value="patch.covering_id" :options="(library?.coverings ?? []).map((c) => ({ value: c.id, text: c.name }))" :label="`Covering of patch ${i + 1}`" empty="as the room" @update:model-value="setPatch(i, { covering_id: $event })" /></td>
+            <td><ChoiceField :model-value="patch.covering_id" :options="choices('coverings')" :label="`Covering of patch ${i + 1}`" empty="as the room" @update:model-value="setPatch(i, { covering_id: $event })" /></td>
             <td><ChoiceField :model-value="patch.rug_m2k_w" :options="(library?.rugs ?? []).map((r) => ({ value: r.resistance_m2k_w, text: `${r.name}, ${s('resistance', r.resistance_m2k_w)}` }))" :label="`Rug of patch ${i + 1}`" empty="none" @update:model-value="setPatch(i, { rug_m2k_w: $event })" /></td>
             <td class="num">{{ s("flux", d?.floor?.patches[i]?.flux_w_m2) }}</td>
             <td class="num">{{ s("temperature", d?.floor?.patches[i]?.surface_mean_c) }}</td>
@@ -81,7 +82,7 @@ const face = (f: Field) => (f.edge === undefined || f.edge === null ? "ceiling" 
           <td class="num"><JobField :path="`${at}.fields[${i}].width_m`" :label="`Width of field ${i + 1}`" /></td>
           <td class="num"><JobField :path="`${at}.fields[${i}].height_m`" :label="`Height of field ${i + 1}`" /></td>
           <td><ChoiceField :model-value="f.build_up_id" :options="floors.buildUpsFor(face(f)).map((b) => ({ value: b.id, text: b.name }))" :label="`Build-up of field ${i + 1}`" @update:model-value="setField(i, { build_up_id: $event })" /></td>
-          <td><ChoiceField :model-value="f.tube_id" :options="(library?.tubes ?? []).map((t) => ({ value: t.id, text: t.name }))" :label="`Tube of field ${i + 1}`" @update:model-value="setField(i, { tube_id: $event })" /></td>
+          <td><ChoiceField :model-value="f.tube_id" :options="choices('tubes')" :label="`Tube of field ${i + 1}`" @update:model-value="setField(i, { tube_id: $event })" /></td>
           <td><ChoiceField :model-value="f.spacing_m" :options="([...new Set([...(job?.rules.spacings_m ?? []), f.spacing_m])].sort((a, b) => a - b) ?? []).map((x) => ({ value: x, text: s('size', x) }))" :label="`Spacing of field ${i + 1}`" @update:model-value="setField(i, { spacing_m: $event })" /></td>
           <td class="num">{{ s("heat", d?.fields[i]?.heat_w) }}</td>
           <td class="num" :title="`Limit ${s('temperature', d?.fields[i]?.surface_limit_c)}`">{{ s("temperature", d?.fields[i]?.surface_mean_c) }}</td>

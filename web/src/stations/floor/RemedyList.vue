@@ -8,14 +8,14 @@ import { REMEDIES } from "../../words";
 import * as floors from "../../job/floors";
 import { store } from "../../job/store";
 import { show, whole } from "../../units";
+import { coveringName } from "../../products/products";
 
 const props = defineProps<{ roomId: string; remedies: Remedy[] }>();
 const s = (q: Parameters<typeof show>[0], v: number | null | undefined) => show(q, v, store.units.value);
-const covering = (id: string) => store.library.value?.coverings.find((c) => c.id === id)?.name ?? id;
 function words(r: Remedy): string {
   const out = [REMEDIES[r.kind] as string];
   if (r.floor && r.kind !== "covering") out.push(s("size", r.floor.spacing_core_m));
-  if (r.floor && r.kind !== "spacing") out.push(covering(r.floor.covering_id));
+  if (r.floor && r.kind !== "spacing") out.push(coveringName(r.floor.covering_id));
   if (r.field) out.push(s("area", r.field.width_m * r.field.height_m));
   if (r.heat_w) out.push(s("heat", r.heat_w));
   return out.length > 1 ? `${out[0]}: ${out.slice(1).join(", ")}` : out[0]!;

@@ -12,10 +12,11 @@ import PlanLoops from "../../sheet/PlanLoops.vue";
 import PlanRooms from "../../sheet/PlanRooms.vue";
 import { parse, show, type Quantity } from "../../units";
 import ChoiceField from "../../kit/ChoiceField.vue";
+import { tubes as allTubes } from "../../products/products";
 
 const { show: showView } = useStationView();
-const { job, levelJob, units, library } = store;
-const tubes = computed(() => (library.value?.tubes ?? []).map((t) => t.id));
+const { job, levelJob, units } = store;
+const tubes = computed(() => allTubes().map((t) => t.id));
 
 interface Side {
   name: string;

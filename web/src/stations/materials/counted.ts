@@ -4,6 +4,7 @@ import { computed } from "vue";
 import { answer, api, type MaterialsDesign } from "../../api/client";
 import { store } from "../../job/store";
 import { useTrial } from "../../job/trials";
+import { moneyIn } from "../../kit/money";
 import { convert, type Quantity } from "../../units";
 
 export const useMaterials = createSharedComposable(() => {
@@ -11,7 +12,7 @@ export const useMaterials = createSharedComposable(() => {
   /** What is shown is counted from an older state of the job: nothing is moved or printed by it. */
   const old = computed(() => trial.old.value || !store.designs.current.value);
   const currency = computed(() => trial.answer.value?.currency ?? "");
-  const money = (v: number | null | undefined) => (v === null || v === undefined ? "" : `${v.toLocaleString("en", { minimumFractionDigits: 2, maximumFractionDigits: 2 })} ${currency.value}`);
+  const money = (v: number | null | undefined) => (v === null || v === undefined ? "" : moneyIn(currency.value, v));
   return { ...trial, old, currency, money };
 });
 

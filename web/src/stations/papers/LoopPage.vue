@@ -13,6 +13,7 @@ import PaperFrame from "./PaperFrame.vue";
 import { scalesFor, scaleText } from "./scale";
 import ChoiceField from "../../kit/ChoiceField.vue";
 import CheckField from "../../kit/CheckField.vue";
+import { tubes } from "../../products/products";
 
 const { state, units, job, design } = store;
 const route = useRoute();
@@ -27,7 +28,7 @@ const every = ref(true);
 
 const loop = computed(() => design.value?.loops.find((l) => l.tag === route.query.loop) ?? design.value?.loops[0]);
 const choose = (tag: string) => void router.replace({ query: { ...route.query, loop: tag } });
-const tube = computed(() => store.library.value?.tubes.find((t) => t.id === loop.value?.tube_id));
+const tube = computed(() => tubes().find((t) => t.id === loop.value?.tube_id));
 const rooms = computed(() => {
   const of = job.value?.rooms.find((r) => r.id === loop.value?.room_ids[0]);
   return (job.value?.rooms ?? []).filter((r) => r.level_id === of?.level_id);

@@ -13,6 +13,7 @@ import { scalesFor, scaleText as scaleWords } from "./scale";
 import ChoiceField from "../../kit/ChoiceField.vue";
 import { labelPlace } from "../../sheet/places";
 import { valveText } from "../water/valve";
+import { tubeName } from "../../products/products";
 
 const { state, where, units, level } = store;
 // one sheet a level: its rooms and its loops
@@ -115,13 +116,13 @@ const errors = computed(() => (design.value?.findings ?? []).filter((f) => f.sev
           <thead><tr><th>Loop</th><th>Rooms</th><th>Tube</th><th class="num">Length</th><th class="num">Leaders</th><th class="num">Spacing</th><th class="num">Flow</th><th class="num">Return</th><th class="num">Pressure drop</th><th class="num">Valve closes</th></tr></thead>
           <tbody>
             <tr v-for="l in design.loops" :key="l.id">
-              <td><b>{{ l.tag }}</b></td><td>{{ names(l.room_ids) }}</td><td>{{ store.library.value?.tubes.find((t) => t.id === l.tube_id)?.name }}</td>
+              <td><b>{{ l.tag }}</b></td><td>{{ names(l.room_ids) }}</td><td>{{ tubeName(l.tube_id) }}</td>
               <td class="num">{{ show("tube", l.length_m, units) }}</td><td class="num">{{ show("tube", l.leader_length_m, units) }}</td><td class="num">{{ show("size", l.spacing_m, units) }}</td>
               <td class="num">{{ show("flow", l.flow_l_min, units) }}</td><td class="num">{{ show("temperature", l.return_c, units) }}</td><td class="num">{{ show("head", l.head_loss_pa, units) }}</td>
               <td class="num">{{ valveText(l, units) }}</td>
             </tr>
             <tr v-for="f in fields" :key="f.id">
-              <td><b>{{ f.tag }}</b></td><td>{{ f.name }}</td><td>{{ store.library.value?.tubes.find((t) => t.id === f.tube)?.name }}</td>
+              <td><b>{{ f.tag }}</b></td><td>{{ f.name }}</td><td>{{ tubeName(f.tube) }}</td>
               <td class="num">{{ show("tube", f.of.tube_m, units) }}</td><td></td><td></td>
               <td class="num">{{ show("flow", f.of.flow_l_min, units) }}</td><td class="num">{{ show("temperature", f.of.return_c, units) }}</td><td class="num">{{ show("head", f.of.head_loss_pa, units) }}</td>
               <td class="num">{{ valveText(f.of, units) }}</td>

@@ -10,9 +10,10 @@ import JobField from "../../kit/JobField.vue";
 import type { Column } from "../../kit/table";
 import { CONTROLS, MIXINGS } from "../../words";
 import { show } from "../../units";
-import PumpCurve from "./PumpCurve.vue";
+import { choices } from "../../products/products";
+import PumpCurve from "../../products/PumpCurve.vue";
 
-const { job, design, library, units } = store;
+const { job, design, units } = store;
 const rows = computed(() => design.value?.plant?.state?.circuits ?? []);
 const columns: Column<CircuitState>[] = [
   { key: "name", head: "Circuit", value: (c) => c.name },
@@ -28,7 +29,7 @@ const columns: Column<CircuitState>[] = [
 ];
 const path = (c: CircuitState) => feedPath(job.value, c.id);
 const feed = (c: CircuitState): Feed => job.value?.circuits?.find((x) => x.id === c.id)?.feed ?? job.value?.plant?.users?.find((x) => x.id === c.id)?.feed ?? {};
-const pumps = computed(() => (library.value?.pumps ?? []).map((p) => ({ value: p.id, text: p.name })));
+const pumps = computed(() => choices("pumps"));
 const setMixing = (c: CircuitState, to: string) => store.edit("choose the mixing", (j) => (feedOf(j, c.id).mixing = to as Feed["mixing"]));
 const setPump = (c: CircuitState, name: string, set: PumpChoice) => store.edit(name, (j) => (feedOf(j, c.id).pump = { ...feedOf(j, c.id).pump, ...set }));
 const pumpOf = (id: string) => (j: Job) => (feedOf(j, id).pump ??= {});

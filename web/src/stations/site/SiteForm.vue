@@ -3,7 +3,8 @@
 import { computed, ref } from "vue";
 import type { Job } from "../../api/client";
 import JobField from "../../kit/JobField.vue";
-import { PREFERENCES } from "../../words";
+import { CONTROLS, MIXINGS, PREFERENCES } from "../../words";
+import { tubes } from "../../products/products";
 import { store } from "../../job/store";
 import { usual } from "../../job/usual";
 import Climate from "./Climate.vue";
@@ -12,7 +13,7 @@ import { parseLength, show } from "../../units";
 import ChoiceField from "../../kit/ChoiceField.vue";
 import TextField from "../../kit/TextField.vue";
 
-const { job, library, units } = store;
+const { job, units } = store;
 const site = computed(() => job.value!.site);
 const rules = computed(() => job.value!.rules);
 const change = (what: (draft: Job) => void) => store.edit("change the site", what);
@@ -37,9 +38,9 @@ const RULES: [Numbers, string][] = [
   ["least_flow_l_min", "Least flow of a loop"],
   ["head_limit_pa", "Pressure drop of one loop"],
 ];
-const tubes = computed(() => {
+const laid = computed(() => {
   const used = new Set((job.value?.rooms ?? []).flatMap((r) => (r.floor ? [r.floor.tube_id] : [])));
-  return (library.value?.tubes ?? []).filter((t) => used.has(t.id) || rules.value.longest_loop_m[t.id] !== undefined || used.size === 0);
+  return tubes().filter((t) => used.has(t.id) || rules.value.longest_loop_m[t.id] !== undefined || used.size === 0);
 });
 const FLUIDS = { water: "Water", propylene_glycol: "Propylene glycol", ethylene_glycol: "Ethylene glycol" } as const;
 const spacings = computed(() => rules.value.spacings_m.map((s) => show("size", s, units.value)).join(", "));
@@ -78,7 +79,7 @@ function setSpacings(text: string) {
       <dl>
         <dt>Name</dt><dd><TextField :model-value="rules.name" label="Name" @update:model-value="change((j) => (j.rules.name = $event))" /></dd>
         <dt>Why</dt><dd><TextField :model-value="rules.reason" label="Why" :max="400" @update:model-value="change((j) => (j.rules.reason = $event))" /></dd>
-        <template v-for="t in tubes" :key="t.id">
+        <template v-for="t in laid" :key="t.id">
           <dt>Longest loop, {{ t.name }}</dt>
           <dd><JobField :path="`rules.longest_loop_m.${t.id}`" :label="`Longest loop of ${t.name}`" :empty="show('tube', t.longest_loop_m, units)" /></dd>
         </template>
@@ -92,6 +93,10 @@ function setSpacings(text: string) {
         <dd><ChoiceField :model-value="rules.equal_loops ? 'equal' : 'valves'" :options="{ valves: 'balanced by valves', equal: 'of equal length' }" label="Loops of a manifold" @update:model-value="change((j) => (j.rules.equal_loops = $event === 'equal'))" /></dd>
         <dt>Leaders outside the rooms that they serve</dt>
         <dd><ChoiceField :model-value="rules.insulated_leaders ? 'sleeves' : 'bare'" :options="{ bare: 'bare', sleeves: 'in insulating sleeves' }" label="Leaders outside the rooms that they serve" @update:model-value="change((j) => (j.rules.insulated_leaders = $event === 'sleeves'))" /></dd>
+        <dt>Pump of a new circuit</dt>
+        <dd><ChoiceField :model-value="rules.pump_control ?? 'constant_pressure'" :options="CONTROLS" label="Pump of a new circuit" @update:model-value="change((j) => (j.rules.pump_control = $event as typeof rules.pump_control))" /></dd>
+        <dt>Mixing of a new circuit</dt>
+        <dd><ChoiceField :model-value="rules.mixing ?? 'three_way'" :options="MIXINGS" label="Mixing of a new circuit" @update:model-value="change((j) => (j.rules.mixing = $event as typeof rules.mixing))" /></dd>
         <template v-for="(rate, i) in rules.flat_rates" :key="i">
           <dt><TextField :model-value="rate.name" :label="`Name of rule of thumb ${i + 1}`" class="rate" @update:model-value="change((j) => (j.rules.flat_rates[i]!.name = $event))" /></dt>
           <dd><JobField :path="`rules.flat_rates[${i}].w_m2`" :label="`Rule of thumb ${i + 1}`" hint="Shown beside the calculated heat loss" wide /> <ElButton link type="primary" @click="change((j) => j.rules.flat_rates.splice(i, 1))">Delete</ElButton></dd>

@@ -17,6 +17,7 @@ import { CONTROLS } from "../../words";
 import { figure, show, type Quantity } from "../../units";
 import { settingText } from "./valve";
 import { asDesigned, circuit, circuits, isTried, partsOf, shut, tried, useWaterTrial } from "./trial";
+import { choices } from "../../products/products";
 
 const { job, units, where } = store;
 const { state, trouble, old } = useWaterTrial();
@@ -28,7 +29,7 @@ const OPEN = [0.5, 0.3, 0.2, 0.1, 0.05].map((v) => ({ value: v, text: `${v * 100
 const block = (loop: string | undefined) => (tried.blocked = loop ? { loop, open: tried.blocked?.open ?? 0.2 } : null);
 
 const feed = computed(() => job.value?.circuits?.find((c) => c.id === circuit.value?.id)?.feed);
-const pumps = computed(() => (store.library.value?.pumps ?? []).map((p) => ({ value: p.id, text: p.name })));
+const pumps = computed(() => choices("pumps"));
 /** A job that names no circuit gets one: what is chosen needs a place. */
 const setPump = (set: PumpChoice) =>
   store.edit("choose the pump", (j) => {

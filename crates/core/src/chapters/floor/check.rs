@@ -1,7 +1,7 @@
 //! Whether what heats the rooms exists and can be built.
 
 use super::assembly::{Parts, section};
-use crate::check::{text, unique};
+use crate::check::{own, text};
 use crate::error::FieldError;
 use crate::job::{BuildUp, Field, Floor, Job, Room};
 use crate::library;
@@ -11,13 +11,11 @@ use crate::survey::check::wall_index;
 use std::collections::BTreeSet;
 
 pub(crate) fn check(job: &Job) -> Result<(), FieldError> {
+    products(job)?;
     let mut ids = BTreeSet::new();
     for (i, b) in job.build_ups.iter().enumerate() {
         let path = format!("build_ups[{i}]");
-        unique(&mut ids, &format!("{path}.id"), &b.id)?;
-        if library::build_up(&b.id).is_some() {
-            return Err(FieldError::new(format!("{path}.id"), "is taken by the library"));
-        }
+        own(&mut ids, &path, (&b.id, &b.name), library::build_up(&b.id).is_some())?;
         build_up(job, b, &path)?;
     }
     if let Some(first) = &job.first_room {
@@ -34,9 +32,29 @@ pub(crate) fn check(job: &Job) -> Result<(), FieldError> {
     Ok(())
 }
 
+/// The job's own tubes and coverings.
+fn products(job: &Job) -> Result<(), FieldError> {
+    let mut ids = BTreeSet::new();
+    for (i, t) in job.tubes.iter().enumerate() {
+        let path = format!("tubes[{i}]");
+        own(&mut ids, &path, (&t.id, &t.name), library::tube(&t.id).is_some())?;
+        t.check_ranges(&path)?;
+        if 3.0 * t.wall_m > t.od_m {
+            return Err(FieldError::new(format!("{path}.wall_m"), "must be at most a third of od_m"));
+        }
+    }
+    let mut ids = BTreeSet::new();
+    for (i, c) in job.coverings.iter().enumerate() {
+        let path = format!("coverings[{i}]");
+        own(&mut ids, &path, (&c.id, &c.name), library::covering(&c.id).is_some())?;
+        text(&format!("{path}.note"), &c.note, 0)?;
+        c.check_ranges(&path)?;
+    }
+    Ok(())
+}
+
 fn build_up(job: &Job, b: &BuildUp, path: &str) -> Result<(), FieldError> {
     let bad = |field: String, reason: &str| Err(FieldError::new(field, reason));
-    text(&format!("{path}.name"), &b.name, 1)?;
     for (field, value) in
         [("fastening", &b.fastening), ("note", &b.note), ("before", &b.before), ("cautions", &b.cautions)]
     {
@@ -76,15 +94,15 @@ fn look<'a>(job: &'a Job, field: String, id: &str, face: Face) -> Result<&'a Bui
     }
 }
 
-fn tube_of(path: &str, id: &str) -> Result<&'static library::Tube, FieldError> {
-    library::tube(id).ok_or_else(|| FieldError::new(format!("{path}.tube_id"), "is not in the library"))
+fn tube_of<'a>(job: &'a Job, path: &str, id: &str) -> Result<&'a library::Tube, FieldError> {
+    job.tube(id).ok_or_else(|| FieldError::new(format!("{path}.tube_id"), "is neither in the job nor in the library"))
 }
 
 fn floor(job: &Job, f: &Floor, path: &str) -> Result<(), FieldError> {
-    let unknown = |field: String| FieldError::new(field, "is not in the library");
+    let unknown = |field: String| FieldError::new(field, "is neither in the job nor in the library");
     let build_up = look(job, format!("{path}.build_up_id"), &f.build_up_id, Face::Floor)?;
-    let covering = library::covering(&f.covering_id).ok_or_else(|| unknown(format!("{path}.covering_id")))?;
-    let tube = tube_of(path, &f.tube_id)?;
+    let covering = job.covering(&f.covering_id).ok_or_else(|| unknown(format!("{path}.covering_id")))?;
+    let tube = tube_of(job, path, &f.tube_id)?;
     f.check_ranges(path)?;
     if f.spacing_edge_m > f.spacing_core_m {
         let reason = "must not be wider than the field spacing";
@@ -92,7 +110,7 @@ fn floor(job: &Job, f: &Floor, path: &str) -> Result<(), FieldError> {
     }
     for (i, patch) in f.patches.iter().enumerate() {
         let path = format!("{path}.patches[{i}]");
-        if patch.covering_id.as_deref().is_some_and(|id| library::covering(id).is_none()) {
+        if patch.covering_id.as_deref().is_some_and(|id| job.covering(id).is_none()) {
             return Err(unknown(format!("{path}.covering_id")));
         }
         patch.check_ranges(&path)?;
@@ -110,7 +128,7 @@ fn field(job: &Job, room: &Room, field: &Field, path: &str) -> Result<(), FieldE
     }
     field.check_ranges(path)?;
     let build_up = look(job, format!("{path}.build_up_id"), &field.build_up_id, field.face())?;
-    let tube = tube_of(path, &field.tube_id)?;
+    let tube = tube_of(job, path, &field.tube_id)?;
     buildable(job, build_up, None, tube, field.spacing_m, None, path)
 }
 

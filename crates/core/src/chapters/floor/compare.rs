@@ -112,8 +112,8 @@ impl Sweep {
             }
         };
         known("build_up_ids", &self.build_up_ids, &|id| job.build_up(id).is_some())?;
-        known("covering_ids", &self.covering_ids, &|id| library::covering(id).is_some())?;
-        known("tube_ids", &self.tube_ids, &|id| library::tube(id).is_some())?;
+        known("covering_ids", &self.covering_ids, &|id| job.covering(id).is_some())?;
+        known("tube_ids", &self.tube_ids, &|id| job.tube(id).is_some())?;
         for (field, values, low, high) in [
             ("spacings_m", &self.spacings_m, 0.05, 0.6),
             ("covers_m", &self.covers_m, 0.0, 1.0),
@@ -177,7 +177,7 @@ impl Sweep {
             }
             let plate = self.plates.get(at[6]).copied().unwrap_or(PlateChoice::AsBuilt);
             let supply_c = self.supplies_c.get(at[7]).copied();
-            let (Some(build_up), Some(tube)) = (job.build_up(&floor.build_up_id), library::tube(&floor.tube_id)) else {
+            let (Some(build_up), Some(tube)) = (job.build_up(&floor.build_up_id), job.tube(&floor.tube_id)) else {
                 continue;
             };
             // where there is no sheet, nothing about it is chosen

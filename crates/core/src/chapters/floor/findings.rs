@@ -3,8 +3,8 @@
 use super::remedy::{Remedy, RemedyKind};
 use crate::findings::{Findings, Rule, Said, Severity, Station, Subject, listed, plain};
 use crate::geometry::distance;
-use crate::job::{Beyond, Floor, Room};
-use crate::library::{self, Covering};
+use crate::job::{Beyond, Floor, Job, Room};
+use crate::library::Covering;
 use crate::study::Study;
 use crate::study::room::RoomDesign;
 use crate::units::Quantity as Q;
@@ -26,6 +26,7 @@ pub(super) const RULES: &[Rule] = &[
 
 /// A room whose floor can be judged.
 struct Judged<'a> {
+    job: &'a Job,
     room: &'a Room,
     d: &'a RoomDesign,
     floor: &'a Floor,
@@ -40,8 +41,16 @@ fn judged(study: &Study) -> impl Iterator<Item = Judged<'_>> {
         let floor = room.heated_floor()?;
         let (limit_w_m2, surface_limit_c) = (d.flux_limit_w_m2?, d.surface_limit_c?);
         let bare = d.leader_heat_w > 0.0 && !study.loops.iter().any(|l| l.room_ids.contains(&room.id));
-        let covering = library::covering(&floor.covering_id)?;
-        (d.heatable_area_m2 > 0.0 && !bare).then_some(Judged { room, d, floor, covering, limit_w_m2, surface_limit_c })
+        let covering = study.job.covering(&floor.covering_id)?;
+        (d.heatable_area_m2 > 0.0 && !bare).then_some(Judged {
+            job: &study.job,
+            room,
+            d,
+            floor,
+            covering,
+            limit_w_m2,
+            surface_limit_c,
+        })
     })
 }
 
@@ -108,7 +117,7 @@ fn over_capacity(j: &Judged, name: &str, out: &Findings) -> Said {
     )
     .value("need", Q::Flux, j.d.flux_needed_w_m2)
     .value("short", Q::Heat, j.d.supplement_w)
-    .remedy(format!("Lose less heat (glass, air, walls), or: {}", remedies(out, &j.d.remedies)))
+    .remedy(format!("Lose less heat (glass, air, walls), or: {}", remedies(j.job, out, &j.d.remedies)))
 }
 
 /// The supply temperature, where it leaves a room short that could do with a warmer one but does not set it.
@@ -129,7 +138,7 @@ fn not_governing(j: &Judged, name: &str, supply_c: f64, out: &Findings) -> Said 
     .value("supply", Q::Temperature, supply_c)
     .value("short", Q::Heat, j.d.supplement_w)
     .value("needed", Q::Temperature, j.d.supply_needed_c.unwrap_or(0.0))
-    .remedy(format!("A towel rail for the rest, or: {}", remedies(out, &j.d.remedies)))
+    .remedy(format!("A towel rail for the rest, or: {}", remedies(j.job, out, &j.d.remedies)))
 }
 
 fn over_supply_limit(j: &Judged, name: &str, out: &Findings) -> Said {
@@ -142,7 +151,7 @@ fn over_supply_limit(j: &Judged, name: &str, out: &Findings) -> Said {
     .value("needed", Q::Temperature, j.d.supply_needed_c.unwrap_or(0.0))
     .value("ceiling", Q::Temperature, j.d.supply_limit_c.unwrap_or(0.0))
     .value("short", Q::Heat, j.d.supplement_w)
-    .remedy(format!("Lose less heat, or: {}", remedies(out, &j.d.remedies)))
+    .remedy(format!("Lose less heat, or: {}", remedies(j.job, out, &j.d.remedies)))
 }
 
 /// Heat that goes down into open air.
@@ -197,7 +206,7 @@ fn patches(study: &Study, out: &mut Findings) {
 fn rugs(study: &Study, out: &mut Findings) {
     for j in judged(study) {
         for (patch, p) in j.floor.patches.iter().zip(j.d.floor.iter().flat_map(|f| &f.patches)) {
-            let under = patch.covering_id.as_deref().and_then(library::covering).unwrap_or(j.covering);
+            let under = patch.covering_id.as_deref().and_then(|id| study.job.covering(id)).unwrap_or(j.covering);
             if patch.rug_m2k_w.is_some_and(|r| r > 0.0) && p.covering_c > under.surface_limit_c + 0.05 {
                 out.say(
                     Said::warning(
@@ -277,9 +286,9 @@ fn spacings(study: &Study, out: &mut Findings) {
 }
 
 /// What a remedy changes about a floor.
-fn floor_words(out: &Findings, kind: RemedyKind, floor: &Floor) -> String {
+fn floor_words(job: &Job, out: &Findings, kind: RemedyKind, floor: &Floor) -> String {
     let spacing = out.show(Q::Size, floor.spacing_core_m);
-    let covering = library::covering(&floor.covering_id).map_or(String::new(), |c| plain(&c.name.to_lowercase()));
+    let covering = job.covering(&floor.covering_id).map_or(String::new(), |c| plain(&c.name.to_lowercase()));
     match kind {
         RemedyKind::Spacing => format!("{spacing} spacing"),
         RemedyKind::Covering => covering,
@@ -288,11 +297,11 @@ fn floor_words(out: &Findings, kind: RemedyKind, floor: &Floor) -> String {
 }
 
 /// Remedies as one sentence, with the figures that were calculated for them.
-fn remedies(out: &Findings, remedies: &[Remedy]) -> String {
+fn remedies(job: &Job, out: &Findings, remedies: &[Remedy]) -> String {
     let one = |r: &Remedy| {
         let heat = out.show(Q::Heat, r.heat_w.unwrap_or(0.0));
         let what = match (&r.floor, &r.field) {
-            (Some(floor), _) => floor_words(out, r.kind, floor),
+            (Some(floor), _) => floor_words(job, out, r.kind, floor),
             (None, Some(field)) => {
                 let place = if field.edge.is_some() { "wall" } else { "ceiling" };
                 format!("{} of {place} field for {heat}", out.show(Q::Area, field.area_m2()))
@@ -321,7 +330,7 @@ fn one_water(study: &Study, out: &mut Findings) {
         .remedies
         .iter()
         .filter_map(|r| {
-            let what = floor_words(out, r.kind, r.floor.as_ref()?);
+            let what = floor_words(&study.job, out, r.kind, r.floor.as_ref()?);
             Some(format!("{what} in {name} brings it to {}", out.show(Q::Temperature, r.supply_c?)))
         })
         .collect();
@@ -416,7 +425,7 @@ fn fields_meet(study: &Study, out: &mut Findings) {
         if room.heated_floor().is_some() || d.fields.is_empty() || d.supplement_w <= 0.0 {
             continue;
         }
-        let remedy = remedies(out, &d.remedies);
+        let remedy = remedies(&study.job, out, &d.remedies);
         out.say(
             Said::error(
                 Station::Floor,

@@ -238,9 +238,9 @@ pub(crate) fn floor_duty(job: &Job, index: usize, below: &Below, section: &Secti
 pub(crate) fn floor_parts<'a>(job: &'a Job, floor: &Floor) -> Option<Parts<'a>> {
     Some(Parts {
         build_up: job.build_up(&floor.build_up_id)?,
-        covering: library::covering(&floor.covering_id),
+        covering: job.covering(&floor.covering_id),
         rug_m2k_w: 0.0,
-        tube: library::tube(&floor.tube_id)?,
+        tube: job.tube(&floor.tube_id)?,
         spacing_m: floor.spacing_core_m,
         insulation_m2k_w: floor.insulation_m2k_w,
     })
@@ -332,7 +332,7 @@ pub(crate) fn floor_state(
     }
     let mut supply_limit_c = covering.supply_limit_c.min(parts.build_up.supply_limit_c);
     for patch in &floor.patches {
-        let own = patch.covering_id.as_deref().and_then(library::covering).unwrap_or(covering);
+        let own = patch.covering_id.as_deref().and_then(|id| job.covering(id)).unwrap_or(covering);
         let rug_m2k_w = patch.rug_m2k_w.unwrap_or(0.0);
         let curve = curve(&Parts { covering: Some(own), rug_m2k_w, ..*parts })?;
         supply_limit_c = supply_limit_c.min(own.supply_limit_c);
@@ -405,7 +405,7 @@ pub(crate) fn field_state(
     heat: &HeatLoss,
 ) -> Result<Option<FieldState>, FieldError> {
     let room = &job.rooms[index];
-    let (Some(build_up), Some(tube)) = (job.build_up(&field.build_up_id), library::tube(&field.tube_id)) else {
+    let (Some(build_up), Some(tube)) = (job.build_up(&field.build_up_id), job.tube(&field.tube_id)) else {
         return Ok(None);
     };
     let parts =

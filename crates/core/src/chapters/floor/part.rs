@@ -7,6 +7,63 @@ use crate::section::Wrap;
 use crate::section::film::Face;
 use serde::{Deserialize, Serialize};
 
+/// A heating tube.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
+pub struct Tube {
+    pub id: String,
+    pub name: String,
+    /// Outside diameter, m
+    pub od_m: f64,
+    /// Wall thickness, m
+    pub wall_m: f64,
+    /// Smallest bend radius of the centre line, m
+    pub bend_radius_m: f64,
+    /// Longest loop where the house rules name none, m
+    pub longest_loop_m: f64,
+}
+
+impl Tube {
+    /// Bore, m.
+    pub fn bore_m(&self) -> f64 {
+        self.od_m - 2.0 * self.wall_m
+    }
+}
+
+/// What people walk on.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
+pub struct Covering {
+    pub id: String,
+    pub name: String,
+    pub kind: CoveringKind,
+    /// Thickness, m; 0 where there is none
+    pub thickness_m: f64,
+    /// Of it as laid, m²K/W
+    pub resistance_m2k_w: f64,
+    /// Highest surface temperature that it stands, °C
+    pub surface_limit_c: f64,
+    /// Highest supply temperature under it, °C
+    pub supply_limit_c: f64,
+    /// How it is laid.
+    pub note: String,
+}
+
+/// Kinds of coverings, by what they do to heat and by how they are harmed.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs)]
+pub enum CoveringKind {
+    Hard,
+    Soft,
+    Timber,
+}
+
 /// The floor of a room.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -230,6 +287,18 @@ pub struct BuildPlate {
 }
 
 ranges! {
+    of Tube {
+        od_m: Size 0.006..=0.063,
+        wall_m: Size 0.0005..=0.01,
+        bend_radius_m: Size 0.01..=1.0,
+        longest_loop_m: Tube 5.0..=500.0,
+    }
+    of Covering {
+        thickness_m: Size 0.0..=0.1,
+        resistance_m2k_w: Resistance 0.0..=0.5,
+        surface_limit_c: Temperature 20.0..=50.0,
+        supply_limit_c: Temperature 25.0..=80.0,
+    }
     of Floor {
         spacing_core_m: Size 0.05..=0.6,
         spacing_edge_m: Size 0.05..=0.6,

@@ -16,7 +16,6 @@ use super::en1264;
 use super::heating::{FIRST_FILM_W_M2K, floor_parts};
 use crate::error::FieldError;
 use crate::job::{Job, TubeFrom};
-use crate::library;
 use crate::section::film::{Face, REFERENCE};
 use crate::section::isotherms::{Line, Surroundings, picture};
 use crate::section::{Films, Section, Wrap, solve};
@@ -179,7 +178,7 @@ fn field(study: &Study, room: usize, k: usize) -> Result<Drawn<'_>, FieldError> 
     let field = job.rooms[room].heated_fields().get(k).ok_or_else(|| bad("shown.index", "there is no such field"))?;
     let circuit = &study.water;
     let (Some(build_up), Some(tube), Some(state)) =
-        (job.build_up(&field.build_up_id), library::tube(&field.tube_id), circuit.heating[room].fields.get(k))
+        (job.build_up(&field.build_up_id), job.tube(&field.tube_id), circuit.heating[room].fields.get(k))
     else {
         return Err(bad("room_id", "this field is not in the library"));
     };
@@ -210,7 +209,7 @@ fn floor(study: &Study, room: usize, shown: Shown) -> Result<Drawn<'_>, FieldErr
         Shown::Patch { index } => {
             let no_patch = || bad("shown.index", "there is no such patch");
             let patch = floor.patches.get(index).ok_or_else(no_patch)?;
-            parts.covering = patch.covering_id.as_deref().and_then(library::covering).or(parts.covering);
+            parts.covering = patch.covering_id.as_deref().and_then(|id| job.covering(id)).or(parts.covering);
             parts.rug_m2k_w = patch.rug_m2k_w.unwrap_or(0.0);
             state.patches().get(index).ok_or_else(no_patch)?.curve.clone()
         }

@@ -2,14 +2,16 @@
 //!
 //! ```
 //! use fuoco_core::materials::articles::{Article, Unit};
-//! let coil = Article::of_code("coil/pex-16x2/240").unwrap();
+//! use fuoco_core::samples::{box_room, job_of};
+//! let job = job_of(vec![box_room("Hall", 0.0, 0.0, 5.0, 4.0)]);
+//! let coil = Article::of_job("coil/pex-16x2/240", &job).unwrap();
 //! assert_eq!((coil.unit, coil.name.as_str()), (Unit::Piece, "Coil of 240 m, 16 × 2 mm"));
-//! assert!(Article::of_code("coil/gold/240").is_none());
+//! assert!(Article::of_job("coil/gold/240", &job).is_none());
 //! ```
 
 use super::part::Group;
 use crate::job::Job;
-use crate::library::{self, library};
+use crate::library;
 use crate::units::{Quantity, Units};
 use serde::{Deserialize, Serialize};
 
@@ -127,18 +129,10 @@ const PLAIN: &[(&str, &str, Unit, Group)] = &[
 ];
 
 impl Article {
-    /// The article of a code in a job: its name in the job's units, insulation of the job's own materials too; none where the code
+    /// The article of a code in a job: its name in the job's units, the job's own products and materials too; none where the code
     /// means nothing.
     pub fn of_job(code: &str, job: &Job) -> Option<Article> {
-        Article::read(code, job.site.units, |id| job.material(id).map(|m| m.name.as_str()))
-    }
-
-    /// The article of a code as the library has it, its name in metric units.
-    pub fn of_code(code: &str) -> Option<Article> {
-        Article::read(code, Units::Metric, |id| library::material(id).map(|m| m.name.as_str()))
-    }
-
-    fn read<'a>(code: &str, units: Units, material: impl Fn(&str) -> Option<&'a str>) -> Option<Article> {
+        let units = job.site.units;
         if let Some((code, name, unit, group)) = PLAIN.iter().find(|p| p.0 == code) {
             return Some(Article { code: (*code).into(), name: (*name).into(), unit: *unit, group: *group });
         }
@@ -148,14 +142,14 @@ impl Article {
             "coil" => {
                 // North American sizes have a stroke of their own
                 let (tube_id, length) = rest.rsplit_once('/')?;
-                let tube = library::tube(tube_id)?;
+                let tube = job.tube(tube_id)?;
                 let length = units.convert(Quantity::Tube, figure(length, 1.0, 5000.0)?);
                 let length = (length * 10.0).round() / 10.0;
                 let symbol = units.symbol(Quantity::Tube);
                 (format!("Coil of {length} {symbol}, {}", tube.name), Unit::Piece, Group::Tube)
             }
-            "tube" => (format!("Tube by length, {}", library::tube(rest)?.name), Unit::Metre, Group::Tube),
-            "adapter" => (format!("Adapter for {}", library::tube(rest)?.name), Unit::Piece, Group::Manifold),
+            "tube" => (format!("Tube by length, {}", job.tube(rest)?.name), Unit::Metre, Group::Tube),
+            "adapter" => (format!("Adapter for {}", job.tube(rest)?.name), Unit::Piece, Group::Manifold),
             "manifold" => {
                 let ports: u32 = rest.parse().ok().filter(|p| (1..=24).contains(p))?;
                 (format!("Manifold with {ports} port pairs"), Unit::Piece, Group::Manifold)
@@ -163,9 +157,9 @@ impl Article {
             "insulation" => {
                 let (material_id, mm) = rest.rsplit_once('/')?;
                 let thickness = units.show(Quantity::Size, figure(mm, 1.0, 2000.0)? / 1000.0);
-                (format!("{}, {thickness}", material(material_id)?), Unit::SquareMetre, Group::Floor)
+                (format!("{}, {thickness}", job.material(material_id)?.name), Unit::SquareMetre, Group::Floor)
             }
-            "pump" => (library::pump(rest)?.name.clone(), Unit::Piece, Group::Plant),
+            "pump" => (job.pump(rest)?.name.clone(), Unit::Piece, Group::Plant),
             "pipe" => {
                 let bore = units.show(Quantity::Size, figure(rest, 6.0, 200.0)? / 1000.0);
                 (format!("Pipe of {bore} bore"), Unit::Metre, Group::Plant)
@@ -194,10 +188,13 @@ pub fn coil_code(tube_id: &str, length_m: f64) -> String {
     format!("coil/{tube_id}/{}", plain_figure(length_m))
 }
 
-/// Lengths in which a tube usually comes, m: metric tubes in metres, North American ones in feet.
-pub fn usual_coils_m(tube_id: &str) -> Vec<f64> {
+/// Lengths in which a tube usually comes, m: metric tubes in metres, North American ones in feet, the job's own in the job's units.
+pub fn usual_coils_m(job: &Job, tube_id: &str) -> Vec<f64> {
     const METRES: [f64; 8] = [60.0, 90.0, 120.0, 200.0, 240.0, 300.0, 500.0, 600.0];
     const FEET: [f64; 4] = [250.0, 300.0, 500.0, 1000.0];
-    let american = library().tubes.iter().any(|t| t.id == tube_id && t.name.contains(" in "));
+    let american = match library::tube(tube_id) {
+        Some(tube) => tube.name.contains(" in "),
+        None => job.site.units == Units::Us,
+    };
     if american { FEET.map(|f| f * 0.3048).to_vec() } else { METRES.to_vec() }
 }

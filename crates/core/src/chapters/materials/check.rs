@@ -4,14 +4,13 @@ use super::part::Purchasing;
 use crate::check::{text, unique};
 use crate::error::FieldError;
 use crate::job::Job;
-use crate::library;
 use crate::ranges::Ranged;
 use chrono::NaiveDate;
 use std::collections::BTreeSet;
 
 pub(super) fn check(job: &Job) -> Result<(), FieldError> {
     let p: &Purchasing = &job.purchasing;
-    coils(p)?;
+    coils(job)?;
     p.fixing.check_ranges("purchasing.fixing")?;
     prices(p)?;
     p.labour.check_ranges("purchasing.labour")?;
@@ -24,22 +23,22 @@ pub(super) fn check(job: &Job) -> Result<(), FieldError> {
     quote(p)
 }
 
-fn tube(field: String, id: &str) -> Result<(), FieldError> {
-    match library::tube(id) {
+fn tube(job: &Job, field: String, id: &str) -> Result<(), FieldError> {
+    match job.tube(id) {
         Some(_) => Ok(()),
         None => Err(FieldError::new(field, format!("no tube \"{id}\""))),
     }
 }
 
-fn coils(p: &Purchasing) -> Result<(), FieldError> {
-    let c = &p.coils;
+fn coils(job: &Job) -> Result<(), FieldError> {
+    let c = &job.purchasing.coils;
     c.check_ranges("purchasing.coils")?;
     c.reserve.check_ranges("purchasing.coils.reserve")?;
     let mut kinds = BTreeSet::new();
     for (i, s) in c.stocked.iter().enumerate() {
         let path = format!("purchasing.coils.stocked[{i}]");
         s.check_ranges(&path)?;
-        tube(format!("{path}.tube_id"), &s.tube_id)?;
+        tube(job, format!("{path}.tube_id"), &s.tube_id)?;
         if !kinds.insert((s.tube_id.as_str(), s.length_m.to_bits())) {
             return Err(FieldError::new(format!("{path}.length_m"), "that coil is listed twice"));
         }
@@ -48,7 +47,7 @@ fn coils(p: &Purchasing) -> Result<(), FieldError> {
     for (i, h) in c.by_hand.iter().enumerate() {
         let path = format!("purchasing.coils.by_hand[{i}]");
         h.check_ranges(&path)?;
-        tube(format!("{path}.tube_id"), &h.tube_id)?;
+        tube(job, format!("{path}.tube_id"), &h.tube_id)?;
         for (k, id) in h.loop_ids.iter().enumerate() {
             unique(&mut loops, &format!("{path}.loop_ids[{k}]"), id)?;
         }

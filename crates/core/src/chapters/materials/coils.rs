@@ -3,7 +3,7 @@
 use super::articles::{coil_code, plain_figure, usual_coils_m};
 use super::part::{CoilChoice, CoilSchool, PriceList};
 use crate::coils::{Coil, CoilTask, LoopToCut, Objective, Reserve};
-use crate::library;
+use crate::job::Job;
 use crate::study::Study;
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, BTreeSet};
@@ -167,10 +167,10 @@ fn coil_price(prices: &PriceList, tube_id: &str, length_m: f64) -> Option<f64> {
 }
 
 /// The coils of a tube that can be had.
-pub(crate) fn offered(choice: &CoilChoice, prices: &PriceList, tube_id: &str) -> Vec<OfferedCoil> {
-    let price = |length_m| coil_price(prices, tube_id, length_m);
-    let listed: Vec<OfferedCoil> = choice
-        .stocked
+pub(crate) fn offered(job: &Job, tube_id: &str) -> Vec<OfferedCoil> {
+    let price = |length_m| coil_price(&job.purchasing.prices, tube_id, length_m);
+    let stocked = &job.purchasing.coils.stocked;
+    let listed: Vec<OfferedCoil> = stocked
         .iter()
         .filter(|s| s.tube_id == tube_id)
         .map(|s| OfferedCoil { length_m: s.length_m, price: price(s.length_m), stock: s.stock })
@@ -178,15 +178,14 @@ pub(crate) fn offered(choice: &CoilChoice, prices: &PriceList, tube_id: &str) ->
     if !listed.is_empty() {
         return listed;
     }
-    let usual = usual_coils_m(tube_id).into_iter();
+    let usual = usual_coils_m(job, tube_id).into_iter();
     usual.map(|length_m| OfferedCoil { length_m, price: price(length_m), stock: None }).collect()
 }
 
 /// The plan of every tube of a study.
 pub(crate) fn tube_coils(study: &Study) -> Vec<TubeCoils> {
-    let p = &study.job.purchasing;
     let of_tube = |(tube_id, pieces): (String, Vec<Piece>)| {
-        let mut of = plan(&p.coils, &p.prices, &tube_id, &pieces);
+        let mut of = plan(&study.job, &tube_id, &pieces);
         of.thumb_m = thumb_m(study, &tube_id);
         of
     };
@@ -205,8 +204,9 @@ fn thumb_m(study: &Study, tube_id: &str) -> f64 {
     floors.filter(|(f, _)| f.tube_id == tube_id).map(|(f, area)| area / f.spacing_core_m).sum()
 }
 
-fn plan(choice: &CoilChoice, prices: &PriceList, tube_id: &str, pieces: &[Piece]) -> TubeCoils {
-    let mut kinds = offered(choice, prices, tube_id);
+fn plan(job: &Job, tube_id: &str, pieces: &[Piece]) -> TubeCoils {
+    let (choice, prices) = (&job.purchasing.coils, &job.purchasing.prices);
+    let mut kinds = offered(job, tube_id);
     let offered = kinds.clone();
     let reserve = choice.reserve;
     let mut coils = by_hand(choice, prices, tube_id, pieces, &mut kinds);
@@ -227,7 +227,7 @@ fn plan(choice: &CoilChoice, prices: &PriceList, tube_id: &str, pieces: &[Piece]
     let objective = if choice.objective == Objective::Price && !priced { Objective::Waste } else { choice.objective };
     let mut out = TubeCoils {
         tube_id: tube_id.into(),
-        name: library::tube(tube_id).map_or(tube_id.to_owned(), |t| t.name.clone()),
+        name: job.tube(tube_id).map_or(tube_id.to_owned(), |t| t.name.clone()),
         offered,
         objective,
         coils: vec![],
@@ -427,10 +427,15 @@ mod tests {
         CoilChoice { stocked, reserve: Reserve { per_loop_m: 1.0, share: 0.01 }, ..CoilChoice::default() }
     }
 
+    fn planned(choice: CoilChoice, lengths: &[f64]) -> TubeCoils {
+        let mut job = Job::new("Annex");
+        job.purchasing.coils = choice;
+        plan(&job, TUBE, &pieces(lengths))
+    }
+
     #[test]
     fn four_equal_loops_fit_a_coil_on_paper_only() {
-        let of =
-            plan(&choice(vec![coil(240.0, None), coil(300.0, None)]), &PriceList::default(), TUBE, &pieces(&[60.0; 4]));
+        let of = planned(choice(vec![coil(240.0, None), coil(300.0, None)]), &[60.0; 4]);
         // 4 × (60 · 1.01 + 1) = 246.4 m
         assert_eq!(of.coils.len(), 1);
         assert!((of.coils[0].length_m - 300.0).abs() < 1e-9 && of.optimal);
@@ -447,19 +452,19 @@ mod tests {
             length_m: 120.0,
             loop_ids: vec!["l0".into(), "l1".into(), "gone".into()],
         }];
-        let of = plan(&c, &PriceList::default(), TUBE, &pieces(&[60.0, 59.5, 50.0]));
+        let of = planned(c.clone(), &[60.0, 59.5, 50.0]);
         assert_eq!(of.coils.len(), 2);
         assert!(of.coils[0].by_hand && of.coils[0].on_paper, "119.5 m drawn on 120 m");
         assert!((of.coils[0].missing_m - (119.5 * 1.01 + 2.0 - 120.0)).abs() < 1e-9);
         assert_eq!(of.coils[1].cuts[0].loop_id, "l2");
         // the second coil is the last
-        let none = plan(&c, &PriceList::default(), TUBE, &pieces(&[60.0, 59.5, 80.0, 80.0]));
+        let none = planned(c.clone(), &[60.0, 59.5, 80.0, 80.0]);
         assert!(none.refused.is_some_and(|r| r.contains("short")), "one coil of 120 m for twice 80 m");
     }
 
     #[test]
     fn a_planned_coil_is_cut_in_the_order_of_laying_the_farthest_first() {
-        let of = plan(&choice(vec![coil(240.0, None)]), &PriceList::default(), TUBE, &pieces(&[60.0, 70.0, 50.0]));
+        let of = planned(choice(vec![coil(240.0, None)]), &[60.0, 70.0, 50.0]);
         let tags: Vec<&str> = of.coils[0].cuts.iter().map(|c| c.tag.as_str()).collect();
         assert_eq!(tags, ["A3", "A2", "A1"]);
         // marks follow: 50 · 1.01 + 1 = 51.5 m, then 70 · 1.01 + 1 = 71.7 m
@@ -469,7 +474,7 @@ mod tests {
 
     #[test]
     fn a_loop_longer_than_any_coil_is_named_and_the_rest_planned() {
-        let of = plan(&choice(vec![coil(100.0, None)]), &PriceList::default(), TUBE, &pieces(&[120.0, 60.0]));
+        let of = planned(choice(vec![coil(100.0, None)]), &[120.0, 60.0]);
         assert_eq!((of.too_long.len(), of.coils.len()), (1, 1));
         assert_eq!(of.too_long[0].tag, "A1");
         assert!((of.too_long[0].missing_m - 22.2).abs() < 1e-9);
@@ -483,18 +488,20 @@ mod tests {
             rows: vec![row("coil/pex-16x2/240", 200.0), row("tube/pex-16x2", 1.0)],
             ..PriceList::default()
         };
-        let of = plan(&choice(vec![coil(240.0, None), coil(120.0, None)]), &prices, TUBE, &pieces(&[100.0]));
+        let mut job = Job::new("Annex");
+        job.purchasing.coils = choice(vec![coil(240.0, None), coil(120.0, None)]);
+        job.purchasing.prices = prices;
+        let of = plan(&job, TUBE, &pieces(&[100.0]));
         assert_eq!(of.objective, Objective::Price);
         assert_eq!((of.price, of.planned, of.bound), (Some(120.0), 120.0, 120.0));
-        let missing =
-            plan(&choice(vec![coil(240.0, None), coil(120.0, None)]), &PriceList::default(), TUBE, &pieces(&[100.0]));
+        let missing = planned(choice(vec![coil(240.0, None), coil(120.0, None)]), &[100.0]);
         assert_eq!((missing.objective, missing.price), (Objective::Waste, None), "no price is not a price of nothing");
     }
 
     #[test]
     fn one_coil_a_loop_takes_the_shortest_that_is_long_enough() {
         let c = CoilChoice { school: CoilSchool::OnePerLoop, ..choice(vec![coil(60.0, None), coil(90.0, Some(1))]) };
-        let of = plan(&c, &PriceList::default(), TUBE, &pieces(&[50.0, 70.0, 80.0]));
+        let of = planned(c.clone(), &[50.0, 70.0, 80.0]);
         let lengths: Vec<f64> = of.coils.iter().map(|c| c.length_m).collect();
         assert_eq!(lengths, [90.0, 60.0], "the longest chose first, nothing is left for A2");
         assert!(of.refused.is_some_and(|r| r.contains("A2")));

@@ -5,7 +5,6 @@ use crate::geometry::Point;
 use crate::job::{FloorLattice, Job};
 use crate::layout::LaidLoop;
 use crate::layout::rules::audit;
-use crate::library;
 use serde::{Deserialize, Serialize};
 
 /// A joist with its holes.
@@ -43,7 +42,7 @@ pub(crate) fn drilled(job: &Job, loops: &[LaidLoop], room: usize, rules: &Fixing
     let outline = &job.rooms[room].outline;
     let ends = |k: usize| outline.iter().fold([f64::MAX, f64::MIN], |[a, b], p| [a.min(p[k]), b.max(p[k])]);
     let ([from, to], [left, _]) = (ends(axis), ends(across));
-    let diameter_m = library::tube(&floor.tube_id).map_or(0.0, |t| t.od_m) + rules.hole_over_m;
+    let diameter_m = job.tube(&floor.tube_id).map_or(0.0, |t| t.od_m) + rules.hole_over_m;
     let first = ((left - one_m) / centres_m).ceil() as i64;
     let mut by_joist: std::collections::BTreeMap<i64, Vec<Hole>> = std::collections::BTreeMap::new();
     for at in loops.iter().flat_map(|l| audit::holes(job, l, room)) {

@@ -20,7 +20,7 @@ const SAME_M: f64 = 0.005;
 fn too_long(study: &Study, out: &mut Findings) {
     let p = &study.job.purchasing;
     for (tube_id, pieces) in pieces(study) {
-        let coils = offered(&p.coils, &p.prices, &tube_id);
+        let coils = offered(&study.job, &tube_id);
         let longest = coils.iter().filter(|c| c.stock != Some(0)).map(|c| c.length_m).fold(0.0, f64::max);
         for piece in pieces.iter().filter(|l| p.coils.reserve.cut_m(l.length_m) > longest + SAME_M) {
             let cut = p.coils.reserve.cut_m(piece.length_m);

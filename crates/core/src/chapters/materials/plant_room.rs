@@ -5,7 +5,6 @@ use super::takeoff::Count;
 use crate::findings::{Subject, SubjectKind};
 use crate::fluid;
 use crate::job::{Arrangement, Feed, FluidKind, Job, Mixing, Room, SourceKind};
-use crate::library;
 use crate::study::Study;
 use crate::units::Quantity as Q;
 use std::collections::BTreeMap;
@@ -154,7 +153,7 @@ fn mains_m(job: &Job, id: &str) -> f64 {
 /// Water in all loops, L.
 fn tubes_l(study: &Study) -> f64 {
     let of = |l: &crate::loops::report::LoopDesign| {
-        let bore = library::tube(&l.tube_id)?.bore_m();
+        let bore = study.job.tube(&l.tube_id)?.bore_m();
         Some(l.length_m * std::f64::consts::PI / 4.0 * bore * bore * 1000.0)
     };
     study.loops.iter().filter_map(of).sum()

@@ -4,7 +4,6 @@ use crate::floor::part::{BuildUp, TubeFrom};
 use crate::geometry::outline::within;
 use crate::geometry::{Point, distance};
 use crate::job::{Job, Mark, MarkKind};
-use crate::library;
 use crate::study::Study;
 use serde::{Deserialize, Serialize};
 
@@ -78,7 +77,7 @@ struct Depth {
 fn depth(job: &Job, mark: &Mark, at: Point) -> Option<Depth> {
     let room = job.rooms.iter().find(|r| r.level_id == mark.level_id && within(&r.outline, at))?;
     let floor = room.heated_floor()?;
-    let (build_up, tube) = job.build_up(&floor.build_up_id).zip(library::tube(&floor.tube_id))?;
+    let (build_up, tube) = job.build_up(&floor.build_up_id).zip(job.tube(&floor.tube_id))?;
     if !build_up.laying.is_poured() {
         return None;
     }

@@ -93,7 +93,7 @@ impl Site<'_> {
     pub fn source_pump(&self, source: &HeatSource) -> (ChosenPump, f64, f64) {
         let flow = self.source_flow(source);
         let head = source_round_pa(self.plant, source, self.consumers.len(), flow, self.water);
-        (choose(&source.pump, flow, self.head_m(head)), flow, head)
+        (choose(&self.study.job, &source.pump, flow, self.head_m(head)), flow, head)
     }
 
     /// A circuit's pump and the head that it has to give, Pa.
@@ -109,7 +109,7 @@ impl Site<'_> {
             _ => BRANCH_PA,
         };
         let head = c.head_pa + mixer + beyond;
-        (choose(&c.feed.pump, c.flow_l_min, self.head_m(head)), head)
+        (choose(&self.study.job, &c.feed.pump, c.flow_l_min, self.head_m(head)), head)
     }
 
     /// Circuits that share a pair of headers, hottest first.

@@ -18,8 +18,7 @@ use super::source::source_at;
 use super::state::PlantState;
 use crate::flow::GRAVITY;
 use crate::fluid::{self, Properties};
-use crate::job::EmitterKind;
-use crate::library;
+use crate::job::{EmitterKind, Job};
 use crate::study::solved::Solved;
 use crate::water::pumps::choose;
 use serde::{Deserialize, Serialize};
@@ -149,7 +148,7 @@ fn circuit_l(study: &Solved, c: &Consumer, water: &Properties) -> f64 {
             Who::Floors(i) => {
                 let ids = &study.circuits[i].manifold_ids;
                 let own = study.loops.iter().filter(|l| ids.contains(&l.manifold_id));
-                own.filter_map(|l| Some(pipe_l(l.length_m, library::tube(&l.tube_id)?.bore_m()))).sum()
+                own.filter_map(|l| Some(pipe_l(l.length_m, study.job.tube(&l.tube_id)?.bore_m()))).sum()
             }
             Who::User(u) => match &u.takes {
                 Takes::Emitters { emitter_ids, .. } => emitters_l(study, emitter_ids),
@@ -224,20 +223,27 @@ pub(crate) fn source_size(
         warmed_l,
         buffer_l: if short.is_some() { plant.buffer_l + (wished - warmed_l).max(0.0) } else { 0.0 },
         needs_flow_l_min: source.most_w / (per * source.rise_k),
-        has_flow_l_min: own_flow(plant, source, consumers.len(), state, water),
+        has_flow_l_min: own_flow(&study.job, plant, source, consumers.len(), state, water),
         tank_s: tank,
     }
 }
 
 /// What a source's pump pushes through it at full speed, L/min: where its curve meets what source and primary piping take.
 /// Without a pump of its own, what the circuits' pumps push.
-fn own_flow(plant: &Plant, source: &HeatSource, pairs: usize, state: Option<&PlantState>, water: &Properties) -> f64 {
+fn own_flow(
+    job: &Job,
+    plant: &Plant,
+    source: &HeatSource,
+    pairs: usize,
+    state: Option<&PlantState>,
+    water: &Properties,
+) -> f64 {
     let now = state.and_then(|s| s.sources.first());
     if plant.arrangement == Arrangement::Direct {
         return now.map_or(0.0, |s| s.flow_l_min);
     }
     let Some(point) = now.and_then(|s| s.pump.as_ref()) else { return 0.0 };
-    let pump = choose(&source.pump, point.design_flow_l_min, point.design_head_pa / (water.density * GRAVITY));
+    let pump = choose(job, &source.pump, point.design_flow_l_min, point.design_head_pa / (water.density * GRAVITY));
     let taken = |q: f64| source_round_pa(plant, source, pairs, q, water);
     let (mut low, mut high) = (0.0, pump.curve.last().map_or(0.0, |p| p.flow_l_min));
     for _ in 0..50 {
@@ -264,7 +270,7 @@ pub fn air_pa(altitude_m: f64) -> f64 {
 pub(crate) fn vessel_size(study: &Solved, plant: &Plant, consumers: &[Consumer], water: &Properties) -> VesselSize {
     let job = &study.job;
     let tubes_l: f64 =
-        study.loops.iter().filter_map(|l| Some(pipe_l(l.length_m, library::tube(&l.tube_id)?.bore_m()))).sum();
+        study.loops.iter().filter_map(|l| Some(pipe_l(l.length_m, job.tube(&l.tube_id)?.bore_m()))).sum();
     let circuits: f64 = consumers.iter().map(|c| circuit_l(study, c, water)).sum();
     let second = plant.second.as_ref().filter(|_| plant.arrangement == Arrangement::TwoSources);
     let sources = plant.source.content_l + second.map_or(0.0, |s| s.content_l);

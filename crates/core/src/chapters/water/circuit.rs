@@ -10,7 +10,6 @@ use crate::fluid;
 use crate::heat_loss::losses::HeatLoss;
 use crate::job::{Job, Room, Usage};
 use crate::layout::{self, Layout, Problem};
-use crate::library;
 use crate::plan::Plan;
 use crate::section::film;
 
@@ -387,7 +386,7 @@ impl Water {
                 continue;
             };
             let Some(floor) = job.rooms[r].heated_floor() else { continue };
-            let Some(tube) = library::tube(&floor.tube_id) else { continue };
+            let Some(tube) = job.tube(&floor.tube_id) else { continue };
             let laid = layout.loops.iter().filter(|l| l.heats(r)).count();
             let expected = (room.field_area / floor.spacing_core_m / layout::longest_loop(job, tube)).ceil();
             let loops = if laid > 0 { laid as f64 } else { expected.max(1.0) };
@@ -405,7 +404,7 @@ impl Water {
         for (r, room) in job.rooms.iter().enumerate() {
             let Some(supply) = self.supply_of(r) else { continue };
             for (k, field) in room.heated_fields().iter().enumerate() {
-                let (Some(tube), Some(state)) = (library::tube(&field.tube_id), heating[r].fields.get(k)) else {
+                let (Some(tube), Some(state)) = (job.tube(&field.tube_id), heating[r].fields.get(k)) else {
                     continue;
                 };
                 let w = &mut self.rooms[r].fields[k];

@@ -9,7 +9,6 @@ use crate::geometry::{self, segment};
 use crate::job::Job;
 use crate::layout::rules::buildability::Buildability;
 use crate::layout::{self, LaidLoop, Layout};
-use crate::library;
 use crate::loops::report::{LoopDesign, TurnDesign};
 use crate::loops::steps::steps;
 use crate::plan::Plan;
@@ -28,7 +27,7 @@ pub(crate) fn loop_designs(
     for (l, heat) in layout.loops.iter().zip(&water.loops) {
         let room = &job.rooms[l.room];
         let manifold = &job.manifolds[l.manifold];
-        let Some(tube) = room.heated_floor().and_then(|f| library::tube(&f.tube_id)) else { continue };
+        let Some(tube) = room.heated_floor().and_then(|f| job.tube(&f.tube_id)) else { continue };
         let supply_c = water.supply_of(l.room).unwrap_or(room.room_c);
         let drop = water.rooms[l.room].drop_k.unwrap_or(0.0);
         let return_c = supply_c - drop;

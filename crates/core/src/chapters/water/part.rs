@@ -117,6 +117,20 @@ pub struct PumpChoice {
     pub difference_k: Option<f64>,
 }
 
+/// A pump, described by what it does.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
+pub struct PumpModel {
+    pub id: String,
+    pub name: String,
+    /// Electricity that it takes at most, W
+    pub most_w: f64,
+    /// Its curve at full speed, 2 to 12 points, head falling.
+    pub curve: Vec<CurvePoint>,
+}
+
 /// A point of a pump's curve.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -162,6 +176,7 @@ impl Feed {
 }
 
 ranges! {
+    of PumpModel { most_w: Power 1.0..=10_000.0, curve: items 2..=12 }
     of Fluid { mass_fraction: Share 0.0..=0.6 }
     of FloorCircuit { manifold_ids: items 0..=20, supply_c: Temperature 15.0..=90.0 }
     of Feed { mains_m: Tube 0.5..=500.0, mains_bore_m: Size 0.006..=0.2 }

@@ -217,7 +217,7 @@ pub(crate) fn manifolds_of(study: &Solved, circuit: usize) -> Vec<&ManifoldDesig
 
 /// The feed of a circuit; the usual one where the job names none.
 pub(crate) fn feed_of(job: &Job, circuit: usize) -> Feed {
-    job.circuits.get(circuit).map(|c| c.feed.clone()).unwrap_or_default()
+    job.circuits.get(circuit).map_or_else(|| job.rules.feed(), |c| c.feed.clone())
 }
 
 pub(crate) fn floor_duty(study: &Solved, circuit: usize, water: &Properties) -> FloorDuty {
@@ -257,7 +257,7 @@ pub(crate) fn floors(
             node("in")
         };
         for l in study.loops.iter().filter(|l| l.manifold_id == m.id && l.flow_l_min > 0.0) {
-            a_loop(pipework, l, [&header, &node("out")], changed, rooms);
+            a_loop(&study.job, pipework, l, [&header, &node("out")], changed, rooms);
         }
         for (room, (r, k), f) in fields(study, &m.id) {
             let kv = kv_for(f.flow_l_min, f.head_loss_pa, water.density);
@@ -284,8 +284,15 @@ pub(crate) fn fields<'a>(
     })
 }
 
-fn a_loop(pipework: &mut Pipework, l: &LoopDesign, [supply, back]: [&str; 2], changed: Changed, rooms: &RoomsHeat) {
-    let Some(bore_m) = library::tube(&l.tube_id).map(library::Tube::bore_m) else { return };
+fn a_loop(
+    job: &Job,
+    pipework: &mut Pipework,
+    l: &LoopDesign,
+    [supply, back]: [&str; 2],
+    changed: Changed,
+    rooms: &RoomsHeat,
+) {
+    let Some(bore_m) = job.tube(&l.tube_id).map(library::Tube::bore_m) else { return };
     let node = |what: &str| format!("l/{}/{what}", l.id);
     if changed.shut.contains(&l.id) {
         return pipework.link(node("port"), supply, back, Part::Valve { kv_m3_h: PORT_KV, open: 0.0 });

@@ -1,17 +1,20 @@
-//! Pumps: the smallest of the library that serves, how it is run, and about what electricity it takes.
+//! Pumps: the first of the job's own, or the smallest of the library, that serves, how it is run, and about what electricity it takes.
 //!
 //! ```
+//! use fuoco_core::job::Job;
 //! use fuoco_core::water::part::PumpChoice;
 //! use fuoco_core::water::pumps::choose;
-//! let pump = choose(&PumpChoice::default(), 18.0, 2.0);
+//! let job = Job::new("Annex");
+//! let pump = choose(&job, &PumpChoice::default(), 18.0, 2.0);
 //! assert!(pump.serves && pump.head_m(18.0) > 2.0);
 //! // no pump of the library lifts that
-//! assert!(!choose(&PumpChoice::default(), 18.0, 60.0).serves);
+//! assert!(!choose(&job, &PumpChoice::default(), 18.0, 60.0).serves);
 //! ```
 
 use super::part::{PumpChoice, PumpControl};
 use crate::flow::GRAVITY;
-use crate::library;
+use crate::job::Job;
+use crate::library::PumpModel;
 use crate::network::{Control, CurvePoint, head_of_curve};
 use serde::{Deserialize, Serialize};
 
@@ -25,7 +28,7 @@ const STEPS: u32 = 40;
 /// A pump with its curve.
 #[derive(Debug, Clone, PartialEq)]
 pub struct ChosenPump {
-    /// One of the library; none for a typed curve.
+    /// One of the job or the library; none for a typed curve.
     pub model_id: Option<String>,
     /// What it is called.
     pub name: String,
@@ -37,9 +40,9 @@ pub struct ChosenPump {
     pub serves: bool,
 }
 
-/// The pump that somebody chose, or the smallest of the library that gives `head_m` (m of the fluid, 0 and more) at
+/// The pump that somebody chose, or the first of the job's own and then the smallest of the library that gives `head_m` (m of the fluid, 0 and more) at
 /// `flow_l_min` (0 and more); the strongest where none does.
-pub fn choose(choice: &PumpChoice, flow_l_min: f64, head_m: f64) -> ChosenPump {
+pub fn choose(job: &Job, choice: &PumpChoice, flow_l_min: f64, head_m: f64) -> ChosenPump {
     let gives = |curve: &[CurvePoint]| head_of_curve(curve, flow_l_min).is_some_and(|h| h >= head_m - 1e-9);
     if !choice.curve.is_empty() {
         let serves = gives(&choice.curve);
@@ -51,11 +54,10 @@ pub fn choose(choice: &PumpChoice, flow_l_min: f64, head_m: f64) -> ChosenPump {
             serves,
         };
     }
-    let pumps = &library::library().pumps;
-    let wished = choice.model_id.as_deref().and_then(library::pump);
-    let fits = || pumps.iter().find(|p| gives(&p.curve));
-    let lifts = |p: &library::PumpModel| head_of_curve(&p.curve, flow_l_min).unwrap_or(0.0);
-    let strongest = || pumps.iter().max_by(|a, b| lifts(a).total_cmp(&lifts(b)));
+    let wished = choice.model_id.as_deref().and_then(|id| job.pump(id));
+    let fits = || job.pumps().find(|p| gives(&p.curve));
+    let lifts = |p: &PumpModel| head_of_curve(&p.curve, flow_l_min).unwrap_or(0.0);
+    let strongest = || job.pumps().max_by(|a, b| lifts(a).total_cmp(&lifts(b)));
     let Some(model) = wished.or_else(fits).or_else(strongest) else {
         return ChosenPump { model_id: None, name: String::new(), curve: vec![], most_w: None, serves: false };
     };
@@ -72,7 +74,7 @@ pub fn choose(choice: &PumpChoice, flow_l_min: f64, head_m: f64) -> ChosenPump {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct PumpPoint {
-    /// One of the library; none for a typed curve.
+    /// One of the job or the library; none for a typed curve.
     pub model_id: Option<String>,
     /// What it is called.
     pub name: String,
@@ -154,21 +156,22 @@ mod tests {
 
     #[test]
     fn the_smallest_that_serves_is_taken_and_a_wish_comes_before() {
+        let job = Job::new("Annex");
         let free = PumpChoice::default();
-        assert_eq!(choose(&free, 10.0, 2.0).model_id.as_deref(), Some("pump-4"));
-        assert_eq!(choose(&free, 10.0, 5.0).model_id.as_deref(), Some("pump-6"));
+        assert_eq!(choose(&job, &free, 10.0, 2.0).model_id.as_deref(), Some("pump-4"));
+        assert_eq!(choose(&job, &free, 10.0, 5.0).model_id.as_deref(), Some("pump-6"));
         let wished = PumpChoice { model_id: Some("pump-8".into()), ..free.clone() };
-        assert_eq!(choose(&wished, 10.0, 2.0).name, "Circulator, 8 m");
+        assert_eq!(choose(&job, &wished, 10.0, 2.0).name, "Circulator, 8 m");
         let point = |flow_l_min, head_m| CurvePoint { flow_l_min, head_m };
         let typed = PumpChoice { curve: vec![point(0.0, 3.0), point(20.0, 0.0)], ..wished };
-        let typed = choose(&typed, 10.0, 2.0);
+        let typed = choose(&job, &typed, 10.0, 2.0);
         assert!(!typed.serves && typed.model_id.is_none(), "a straight line gives 1.5 m there");
         assert!((typed.head_m(10.0) - 1.5).abs() < 1e-9);
     }
 
     #[test]
     fn a_pump_that_follows_takes_less_than_one_at_full_speed() {
-        let pump = choose(&PumpChoice::default(), 15.0, 2.0);
+        let pump = choose(&Job::new("Annex"), &PumpChoice::default(), 15.0, 2.0);
         for flow in [2.0, 10.0, 20.0] {
             let fixed = pump.electric_w(PumpControl::FixedSpeed, flow, pump.head_m(flow)).expect("known");
             let follows = pump.electric_w(PumpControl::ConstantPressure, flow, 1.5).expect("known");

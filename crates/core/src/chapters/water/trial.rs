@@ -266,7 +266,7 @@ pub fn try_circuit(study: &Solved, trial: &WaterTrial) -> Result<WaterTried, Fie
     let water = fluid::properties(&job.fluid, design.return_c.map_or(supply_c, |r| f64::midpoint(r, supply_c)))?;
     let set = Set { study, circuit, supply_c, duty: floor_duty(study, circuit, &water), water, trial };
     let choice = trial.pump.clone().unwrap_or_else(|| feed_of(job, circuit).pump);
-    let pump = choose(&choice, set.duty.flow_l_min, set.head_m(set.duty.head_pa));
+    let pump = choose(job, &choice, set.duty.flow_l_min, set.head_m(set.duty.head_pa));
     let (solution, rooms) = set.settle(&pump, &choice)?;
     let flows = Flows::of(&solution);
     let ports = set.ports(&flows);
@@ -463,7 +463,7 @@ impl Set<'_> {
         ];
         all.map(|control| {
             let choice = PumpChoice { control, ..choice.clone() };
-            let pump = choose(&choice, self.duty.flow_l_min, self.head_m(self.duty.head_pa));
+            let pump = choose(&self.study.job, &choice, self.duty.flow_l_min, self.head_m(self.duty.head_pa));
             match self.settle(&pump, &choice) {
                 Err(e) => ControlState {
                     control,

@@ -33,7 +33,6 @@ use crate::geometry::segment::to_segment;
 use crate::job::{FloorLattice, Job, KeepOut, Manifold, Point, Room};
 use crate::layout::LaidLoop;
 use crate::layout::topology::risers::{as_manifold, risers};
-use crate::library;
 use crate::plan::Plan;
 use crate::plan::passages::Passage;
 use rstar::primitives::{GeomWithData, Line};
@@ -282,7 +281,7 @@ fn is_chord(piece: &Line<Point>) -> bool {
 }
 
 fn bends(job: &Job, i: usize, l: &LaidLoop, out: &mut Vec<Violation>) {
-    let tube = job.rooms[l.room].heated_floor().and_then(|f| library::tube(&f.tube_id));
+    let tube = job.rooms[l.room].heated_floor().and_then(|f| job.tube(&f.tube_id));
     let Some(tube) = tube else { return };
     let tightest = l
         .curve

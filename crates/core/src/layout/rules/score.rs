@@ -16,7 +16,6 @@ use crate::geometry::segment;
 use crate::job::{Job, KeepOut, Point};
 use crate::layout::rules::audit::{self, Coverage};
 use crate::layout::{LaidLoop, Layout, Stretch, longest_loop};
-use crate::library;
 use crate::plan::Plan;
 
 /// Distance of the points at which the tube wanted is counted, m; in a large room larger, so that there are no more than
@@ -187,7 +186,7 @@ fn manifold_score(job: &Job, manifold: usize, layout: &Layout) -> Option<Manifol
     let lengths_m: Vec<f64> = own.iter().map(|l| l.length_m).collect();
     let total: f64 = lengths_m.iter().sum();
     let limit = |room: usize| {
-        let tube = job.rooms[room].heated_floor().and_then(|f| library::tube(&f.tube_id));
+        let tube = job.rooms[room].heated_floor().and_then(|f| job.tube(&f.tube_id));
         tube.map_or(f64::INFINITY, |t| longest_loop(job, t))
     };
     (!own.is_empty()).then(|| ManifoldScore {

@@ -18,7 +18,6 @@ use crate::layout::rules::score;
 use crate::layout::topology::parts;
 use crate::layout::topology::tree::Tree;
 use crate::layout::{lay_out, longest_loop};
-use crate::library;
 use crate::plan;
 use crate::plan::Plan;
 use crate::watch::Watch;
@@ -160,7 +159,7 @@ fn rough(job: &Job, plan: &Plan) -> f64 {
     let tree = Tree::of(&parted, &mut vec![]);
     let of_room = |(i, room): (usize, &Room)| {
         let Some(floor) = room.heated_floor() else { return 0.0 };
-        let Some(tube) = library::tube(&floor.tube_id) else { return 0.0 };
+        let Some(tube) = job.tube(&floor.tube_id) else { return 0.0 };
         let loops = (plan.heatable_m2[i] / floor.spacing_core_m / longest_loop(job, tube)).ceil();
         if tree.way[i].is_finite() { 2.0 * loops * tree.way[i] } else { 1e4 }
     };

@@ -340,7 +340,7 @@ impl<'a> Tree<'a> {
     ) -> Option<RoomTask<'t>> {
         let room = &job.rooms[index];
         let floor = room.heated_floor();
-        let tube = floor.and_then(|f| library::tube(&f.tube_id)).or(library::library().tubes.first())?;
+        let tube = floor.and_then(|f| job.tube(&f.tube_id)).or(library::library().tubes.first())?;
         let variant = self.variant[index];
         let lattice = floor.and_then(|f| f.lattice);
         let (outline, entry, exits) = fitted(&room.outline, entry, exits);

@@ -2,14 +2,14 @@
 /** A pump's own curve, typed point by point; without points it is one of the library. */
 import { Delete, Plus } from "@element-plus/icons-vue";
 import { computed } from "vue";
-import type { Job, PumpChoice } from "../../api/client";
-import { store } from "../../job/store";
-import { valueAt } from "../../job/paths";
-import JobField from "../../kit/JobField.vue";
+import type { Job, PumpChoice } from "../api/client";
+import { valueAt } from "../job/paths";
+import { store } from "../job/store";
+import JobField from "../kit/JobField.vue";
 
-const props = defineProps<{ /** Path of the pump in the job. */ path: string; label: string; of: (j: Job) => PumpChoice }>();
-const { job } = store;
 type Curve = NonNullable<PumpChoice["curve"]>;
+const props = defineProps<{ /** Path of the pump in the job. */ path: string; label: string; of: (j: Job) => { curve?: Curve }; /** It has a curve always. */ own?: boolean }>();
+const { job } = store;
 const points = computed(() => (valueAt(job.value, `${props.path}.curve`) as Curve | undefined) ?? []);
 /** A line to begin with: it falls from the first point on. */
 const FIRST: Curve = [
@@ -42,7 +42,7 @@ const drop = (i: number) =>
       <tr v-for="(_, i) in points" :key="i">
         <td><JobField :path="`${path}.curve[${i}].flow_l_min`" :label="`Flow of point ${i + 1}, pump of ${label}`" /></td>
         <td><JobField :path="`${path}.curve[${i}].head_m`" :label="`Head of point ${i + 1}, pump of ${label}`" /></td>
-        <td><ElButton link size="small" :icon="Delete" :aria-label="`Delete point ${i + 1}, pump of ${label}`" @click="drop(i)" /></td>
+        <td><ElButton v-if="!own || points.length > 2" link size="small" :icon="Delete" :aria-label="`Delete point ${i + 1}, pump of ${label}`" @click="drop(i)" /></td>
       </tr>
     </tbody>
   </table>
