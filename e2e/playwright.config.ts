@@ -27,6 +27,8 @@ export default defineConfig({
     baseURL: process.env.FUOCO_URL,
     viewport: { width: 1280, height: 800 },
     locale: "en-GB",
+    // the app kept in the browser would answer in place of the server: `site.spec.ts` lets it
+    serviceWorkers: "block",
     trace: "retain-on-failure",
     launchOptions: {
       executablePath: chromium,

@@ -103,7 +103,8 @@ fn packages_of_the_page(lock: &Value) -> Vec<Part> {
         .as_object()
         .into_iter()
         .flatten()
-        .filter(|(path, p)| !path.is_empty() && p["dev"] != true && p["link"] != true)
+        // of the tool that makes the service worker, what runs in the browser is shipped
+        .filter(|(path, p)| !path.is_empty() && p["link"] != true && (p["dev"] != true || in_service_worker(path)))
         .map(|(path, p)| {
             let name = path.rsplit("node_modules/").next().unwrap_or(path).to_owned();
             let url = format!("pkg:npm/{}", name.replace('@', "%40"));
@@ -113,6 +114,12 @@ fn packages_of_the_page(lock: &Value) -> Vec<Part> {
     parts.sort();
     parts.dedup();
     parts
+}
+
+/// What of the service worker's maker runs in the browser.
+fn in_service_worker(path: &str) -> bool {
+    let name = path.rsplit("node_modules/").next().unwrap_or(path);
+    name.starts_with("workbox-") && name != "workbox-build"
 }
 
 /// The bill of materials as CycloneDX 1.5.

@@ -9,6 +9,7 @@ use fuoco_core::layout::lay_out;
 use fuoco_core::layout::rules::buildability::{Buildability, ideal_of};
 use fuoco_core::layout::rules::score::{ManifoldScore, score};
 use fuoco_core::network::Network;
+use fuoco_core::pressure_test::PressureTest;
 use fuoco_core::plan::Plan;
 use fuoco_core::survey::climate::read_epw;
 use fuoco_core::{design::design, error::FieldError, section::file::SectionFile};
@@ -149,6 +150,11 @@ enum Command {
         /// The coil file; - for standard input
         coils: PathBuf,
     },
+    /// Judge a pressure test and print its corrected readings, what it could have shown and the verdict as JSON
+    PressureTest {
+        /// The test file; - for standard input
+        test: PathBuf,
+    },
     /// Check the section solver against standards and an independent solution, and print the tables as Markdown
     Validate,
     /// Read an EPW weather file and print its design temperatures, degree-days and days as JSON
@@ -185,6 +191,7 @@ fn main() -> ExitCode {
         Command::Section { section } => solve_section(&section),
         Command::Network { network } => solve_network(&network),
         Command::Coils { coils } => plan_coils(&coils),
+        Command::PressureTest { test } => judge_test(&test),
         Command::Validate => print(fuoco_core::floor::validation::tables().trim_end()),
         Command::Climate { weather } => climate(&weather),
         Command::Schema => print(&fuoco_server::job_schema()),
@@ -342,6 +349,11 @@ fn solve_network(path: &Path) -> Result<(), Failure> {
 fn plan_coils(path: &Path) -> Result<(), Failure> {
     let plan = CoilTask::from_json(&read(path)?)?.plan()?;
     print(&serde_json::to_string_pretty(&plan).map_err(|e| failed(1, e))?)
+}
+
+fn judge_test(path: &Path) -> Result<(), Failure> {
+    let result = PressureTest::from_json(&read(path)?)?.judge()?;
+    print(&serde_json::to_string_pretty(&result).map_err(|e| failed(1, e))?)
 }
 
 /// What a weather file says, with the degree-days below the usual bases.

@@ -428,6 +428,34 @@ fn a_network_is_solved_with_the_names_of_the_contract_and_a_bad_one_names_its_pa
 }
 
 #[test]
+fn a_pressure_test_is_judged_with_the_names_of_the_contract_and_readings_out_of_order_are_named() {
+    let judge = |test: &Value| {
+        let file = tempfile::NamedTempFile::new().expect("a file");
+        std::fs::write(file.path(), test.to_string()).expect("written");
+        run(&["pressure-test", &file.path().to_string_lossy()])
+    };
+    let mut test = json!({
+        "medium": "air", "volume_l": 60, "gauge": { "resolution_kpa": 2, "range_kpa": 600 }, "altitude_m": 300,
+        "required": { "pressure_kpa": 380, "hours": 12 },
+        "readings": [
+            { "time": "2026-11-30T18:00:00Z", "gauge_kpa": 400, "air_c": 20, "slab_c": 20 },
+            { "time": "2026-12-01T07:00:00Z", "gauge_kpa": 390, "air_c": 9, "slab_c": 14 }
+        ]
+    });
+    let (code, out, _) = judge(&test);
+    assert_eq!(code, Some(0));
+    let a: Value = serde_json::from_str(&out).expect("JSON");
+    for name in "corrected drop_kpa uncertainty_kpa leak_rate least_leak verdict reason".split(' ') {
+        assert!(!a[name].is_null(), "{name}");
+    }
+    assert_eq!((a["verdict"].as_str(), a["corrected"].as_array().map(Vec::len)), (Some("tight"), Some(2)));
+    test["readings"][1]["time"] = json!("2026-11-30T17:00:00Z");
+    let (code, out, err) = judge(&test);
+    assert_eq!((code, out.as_str(), err.lines().count()), (Some(2), "", 1));
+    assert!(err.contains("readings[1].time"), "{err}");
+}
+
+#[test]
 fn coils_are_planned_with_the_names_of_the_contract_and_a_loop_that_is_too_long_is_named() {
     let plan = |task: &Value| {
         let file = tempfile::NamedTempFile::new().expect("a file");

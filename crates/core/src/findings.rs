@@ -64,12 +64,13 @@ pub enum Station {
     Water,
     Plant,
     Materials,
+    Laying,
     Papers,
 }
 
 impl Station {
     /// In the order of the work.
-    pub const ALL: [Station; 9] = [
+    pub const ALL: [Station; 10] = [
         Self::Site,
         Self::Rooms,
         Self::HeatLoss,
@@ -78,6 +79,7 @@ impl Station {
         Self::Water,
         Self::Plant,
         Self::Materials,
+        Self::Laying,
         Self::Papers,
     ];
 }

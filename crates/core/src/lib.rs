@@ -4,10 +4,10 @@
 //! | layer | modules |
 //! |---|---|
 //! | foundations | [`error`], [`units`], [`ranges`], [`geometry`], [`fluid`], [`flow`], [`watch`] |
-//! | engines, usable alone | [`section`] (conduction through a floor), [`layout`] (routes of loops), [`network`] (water in pipes), [`coils`] (loops out of coils) |
-//! | what is known | [`job`] (the document), [`library`], [`plan`] (its plan, read once) |
+//! | engines, usable alone | [`section`] (conduction through a floor), [`layout`] (routes of loops), [`network`] (water in pipes), [`coils`] (loops out of coils), [`pressure_test`] |
+//! | what is known | [`job`] (the document), [`library`], [`plan`] (its plan, read once), [`records`] (facts of the site) |
 //! | [chapters] of the trade | [`survey`], [`heat_loss`], [`floor`], [`loops`], [`water`], [`plant`], [`materials`] |
-//! | what comes out | [`study`] (the job solved), [`findings`], [`design`] (the document) |
+//! | what comes out | [`study`] (the job solved), [`findings`], [`design`] (the document), [`onsite`] (what came of it) |
 //!
 //! Imports run from below upward in this table only; a test draws the graph and keeps it so.
 
@@ -25,8 +25,11 @@ pub mod job;
 pub mod layout;
 pub mod library;
 pub mod network;
+pub mod onsite;
 pub mod plan;
+pub mod pressure_test;
 pub mod ranges;
+pub mod records;
 #[doc(hidden)]
 pub mod samples;
 pub mod section;

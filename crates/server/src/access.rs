@@ -100,6 +100,8 @@ impl Access {
             _ => {}
         }
         let calculates = method == Method::Post && path.first().is_some_and(|p| !KEPT.contains(p) && *p != "links");
+        // records and photos are added by whoever works on site
+        let writes = method == Method::Post && matches!(path, ["jobs", _, "records" | "photos"]);
         let leaves = method == Method::Delete && matches!(path, ["windows", _]);
         let yes = match self {
             Access::Here => true,
@@ -111,11 +113,14 @@ impl Access {
                 (role, ["firm", ..]) => read && role != Role::Crew,
                 (Role::Designer, _) => true,
                 (_, ["jobs", _, "links", ..]) => false,
-                (Role::Crew, ["jobs", _, rest @ ..]) => read && reads(self, Purpose::Crew, rest),
+                (Role::Crew, ["jobs", _, rest @ ..]) => writes || read && reads(self, Purpose::Crew, rest),
                 _ => read || calculates || leaves,
             },
             Access::Link(l) => match path {
-                ["jobs", id, rest @ ..] => read && *id == l.job_id && reads(self, l.purpose, rest),
+                ["jobs", id, rest @ ..] => {
+                    let crew = l.purpose == Purpose::Crew;
+                    *id == l.job_id && (writes && crew || read && reads(self, l.purpose, rest))
+                }
                 ["library" | "schools"] | ["files", _] => read && l.purpose == Purpose::Crew,
                 _ => l.purpose == Purpose::Crew && (calculates || leaves),
             },
@@ -129,7 +134,7 @@ fn reads(who: &Access, purpose: Purpose, rest: &[&str]) -> bool {
     match rest {
         ["papers"] => true,
         ["papers", file] => who.reads_paper(file.strip_suffix(".pdf").unwrap_or_default()),
-        [] | ["thumbnail.svg" | "summary" | "events"] => purpose == Purpose::Crew,
+        [] | ["thumbnail.svg" | "summary" | "events" | "records" | "laying" | "pressure-tests"] => purpose == Purpose::Crew,
         _ => false,
     }
 }
@@ -272,7 +277,7 @@ mod tests {
     }
 
     /// Who may do each thing: here, nobody, owner, designer, crew, viewer, crew's link, papers' link.
-    const TABLE: [(Method, &str, &str); 27] = [
+    const TABLE: [(Method, &str, &str); 33] = [
         (Method::Get, "session", "yyyyyyyy"),
         (Method::Post, "session", "yyyyyyyy"),
         (Method::Get, "health", "yyyyyyyy"),
@@ -289,6 +294,12 @@ mod tests {
         (Method::Get, "jobs/j1/papers/quote.pdf", "ysyynynn"),
         (Method::Get, "jobs/j2/papers/owners-sheet.pdf", "ysyyyynn"),
         (Method::Get, "jobs/j1/file", "ysyynynn"),
+        (Method::Get, "jobs/j1/records", "ysyyyyyn"),
+        (Method::Post, "jobs/j1/records", "ysyyynyn"),
+        (Method::Post, "jobs/j2/records", "ysyyynnn"),
+        (Method::Post, "jobs/j1/photos", "ysyyynyn"),
+        (Method::Get, "jobs/j1/laying", "ysyyyyyn"),
+        (Method::Get, "jobs/j1/pressure-tests", "ysyyyyyn"),
         (Method::Get, "jobs/j1/links", "ysyynnnn"),
         (Method::Post, "jobs/j1/links", "ysyynnnn"),
         (Method::Post, "design", "ysyyyyyn"),

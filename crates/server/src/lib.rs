@@ -21,6 +21,7 @@ mod patience;
 mod people;
 mod plant;
 pub mod problem;
+mod records;
 mod survey;
 mod work;
 

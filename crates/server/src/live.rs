@@ -29,6 +29,13 @@ pub(crate) struct SavedWord {
     who: String,
 }
 
+/// Something has been written down on site.
+#[derive(Debug, Clone, Serialize)]
+struct RecordedWord {
+    number: i64,
+    who: String,
+}
+
 /// Somebody at a window.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize)]
 struct Here {
@@ -39,6 +46,7 @@ struct Here {
 #[derive(Debug, Clone)]
 enum Word {
     Saved(SavedWord),
+    Recorded(RecordedWord),
     People(Vec<Here>),
 }
 
@@ -69,9 +77,18 @@ impl Live {
 
     /// Tells everybody who looks at a job that it has been saved.
     pub fn saved(&self, job_id: &str, revision: i64, who: &str) {
+        self.tell(job_id, Word::Saved(SavedWord { revision, who: who.to_owned() }));
+    }
+
+    /// Tells them that a record has been added.
+    pub fn recorded(&self, job_id: &str, number: i64, who: &str) {
+        self.tell(job_id, Word::Recorded(RecordedWord { number, who: who.to_owned() }));
+    }
+
+    fn tell(&self, job_id: &str, word: Word) {
         self.with(|jobs| {
             if let Some(of) = jobs.get(job_id) {
-                let _ = of.to.send(Word::Saved(SavedWord { revision, who: who.to_owned() }));
+                let _ = of.to.send(word);
             }
         });
     }
@@ -117,7 +134,7 @@ impl Drop for Listener {
 }
 
 /// Word of a job, as server-sent events: `people`, everybody who looks at it by name and window; `saved`, its new revision and who
-/// made it. `window` names the one that listens.
+/// made it; `recorded`, the number of a new record and who wrote it. `window` names the one that listens.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = String, content_type = "text/event-stream"), (status = 404, body = Problem), (status = 422, body = Problem)))]
 #[get("/jobs/<id>/events?<window>")]
 pub async fn listen<'r>(
@@ -146,6 +163,7 @@ pub async fn listen<'r>(
             select! {
                 word = listener.words.recv() => match word {
                     Ok(Word::Saved(saved)) => yield Event::json(&saved).event("saved"),
+                    Ok(Word::Recorded(recorded)) => yield Event::json(&recorded).event("recorded"),
                     Ok(Word::People(people)) => yield Event::json(&people).event("people"),
                     // it has been too slow: the next word tells it where things are
                     Err(RecvError::Lagged(_)) => continue,
@@ -183,15 +201,17 @@ mod tests {
         let ben = live.listen("j", at("w2", "Ben")).expect("room");
         let _other = live.listen("k", at("w3", "Cleo")).expect("room");
         live.saved("j", 7, "Ben");
+        live.recorded("j", 31, "Cleo");
         drop(ben);
         let mut heard = vec![];
         while let Ok(word) = ada.words.try_recv() {
             heard.push(match word {
                 Word::People(p) => p.into_iter().map(|h| h.name).collect::<Vec<_>>().join(" "),
                 Word::Saved(s) => format!("{} by {}", s.revision, s.who),
+                Word::Recorded(r) => format!("record {} by {}", r.number, r.who),
             });
         }
-        assert_eq!(heard, ["Ada", "Ada Ben", "7 by Ben", "Ada"]);
+        assert_eq!(heard, ["Ada", "Ada Ben", "7 by Ben", "record 31 by Cleo", "Ada"]);
         drop(ada);
         assert!(live.with(|jobs| !jobs.contains_key("j")), "nothing is kept of a job at which nobody looks");
         live.saved("j", 8, "Ben");

@@ -1,6 +1,6 @@
 //! The OpenAPI document and the job file's JSON Schema, both from the types in the code.
 
-use crate::{api, firm, floor, health, history, links, live, loops, materials, papers, people, plant, survey};
+use crate::{api, firm, floor, health, history, links, live, loops, materials, papers, people, plant, records, survey};
 use fuoco_core::ranges::{Bounds, Range};
 use rocket::Route;
 use serde_json::{Value, json};
@@ -65,6 +65,11 @@ endpoints![
     links::make_link,
     links::revoke_link,
     links::open_link,
+    records::list_records,
+    records::add_record,
+    records::add_photo,
+    records::read_laying,
+    records::read_tests,
     live::listen,
     floor::draw_section,
     floor::compare_floors,

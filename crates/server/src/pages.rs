@@ -24,6 +24,7 @@ fn file(path: &str) -> Option<File> {
         .extension()
         .and_then(|e| ContentType::from_extension(&e.to_string_lossy()))
         .unwrap_or(ContentType::Binary);
+    let kind = if path.ends_with(".webmanifest") { ContentType::new("application", "manifest+json") } else { kind };
     // names under assets/ carry a hash of the content
     let cache = if path.starts_with("assets/") { "public, max-age=31536000, immutable" } else { "no-cache" };
     Some(File { body: found.data.into_owned(), kind, cache: Header::new("Cache-Control", cache) })

@@ -4,11 +4,13 @@
 mod history;
 mod links;
 mod people;
+mod records;
 mod upkeep;
 
 pub use history::Revision;
 pub use links::{Link, MOST_DAYS, Purpose};
 pub use people::{Deed, Holder, LEAST_PASSWORD, Person, Role, Session, check_password};
+pub use records::MOST_RECORDS;
 pub use upkeep::{Checked, Hold, PURGED_AFTER_DAYS, Purged, hold, verify};
 
 use fuoco_core::error::FieldError;
@@ -218,7 +220,8 @@ pub struct Store {
 }
 
 impl Store {
-    /// Opens `fuoco.db` in `folder`, making both when they are missing, and brings it to this version.
+    /// Opens `fuoco.db` in `folder`, making both when they are missing, and brings it to this version. What it was before stays
+    /// beside it as `before-upgrade-N.db`, for the way back to the older program.
     pub async fn open(folder: &Path) -> Result<Store> {
         private_folder(folder)?;
         let file = folder.join(FILE);
@@ -230,9 +233,29 @@ impl Store {
             .synchronous(SqliteSynchronous::Full)
             .busy_timeout(Duration::from_secs(5));
         let pool = SqlitePoolOptions::new().max_connections(4).connect_with(options).await?;
-        MIGRATIONS.run(&pool).await?;
-        let identity = identity(&file);
-        Ok(Store { pool, file, identity, who: "".into() })
+        let store = Store { pool, identity: identity(&file), file, who: "".into() };
+        if let Some(was) = store.behind().await? {
+            let kept = folder.join(format!("before-upgrade-{was}.db"));
+            if !kept.exists() {
+                store.back_up(&kept).await?;
+            }
+        }
+        MIGRATIONS.run(&store.pool).await?;
+        Ok(store)
+    }
+
+    /// The version of the database, where it is older than this program and not empty.
+    async fn behind(&self) -> Result<Option<i64>> {
+        let made: bool = sqlx::query_scalar("SELECT EXISTS (SELECT 1 FROM sqlite_schema WHERE name = '_sqlx_migrations')")
+            .fetch_one(&self.pool)
+            .await?;
+        if !made {
+            return Ok(None);
+        }
+        let was: Option<i64> =
+            sqlx::query_scalar("SELECT max(version) FROM _sqlx_migrations").fetch_one(&self.pool).await?;
+        let newest = MIGRATIONS.iter().map(|m| m.version).max();
+        Ok(was.filter(|v| newest.is_some_and(|n| *v < n)))
     }
 
     /// The same store in somebody's hands: what they save bears their name.

@@ -11,7 +11,7 @@ use sqlx::sqlite::SqliteRow;
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum Purpose {
-    /// Reads the job on site, without its prices.
+    /// Reads the job on site, without its prices, and adds records.
     Crew,
     /// Reads the papers for owners and inspectors.
     Papers,

@@ -2,6 +2,7 @@
 
 use crate::{FILE, Result, Store, StoreError, restore};
 use fuoco_core::job::CheckedJob;
+use fuoco_core::records::Record;
 use serde::Serialize;
 use sqlx::Row;
 use std::collections::BTreeSet;
@@ -46,6 +47,8 @@ pub struct Checked {
     pub jobs: u64,
     /// Revisions of them.
     pub revisions: u64,
+    /// Records of sites.
+    pub records: u64,
     /// Pictures, photos and weather files.
     pub files: u64,
     /// What is wrong, in words; empty: nothing.
@@ -69,7 +72,7 @@ impl Store {
     /// # Errors
     /// When the database cannot be read at all.
     pub async fn check(&self) -> Result<Checked> {
-        let mut out = Checked { jobs: 0, revisions: 0, files: 0, complaints: vec![] };
+        let mut out = Checked { jobs: 0, revisions: 0, records: 0, files: 0, complaints: vec![] };
         let sound: Vec<String> = sqlx::query_scalar("PRAGMA integrity_check(20)").fetch_all(&self.pool).await?;
         out.complaints.extend(sound.into_iter().filter(|s| s != "ok").map(|s| format!("the database: {s}")));
         let keys: Vec<String> =
@@ -100,6 +103,18 @@ impl Store {
                 .await?;
             if let Err(e) = CheckedJob::from_json(&body) {
                 out.complaints.push(format!("job {id}, revision {revision}: {e}"));
+            }
+        }
+        let records: Vec<(i64, String, String)> =
+            sqlx::query_as("SELECT number, job_id, body FROM records").fetch_all(&self.pool).await?;
+        for (number, id, body) in records {
+            out.records += 1;
+            match Record::from_json(&body) {
+                Err(e) => out.complaints.push(format!("job {id}, record {number}: {e}")),
+                Ok(record) => {
+                    let gone = record.photos.iter().filter(|f| !files.contains(*f));
+                    out.complaints.extend(gone.map(|f| format!("job {id}, record {number}: the photo {f} is not there")));
+                }
             }
         }
         for id in files {
@@ -140,7 +155,7 @@ impl Store {
         }
         // any 64 digits in a document may be an id: a document that does not read keeps its pictures too
         let mut shown = BTreeSet::new();
-        for table in ["jobs", "revisions"] {
+        for table in ["jobs", "revisions", "records"] {
             let rows: Vec<i64> = sqlx::query_scalar(sqlx::AssertSqlSafe(format!("SELECT rowid FROM {table}")))
                 .fetch_all(&self.pool)
                 .await?;

@@ -134,6 +134,27 @@ async fn a_store_of_the_first_version_opens_with_its_jobs() {
     assert_eq!(store.get("old").await.expect("reads").job, old.job);
     store.add_file("image/png", b"bytes").await.expect("the new table is there");
     assert_eq!(store.firm().await.expect("the newest one too").revision, 0);
+    assert!(store.records("old", 0).await.expect("and its records").is_empty());
+    store.close().await;
+    // the way back: the database as it was, with what the older program reads
+    let back = tempfile::tempdir().expect("folder");
+    std::fs::copy(folder.path().join("before-upgrade-1.db"), back.path().join("fuoco.db")).expect("is beside it");
+    let url = format!("sqlite://{}", back.path().join("fuoco.db").display());
+    let pool = sqlx::SqlitePool::connect(&url).await.expect("connects");
+    sqlx::migrate!("./tests/first-version").run(&pool).await.expect("the older program takes it");
+    let (revision, kept): (i64, String) =
+        sqlx::query_as("SELECT revision, body FROM jobs WHERE id = 'old'").fetch_one(&pool).await.expect("reads");
+    assert_eq!((revision, kept.as_str()), (7, body));
+    pool.close().await;
+    // opened once more, nothing is older any more, and what was kept stays as it was
+    let kept = std::fs::metadata(folder.path().join("before-upgrade-1.db")).expect("is there").modified().expect("a time");
+    Store::open(folder.path()).await.expect("opens again").close().await;
+    let beside = std::fs::read_dir(folder.path()).expect("reads").filter(|f| {
+        f.as_ref().is_ok_and(|f| f.file_name().to_string_lossy().starts_with("before-upgrade"))
+    });
+    assert_eq!(beside.count(), 1);
+    let still = std::fs::metadata(folder.path().join("before-upgrade-1.db")).expect("is there").modified().expect("a time");
+    assert_eq!(kept, still);
 }
 
 #[tokio::test]

@@ -327,7 +327,7 @@ export interface paths {
         };
         /**
          * Word of a job, as server-sent events: `people`, everybody who looks at it by name and window; `saved`, its new revision and who
-         *     made it. `window` names the one that listens.
+         *     made it; `recorded`, the number of a new record and who wrote it. `window` names the one that listens.
          */
         get: operations["listen"];
         put?: never;
@@ -398,6 +398,23 @@ export interface paths {
         };
         /** Heat loss of rooms and building as JSON. */
         get: operations["heat_loss_json"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/laying": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The laying log of a job: how far every loop is, by its records. */
+        get: operations["read_laying"];
         put?: never;
         post?: never;
         delete?: never;
@@ -560,6 +577,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keeps a photo for the records of a job (PNG or JPEG). The same bytes are kept once. */
+        post: operations["add_photo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/plan.svg": {
         parameters: {
             query?: never;
@@ -588,6 +622,24 @@ export interface paths {
         get: operations["prices_table"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The records of a job, in the order in which they came; those after the number `after` only, where it is given. */
+        get: operations["list_records"];
+        put?: never;
+        /** Adds a record. The same one once more is answered as it was kept the first time. */
+        post: operations["add_record"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1584,6 +1636,21 @@ export interface components {
          * @enum {string}
          */
         CautionKind: "doorway" | "wall_sleeve" | "bolt_down" | "column";
+        /** @description A line of a checklist. */
+        CheckDesign: {
+            /** @description For what. */
+            about: string;
+            /** @description When. */
+            at?: string | null;
+            /** @description It is. */
+            done: boolean;
+            /** @description Its id: the same as long as the build-up says the same. */
+            item: string;
+            /** @description What must be so. */
+            text: string;
+            /** @description Who said so. */
+            who: string;
+        };
         /** @description One combination. */
         Choice: {
             build_up?: components["schemas"]["BuildUp"] | null;
@@ -2281,6 +2348,20 @@ export interface components {
          * @enum {string}
          */
         EmitterKind: "radiator" | "baseboard" | "convector" | "towel_rail" | "fan_coil" | "electric_heater";
+        /** @description A record as it is kept. */
+        Entry: {
+            /**
+             * Format: int64
+             * @description Its number: records that came later have higher ones.
+             */
+            number: number;
+            /** @description When it came, UTC, ISO 8601. */
+            received_at: string;
+            /** @description The record. */
+            record: components["schemas"]["Record"];
+            /** @description Who wrote it; empty where nobody signs in. */
+            who: string;
+        };
         /** @description The building's usual constructions and methods; what a wall, opening or room says of its own comes first. */
         Envelope: {
             /**
@@ -2353,6 +2434,34 @@ export interface components {
          * @enum {string}
          */
         Face: "floor" | "wall" | "ceiling";
+        /** @description What a record says. */
+        Fact: {
+            /** @enum {string} */
+            kind: "note";
+        } | (components["schemas"]["Laid"] & {
+            /** @enum {string} */
+            kind: "laid";
+        }) | (components["schemas"]["Harm"] & {
+            /** @enum {string} */
+            kind: "harm";
+        }) | {
+            /** @enum {string} */
+            kind: "differs";
+            /** @description The loop. */
+            loop_id: string;
+            /** @description The run as it lies, m; empty where only words and photos tell it. */
+            run?: number[][];
+        } | {
+            /** @description True: so it is. False: not, or no more. */
+            done: boolean;
+            /** @description The line's id. */
+            item: string;
+            /** @enum {string} */
+            kind: "ticked";
+        } | {
+            /** @enum {string} */
+            kind: "withdrawn";
+        };
         /** @description How a circuit is fed. */
         Feed: {
             /**
@@ -3003,6 +3112,42 @@ export interface components {
             /** @description Its tube, an id of the library. */
             tube_id: string;
         };
+        /** @description Something that happened to the tube. */
+        Harm: {
+            /** @description What. */
+            harm: components["schemas"]["HarmKind"];
+            /** @description The loop. */
+            loop_id: string;
+            /**
+             * Format: double
+             * @description The mark on the tube at which it is, m.
+             */
+            mark_m?: number | null;
+            /** @description How it was mended. */
+            mend: components["schemas"]["Mend"];
+        };
+        /** @description Something that happened to a tube. */
+        HarmDesign: {
+            /** @description What. */
+            harm: components["schemas"]["Harm"];
+            /** @description The level. */
+            level_id: string;
+            /** @description What there was to say. */
+            note: string;
+            /** @description Photos. */
+            photos: string[];
+            /** @description Where on the plan, m: as it was pinned, else by its mark. */
+            position?: number[] | null;
+            /** @description The record. */
+            record_id: string;
+            /** @description As the loop is called; empty where the design no longer has it. */
+            tag: string;
+        };
+        /**
+         * @description What happened to a tube.
+         * @enum {string}
+         */
+        HarmKind: "kink" | "nick" | "cut" | "crushed" | "burnt";
         /** @description That the server works. */
         Health: {
             /** @description Always `ok`; what is not is answered as a problem. */
@@ -3582,6 +3727,37 @@ export interface components {
              */
             tie_s_m?: number;
         };
+        /** @description How far a loop is. */
+        Laid: {
+            /** @description The coil that it came out of. */
+            coil?: string;
+            /**
+             * Format: double
+             * @description Its length in the design that was laid from, m: tells later whether the loop has been re-routed since.
+             */
+            design_m?: number | null;
+            /**
+             * Format: double
+             * @description The mark at its return port, m.
+             */
+            end_m?: number | null;
+            /** @description The loop. */
+            loop_id: string;
+            /** @description Why it took more or less tube than drawn. */
+            reason?: string;
+            /**
+             * Format: double
+             * @description The mark on the tube at its supply port, m.
+             */
+            start_m?: number | null;
+            /** @description How far. */
+            step: components["schemas"]["LayStep"];
+        };
+        /**
+         * @description How far a loop is.
+         * @enum {string}
+         */
+        LayStep: "not_started" | "on_floor" | "fixed" | "seen";
         /** @description Studs in a layer. */
         LayerBridge: {
             /** @description Their material. */
@@ -3610,6 +3786,29 @@ export interface components {
          * @enum {string}
          */
         Laying: "staples" | "ties" | "studs" | "grooves" | "plates" | "hung" | "rails";
+        /** @description The laying log of a job. */
+        LayingDesign: {
+            /**
+             * Format: double
+             * @description Tube of all loops, m.
+             */
+            all_m: number;
+            /** @description What must be so before the floor is covered. */
+            checks: components["schemas"]["CheckDesign"][];
+            /** @description Records of loops that the design no longer has: their ids, each once. */
+            gone: string[];
+            /** @description What happened to tubes, in order of time. */
+            harms: components["schemas"]["HarmDesign"][];
+            /**
+             * Format: double
+             * @description Tube of the loops that lie, m.
+             */
+            laid_m: number;
+            /** @description The loops in the order of laying, those without a coil last. */
+            loops: components["schemas"]["LoopLaid"][];
+            /** @description Everything that is not done before the pour. */
+            open: components["schemas"]["OpenItem"][];
+        };
         /** @description One figure of a layout. */
         LayoutFigure: {
             /** @description Which way it is better. */
@@ -3866,6 +4065,68 @@ export interface components {
              */
             velocity_m_s: number;
         };
+        /** @description How far a loop is. */
+        LoopLaid: {
+            /** @description When that was written, as its device had it; none where nothing was. */
+            at?: string | null;
+            /** @description The coil of the plan: K1, K2 and so on; none where no coil is long enough. */
+            coil?: string | null;
+            /** @description The coil that it came out of. */
+            coil_used: string;
+            /** @description It lies otherwise than drawn, by the word of somebody who saw it. */
+            differs: boolean;
+            /**
+             * Format: double
+             * @description As drawn, m.
+             */
+            drawn_m: number;
+            /**
+             * Format: double
+             * @description The design has changed since it was laid: its length then, m.
+             */
+            drawn_then_m?: number | null;
+            /**
+             * Format: double
+             * @description The mark at its return port, as read, m.
+             */
+            end_m?: number | null;
+            /** @description Its level. */
+            level_id: string;
+            /** @description The loop. */
+            loop_id: string;
+            /**
+             * Format: double
+             * @description The mark of the plan at its supply port, m.
+             */
+            port_m?: number | null;
+            /** @description Why it did. */
+            reason: string;
+            /** @description The rooms it heats, by name. */
+            rooms: string[];
+            /**
+             * Format: double
+             * @description The mark at its supply port, as read, m.
+             */
+            start_m?: number | null;
+            /** @description How far. */
+            step: components["schemas"]["LayStep"];
+            /** @description As it is called. */
+            tag: string;
+            /**
+             * Format: double
+             * @description More or less than this asks for a reason, m.
+             */
+            tolerance_m: number;
+            /**
+             * Format: double
+             * @description Tube that it took, m.
+             */
+            used_m?: number | null;
+            /** @description It took more or less than the tolerance, and nobody said why. */
+            wants_reason: boolean;
+            /** @description By whom. */
+            who: string;
+        };
         /** @description One surface, or the air, and what it costs. */
         LossPart: {
             /**
@@ -4107,6 +4368,11 @@ export interface components {
          * @enum {string}
          */
         Measure: "area" | "length" | "air";
+        /**
+         * @description How a tube was mended.
+         * @enum {string}
+         */
+        Mend: "no" | "straightened" | "coupling" | "sleeve" | "replaced";
         /** @description Two rooms to be one. */
         Merge: {
             /** @description The room that stays. */
@@ -4207,6 +4473,20 @@ export interface components {
             /** @description The loops on the coil that is short of most. */
             tags: string[];
         };
+        /** @description Something to be done before the pour. */
+        OpenItem: {
+            /** @description The loop, record or line of a checklist that it is about. */
+            id: string;
+            /** @description What is missing. */
+            kind: components["schemas"]["OpenKind"];
+            /** @description In words. */
+            text: string;
+        };
+        /**
+         * @description What is missing before the pour.
+         * @enum {string}
+         */
+        OpenKind: "loop" | "look" | "reason" | "rerouted" | "harm" | "check";
         /** @description A link to open. */
         OpenLink: {
             /** @description What opens it. */
@@ -5159,6 +5439,22 @@ export interface components {
          * @enum {string}
          */
         RadiatorPattern: "column" | "tube" | "panel";
+        /** @description One fact. */
+        Record: {
+            /** @description When, by the clock of the device, UTC, ISO 8601. */
+            at: string;
+            /** @description The record that it takes the place of. */
+            corrects?: string | null;
+            /** @description What. */
+            fact: components["schemas"]["Fact"];
+            /** @description Made where the record was: 8 to 64 letters, digits and dashes. The same id comes twice only when an answer was lost. */
+            id: string;
+            /** @description What there is to say, up to 2000 characters. */
+            note?: string;
+            /** @description Photos: ids of stored files, 12 at most. */
+            photos?: string[];
+            place?: components["schemas"]["Spot"] | null;
+        };
         /**
          * @description How the water flows.
          * @enum {string}
@@ -6081,6 +6377,18 @@ export interface components {
              */
             wall_m: number;
         };
+        /** @description A place on the plan, and where one looks from there. */
+        Spot: {
+            /** @description Where, m. */
+            at: number[];
+            /**
+             * Format: double
+             * @description Which way, degrees counterclockwise from the plan's x-axis, 0…360.
+             */
+            facing_deg?: number | null;
+            /** @description The level. */
+            level_id: string;
+        };
         /** @description What is asked of a new job; all but the name may be left out. */
         Start: {
             kind?: components["schemas"]["JobKind"] | null;
@@ -6099,7 +6407,7 @@ export interface components {
          * @description The station of the work where the cause is mended.
          * @enum {string}
          */
-        Station: "site" | "rooms" | "heat_loss" | "floor" | "loops" | "water" | "plant" | "materials" | "papers";
+        Station: "site" | "rooms" | "heat_loss" | "floor" | "loops" | "water" | "plant" | "materials" | "laying" | "papers";
         /** @description The mark of one station. */
         StationMark: {
             /** @description Errors to be mended here. */
@@ -9941,6 +10249,89 @@ export interface operations {
             };
         };
     };
+    read_laying: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayingDesign"];
+                };
+            };
+            /** @description The request does not read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description First sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not made by a page of this server, or not for this person */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such method here */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A failure of the server, or its store cannot be used */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     list_links: {
         parameters: {
             query?: never;
@@ -10832,6 +11223,135 @@ export interface operations {
             };
         };
     };
+    add_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPicture"];
+                };
+            };
+            /** @description The request does not read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description First sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not made by a page of this server, or not for this person */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such method here */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not come in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A failure of the server, or its store cannot be used */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     plan_drawing: {
         parameters: {
             query?: {
@@ -11000,6 +11520,222 @@ export interface operations {
             };
             /** @description Too busy, or it took too long */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_records: {
+        parameters: {
+            query?: {
+                after?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Entry"][];
+                };
+            };
+            /** @description The request does not read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description First sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not made by a page of this server, or not for this person */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such method here */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A failure of the server, or its store cannot be used */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Record"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Entry"];
+                };
+            };
+            /** @description The request does not read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description First sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not made by a page of this server, or not for this person */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such method here */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not come in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong content type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A failure of the server, or its store cannot be used */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -84,6 +84,12 @@ export function createDesigns(job: ShallowRef<Job | null>, seen: (job: Job) => J
     caughtUp();
   }
 
+  /** Shows a design that was calculated before, of that document. */
+  function show(was: Design | undefined, asked: Job) {
+    design.value = was ?? null;
+    of.value = was ? asked : null;
+  }
+
   /** Another job is opened, or none: whatever is on its way is of no use. */
   function clear() {
     run?.abort.abort();
@@ -101,5 +107,5 @@ export function createDesigns(job: ShallowRef<Job | null>, seen: (job: Job) => J
     return current.value;
   }
 
-  return { design, state, settled, current, request, clear, whenCurrent };
+  return { design, state, settled, current, request, show, clear, whenCurrent };
 }

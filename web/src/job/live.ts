@@ -14,6 +14,8 @@ export function createLive(saved: (revision: number | null) => void) {
     people: [] as string[],
     /** Who saved last. */
     lastBy: "",
+    /** Counts the records of the site that have come in since the job was opened. */
+    recorded: 0,
   });
   let source: EventSource | null = null;
 
@@ -24,13 +26,17 @@ export function createLive(saved: (revision: number | null) => void) {
     // it comes back by itself when the connection was lost, and what was said meanwhile is asked for
     let first = true;
     source.addEventListener("open", () => {
-      if (!first) saved(null);
+      if (!first) {
+        saved(null);
+        state.recorded++;
+      }
       first = false;
     });
     source.addEventListener("people", (e: MessageEvent<string>) => {
       const here = JSON.parse(e.data) as Here[];
       state.people = [...new Set(here.filter((h) => h.window !== WINDOW).map((h) => h.name))].sort();
     });
+    source.addEventListener("recorded", () => state.recorded++);
     source.addEventListener("saved", (e: MessageEvent<string>) => {
       const word = JSON.parse(e.data) as { revision: number; who: string };
       state.lastBy = word.who;

@@ -3,7 +3,8 @@
  * (`designs.ts`), and where one is in it (`selection.ts`).
  */
 import { computed, reactive, shallowRef, watch } from "vue";
-import { answer, api, Refused, type Job, type Library } from "../api/client";
+import { answer, api, Refused, Unreachable, type Job, type Library } from "../api/client";
+import { shelf } from "../offline/shelf";
 import { createDesigns } from "./designs";
 import { createDocument } from "./document";
 import { remove } from "./edit";
@@ -17,6 +18,9 @@ import { useSession } from "../people/session";
 
 export type { Selection } from "./selection";
 
+/** Jobs are put by to read without a network when nothing has happened for so long. */
+const SHELVE_AFTER_MS = 1500;
+
 function createJobStore() {
   const { load, mayChange, needed } = useSession();
   const library = shallowRef<Library | null>(null);
@@ -26,13 +30,15 @@ function createJobStore() {
     loadError: null as string | null,
     /** What an edit that the server makes (split, merge, import) could not do. */
     refusal: "",
+    /** There is no network: this is the job as this browser kept it then (ms), for reading. */
+    offlineSince: null as number | null,
     /** How often an edit was tried by whoever may only read. */
     locked: 0,
   });
   const document = createDocument(() => {
     sync.changed();
     designs.request();
-  }, () => !mayChange.value, () => state.locked++);
+  }, () => !mayChange.value || state.offlineSince !== null, () => state.locked++);
   const { job } = document;
   const units = viewerUnits(job);
   /** The job in the viewer's units: findings and remedies are worded in them. */
@@ -60,6 +66,31 @@ function createJobStore() {
     if (e.data.id === state.id && e.data.revision > sync.state.revision) void refresh();
   });
 
+  // a job whose figures belong to what is saved is one to read without a network
+  let shelving: ReturnType<typeof setTimeout> | undefined;
+  watch(
+    () => designs.current.value && sync.state.save === "saved" && state.offlineSince === null && state.id,
+    (id) => {
+      clearTimeout(shelving);
+      if (id) shelving = setTimeout(() => void shelve(id), SHELVE_AFTER_MS);
+    },
+  );
+  const shelve = (id: string) =>
+    state.id === id && job.value && designs.current.value ? shelf.put({ id, revision: sync.state.revision, job: job.value, design: designs.design.value ?? undefined }) : undefined;
+
+  /** No network: the job as it was here last, and what of it waits to be saved. */
+  async function openShelved(id: string, e: unknown) {
+    const was = e instanceof Unreachable ? await shelf.get(id) : undefined;
+    library.value ??= (await shelf.thing("library")) ?? null;
+    if (!was || !library.value || state.id !== id) throw e;
+    const unsaved = (await kept.left(id)).own;
+    const shown = unsaved?.unsaved ? unsaved.job : was.job;
+    state.offlineSince = was.at;
+    document.show(shown);
+    designs.show(was.design, was.job);
+    selection.begin();
+  }
+
   async function open(id: string) {
     close();
     state.id = id;
@@ -68,7 +99,10 @@ function createJobStore() {
     try {
       // who one is decides what may be done: it is known before the job is shown
       await load().catch(() => null);
-      library.value ??= (await answer(api.GET("/api/library"))) as Library;
+      if (!library.value) {
+        library.value = (await answer(api.GET("/api/library"))) as Library;
+        void shelf.putThing("library", library.value);
+      }
       const read = () => answer(api.GET("/api/jobs/{id}", { params: { path: { id } } }));
       let stored = await read();
       const left = await kept.left(id);
@@ -85,7 +119,9 @@ function createJobStore() {
       selection.begin();
       designs.request();
     } catch (e) {
-      if (state.id === id) state.loadError = told(e);
+      const failed = await openShelved(id, e).then(() => null, (why: unknown) => why);
+      if (failed && e instanceof Refused) void shelf.drop(id);
+      if (failed && state.id === id) state.loadError = told(failed);
     } finally {
       if (state.id === id) state.loading = false;
     }
@@ -113,6 +149,14 @@ function createJobStore() {
     return { from: own && !own.unsaved && own.revision === revision ? own : undefined, sent: older.length > 0 };
   }
 
+  /** Opened without a network: is there one now? */
+  async function comeBack() {
+    const { id, offlineSince } = state;
+    if (offlineSince === null) return;
+    const reached = await answer(api.GET("/api/health")).then(() => true, () => false);
+    if (reached && state.id === id && state.offlineSince === offlineSince) await open(id);
+  }
+
   /** Takes up what was saved elsewhere, where nothing of ours waits to be saved. */
   async function refresh() {
     if (state.id && job.value) await sync.others();
@@ -124,7 +168,8 @@ function createJobStore() {
     document.show(null);
     designs.clear();
     selection.begin();
-    Object.assign(state, { id: "", refusal: "", loading: false });
+    clearTimeout(shelving);
+    Object.assign(state, { id: "", refusal: "", loading: false, offlineSince: null });
   }
 
   /**
@@ -171,7 +216,7 @@ function createJobStore() {
     sync, live, refusals,
     where: selection.state, level: selection.level, levelJob: selection.levelJob, levelDesign: selection.levelDesign, roomsBelow: selection.roomsBelow,
     select: selection.select, deletable: selection.deletable,
-    open, close, refresh, editThere, removeSelected, resolveConflict,
+    open, close, refresh, comeBack, editThere, removeSelected, resolveConflict,
   };
 }
 

@@ -12,6 +12,8 @@ import ChoiceField from "../kit/ChoiceField.vue";
 import FilePick from "../kit/FilePick.vue";
 import AccountMenu from "../people/AccountMenu.vue";
 import { useSession } from "../people/session";
+import { shelf } from "../offline/shelf";
+import OutboxSign from "../shell/OutboxSign.vue";
 import { useTheme } from "../shell/theme";
 import { useGlances } from "./glance";
 import JobRow from "./JobRow.vue";
@@ -47,13 +49,25 @@ const shown = computed(() => {
 });
 const archived = computed(() => (jobs.value ?? []).filter((j) => j.archived).length);
 
+/** There is no network: these are the jobs that this browser can show. */
+const unreached = ref(false);
+async function showShelved() {
+  const kept = await shelf.list();
+  if (!kept.length) return;
+  unreached.value = true;
+  failed.value = "No connection. These jobs can be read, and records be written; the others are with the server.";
+  jobs.value = kept.map(({ id, revision, job, at }) => ({ id, revision, name: job.name, changed_at: new Date(at).toISOString(), rooms: job.rooms.length, place: job.site.place ?? "", customer: job.customer ?? "", address: job.address ?? "" }));
+}
+
 async function load() {
   clearTimeout(retry);
   try {
     jobs.value = await answer(api.GET("/api/jobs"));
     failed.value = "";
+    unreached.value = false;
   } catch {
     failed.value = "Fuoco's server does not answer. Trying again every few seconds.";
+    if (!jobs.value || unreached.value) await showShelved();
     retry = setTimeout(() => void load(), 3000);
   }
 }
@@ -130,6 +144,7 @@ const titles = { copy: "Copy of the job", rename: "Rename the job" };
       <h1><img src="/icon.svg" alt="" width="26" height="26" /> Fuoco</h1>
       <p class="lead">Radiant floors, from the survey to the loop sheet.</p>
       <div class="actions">
+        <OutboxSign />
         <AccountMenu />
         <template v-if="mayChange">
         <ElButton @click="router.push('/firm')">Firm</ElButton>

@@ -38,18 +38,33 @@ export async function keepPicture(file: Blob, most = PLAN_PX): Promise<Kept> {
   } catch {
     return sendFile<Kept>("/api/pictures", file);
   }
-  const longer = Math.max(picture.width, picture.height);
-  if (longer <= most && file.size < 16 * 2 ** 20) {
+  if (Math.max(picture.width, picture.height) <= most && file.size < 16 * 2 ** 20) {
     picture.close();
     return sendFile<Kept>("/api/pictures", file);
   }
-  const shrink = Math.min(1, most / longer);
+  return sendFile<Kept>("/api/pictures", await shrunk(picture, most, type));
+}
+
+/** A picture with so many pixels along its longer side at most. */
+async function shrunk(picture: ImageBitmap, most: number, type: string): Promise<Blob> {
+  const shrink = Math.min(1, most / Math.max(picture.width, picture.height));
   const canvas = document.createElement("canvas");
   canvas.width = Math.max(1, Math.round(picture.width * shrink));
   canvas.height = Math.max(1, Math.round(picture.height * shrink));
   canvas.getContext("2d")!.drawImage(picture, 0, 0, canvas.width, canvas.height);
   picture.close();
-  return sendFile<Kept>("/api/pictures", await asBlob(canvas, type));
+  return asBlob(canvas, type);
+}
+
+/** Pixels along the longer side of a photo of the site: a mark on a tube can be read, and it goes through a slow network. */
+const PHOTO_PX = 2000;
+
+/** A photo as a phone takes it, made small enough to wait for a network, without what a camera writes beside the picture. */
+export async function sitePhoto(file: Blob): Promise<Blob> {
+  if (file.size > LARGEST_FILE) throw new NotAPicture(`The file has ${Math.round(file.size / 2 ** 20)} MB; 100 MB is the most.`);
+  const picture = await createImageBitmap(file, { imageOrientation: "from-image" }).catch(() => null);
+  if (!picture) throw new NotAPicture("This file is no picture that this browser can read.");
+  return shrunk(picture, PHOTO_PX, "image/jpeg");
 }
 
 export interface Pdf {

@@ -19,7 +19,7 @@ onMounted(async () => {
   try {
     const link = await answer(api.POST("/api/links/open", { body: { token } }));
     await session.load(true);
-    await router.replace(link.purpose === "crew" ? `/jobs/${link.job_id}/loops` : `/handover/${link.job_id}`);
+    await router.replace(link.purpose === "crew" ? `/jobs/${link.job_id}/laying` : `/handover/${link.job_id}`);
   } catch (e) {
     wrong.value = told(e);
   }

@@ -1,6 +1,7 @@
 /** Who is signed in, on a server that asks. On one's own machine nobody is asked, and everything may be done. */
 import { computed, ref } from "vue";
-import { answer, api, type SessionInfo } from "../api/client";
+import { answer, api, Unreachable, type SessionInfo } from "../api/client";
+import { shelf } from "../offline/shelf";
 
 const info = ref<SessionInfo | null>(null);
 let asked: Promise<SessionInfo> | undefined;
@@ -19,10 +20,16 @@ export function useSession() {
   function load(anew = false): Promise<SessionInfo> {
     if (anew) asked = undefined;
     asked ??= answer(api.GET("/api/session")).then(
-      (got) => (info.value = got),
-      (e: unknown) => {
+      (got) => {
+        void shelf.putThing("session", got);
+        return (info.value = got);
+      },
+      async (e: unknown) => {
         asked = undefined;
-        throw e;
+        // without a network it is whoever it was
+        const was = e instanceof Unreachable ? await shelf.thing("session") : undefined;
+        if (!was) throw e;
+        return (info.value = was);
       },
     );
     return asked;
@@ -33,6 +40,7 @@ export function useSession() {
   }
   async function signOut(everywhere = false) {
     await answer(api.DELETE("/api/session", { params: { query: { everywhere } } }));
+    await shelf.clear();
     info.value = null;
     asked = undefined;
   }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** One job: rail, the station's view or the sheet, its ledger, what is chosen, the verdict. */
-import { useEventListener } from "@vueuse/core";
+import { useEventListener, useIntervalFn } from "@vueuse/core";
 import { computed, onBeforeUnmount, ref, watch } from "vue";
 import { RouterLink, useRoute, useRouter } from "vue-router";
 import { leave } from "../api/client";
@@ -36,7 +36,7 @@ const hasLedger = computed(() => ledgers.value.length > 0 && !view.value?.whole)
 watch(() => String(route.params.id), (id) => void store.open(id), { immediate: true });
 watch(station, (s) => (where.station = s.id), { immediate: true });
 watch(() => job.value?.name, (name) => (document.title = name ? `${name} · Fuoco` : "Fuoco"));
-watch(() => state.locked, tellReader);
+watch(() => state.locked, () => tellReader(state.offlineSince !== null));
 watch(() => sync.state.tookIn, () => tellTaken(live.state.lastBy));
 onBeforeUnmount(() => {
   document.title = "Fuoco";
@@ -62,7 +62,8 @@ function key(e: KeyboardEvent) {
     if (letter === "y" || e.shiftKey) store.redo();
     else store.undo();
   } else if (!command && !e.altKey) {
-    const number = Number(letter);
+    // the tenth station has the key after 9
+    const number = /^\d$/.test(letter) ? Number(letter) || 10 : 0;
     if (number >= 1 && number <= STATIONS.length) void router.push(`/jobs/${state.id}/${STATIONS[number - 1]!.path}`);
     else if (letter === "delete" || letter === "backspace") {
       // what cannot be seen is not deleted
@@ -72,6 +73,9 @@ function key(e: KeyboardEvent) {
 }
 useEventListener(window, "keydown", key);
 useEventListener(window, "online", () => sync.retry());
+// what was opened without a network is opened anew when there is one
+useIntervalFn(() => void store.comeBack(), 5000);
+useEventListener(window, "online", () => void store.comeBack());
 useEventListener(window, "pagehide", () => {
   sync.flush();
   leave();

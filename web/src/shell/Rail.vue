@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The stations in the order of the work, each with its mark from the design: not started, needs attention, OK. */
-import { computed } from "vue";
+import { computed, nextTick, ref, watch } from "vue";
 import { RouterLink } from "vue-router";
 import type { StationMark } from "../api/client";
 import { store } from "../job/store";
@@ -13,16 +13,27 @@ const rail = computed(() =>
   STATIONS.map((station) => {
     const mark = design.value?.stations.find((m) => m.station === station.id) ?? { progress: "not_started" as const, errors: 0, warnings: 0 };
     const counts = [counted(mark.errors, "error"), counted(mark.warnings, "warning")].filter(Boolean).join(", ");
-    return { ...station, ...mark, word: WORDS[mark.progress], counts };
+    const progress = station.progress?.() ?? mark.progress;
+    return { ...station, ...mark, progress, word: WORDS[progress], counts };
   }),
+);
+/** On a phone the rail is wider than the screen: the station that is shown is in sight. */
+const nav = ref<HTMLElement>();
+watch(
+  () => where.station,
+  async () => {
+    await nextTick();
+    nav.value?.querySelector("[aria-current]")?.scrollIntoView({ block: "nearest", inline: "center" });
+  },
+  { immediate: true },
 );
 </script>
 
 <template>
-  <nav class="rail" aria-label="Stations">
+  <nav ref="nav" class="rail" aria-label="Stations">
     <RouterLink
       v-for="(s, i) in rail" :key="s.id" :to="`/jobs/${state.id}/${s.path}`"
-      :class="{ on: where.station === s.id }" :aria-current="where.station === s.id ? 'page' : undefined" :title="`${s.name} (${i + 1})`">
+      :class="{ on: where.station === s.id }" :aria-current="where.station === s.id ? 'page' : undefined" :title="`${s.name} (${(i + 1) % 10})`">
       <ElIcon :size="18" aria-hidden="true"><component :is="s.icon" /></ElIcon>
       <span>{{ s.name }}</span>
       <span class="marks">

@@ -10,6 +10,7 @@ import ChoiceField from "../kit/ChoiceField.vue";
 import AccountMenu from "../people/AccountMenu.vue";
 import JobLinks from "../people/JobLinks.vue";
 import { useSession } from "../people/session";
+import OutboxSign from "./OutboxSign.vue";
 import HistoryDrawer from "./HistoryDrawer.vue";
 import { useTheme } from "./theme";
 
@@ -32,12 +33,13 @@ const SAVED: Record<SaveState, string> = {
 const saved = computed(() => {
   // nothing is said of a job that is not open yet
   if (!job.value) return "";
+  if (state.offlineSince !== null) return `No connection: the job as it was here on ${new Date(state.offlineSince).toLocaleString()}. It can be read, not changed.`;
   const { save, problem, nowhere } = sync.state;
   const why = save === "failed" || save === "refused" ? (problem?.detail ?? "") : "";
   const kept = save === "offline" || save === "failed" ? (nowhere ? NOWHERE : KEPT) : "";
   return [SAVED[save], why, kept].filter(Boolean).join(" ");
 });
-const bad = computed(() => !["saved", "saving"].includes(sync.state.save));
+const bad = computed(() => state.offlineSince !== null || !["saved", "saving"].includes(sync.state.save));
 /** Figures that belong to the job as it was are never shown without a word. */
 const behind = computed(() => (designs.state.behind ? (design.value ? "Calculating… The figures shown are those before your last edits." : "Calculating…") : ""));
 const UNITS = computed<Record<UnitsWanted, string>>(() => ({ job: `of the job: ${job.value?.site.units === "us" ? "US" : "metric"}`, metric: "metric", us: "US" }));
@@ -58,6 +60,7 @@ function download() {
     <h1>{{ job?.name ?? "Fuoco" }}</h1>
     <span class="save" :class="{ bad }" role="status">{{ saved }}</span>
     <ElButton v-if="bad && sync.state.nowhere" size="small" type="primary" @click="download">Download my edits</ElButton>
+    <OutboxSign />
     <span class="behind" role="status">{{ behind }}</span>
     <span v-if="live.state.people.length" class="others" role="status" :title="`${live.state.people.join(', ')} ${live.state.people.length === 1 ? 'has' : 'have'} this job open`">{{ live.state.people.join(", ") }} {{ live.state.people.length === 1 ? "is" : "are" }} here</span>
     <span class="spacer"></span>

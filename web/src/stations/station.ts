@@ -1,6 +1,6 @@
 /** What a station declares: see `docs/contributing.md`, "A new station". */
 import type { Component, ComputedRef } from "vue";
-import type { Room, RoomDesign, Station as StationId } from "../api/client";
+import type { Room, RoomDesign, Station as StationId, StationMark } from "../api/client";
 import type { MakeToolbox } from "../sheet/tool";
 
 /** How rooms look on the sheet of a station. */
@@ -58,6 +58,8 @@ export interface StationPart {
   ledgers?: Record<string, Component>;
   /** What the inspector shows here of a thing chosen, by kind, in place of what it shows elsewhere. */
   inspectors?: Partial<Record<string, Component>>;
+  /** How far its work is, where the records of the site tell it and not the design. */
+  progress?: () => StationMark["progress"] | undefined;
   /** The station fills the window: no verdict stands beside it. */
   alone?: boolean;
 }

@@ -24,6 +24,8 @@ const LAYERS: [(&str, &[&str]); 10] = [
             "chapters::heat_loss::air",
             "chapters::plant::usual",
             "job::rules",
+            "pressure_test",
+            "records",
             "fluid",
             "flow",
             "section",
@@ -50,7 +52,7 @@ const LAYERS: [(&str, &[&str]); 10] = [
             "chapters::materials",
         ],
     ),
-    ("the whole", &["design", "chapters::mod", "chapters::*::mod"]),
+    ("the whole", &["onsite", "design", "chapters::mod", "chapters::*::mod"]),
 ];
 
 type Graph = BTreeMap<String, BTreeSet<String>>;

@@ -17,6 +17,7 @@ mod layout_rules;
 mod materials;
 mod network;
 mod one_reading;
+mod onsite;
 mod own_products;
 mod plant;
 mod plant_examples;

@@ -339,3 +339,68 @@ async fn word_of_saves_is_for_those_who_may_read_the_job() {
         assert_eq!(firm.get(&path, &cleo).await.status, status, "{path}");
     }
 }
+
+/// One red pixel.
+const PHOTO: &[u8] = &[
+    0x89, b'P', b'N', b'G', 0x0d, 0x0a, 0x1a, 0x0a, 0, 0, 0, 13, b'I', b'H', b'D', b'R', 0, 0, 0, 1, 0, 0, 0, 1, 8, 2, 0, 0, 0,
+    0x90, 0x77, 0x53, 0xde, 0, 0, 0, 12, b'I', b'D', b'A', b'T', 8, 0xd7, 0x63, 0xf8, 0xcf, 0xc0, 0, 0, 3, 1, 1, 0, 0x18, 0xdd,
+    0x8d, 0xb0, 0, 0, 0, 0, b'I', b'E', b'N', b'D', 0xae, 0x42, 0x60, 0x82,
+];
+
+#[rocket::async_test]
+async fn a_crew_adds_records_by_its_link_and_the_office_reads_them() {
+    let firm = Firm::new().await;
+    let ben = firm.sign_in("Ben").await;
+    let (id, other) = (firm.demo(&ben).await, firm.demo(&ben).await);
+    let open = async |purpose: &str| {
+        let link = json!({ "purpose": purpose, "name": "Van 3", "days": 30 });
+        let made = firm.ask(Method::Post, &format!("/api/jobs/{id}/links"), Some(&ben), Some(link)).await;
+        let body = json!({ "token": made.body["token"] });
+        firm.ask(Method::Post, "/api/links/open", None, Some(body)).await.cookie.expect("a session")
+    };
+    let (crew, owner) = (open("crew").await, open("papers").await);
+    let record = |id: &str, fact: Value| json!({ "id": id, "at": "2026-11-30T07:12:00Z", "fact": fact });
+    let add = async |who: &str, job: &str, body: Value| {
+        firm.ask(Method::Post, &format!("/api/jobs/{job}/records"), Some(who), Some(body)).await
+    };
+
+    let log = firm.get(&format!("/api/jobs/{id}/laying"), &crew).await;
+    let first = &log.body["loops"][0];
+    let (loop_id, drawn) = (first["loop_id"].clone(), first["drawn_m"].as_f64().expect("a length"));
+    assert_eq!(first["step"], "not_started");
+    let laid = json!({ "kind": "laid", "loop_id": loop_id, "step": "fixed", "coil": "K1", "start_m": 2.0, "end_m": 2.0 + drawn + 3.0 });
+    let kept = add(&crew, &id, record("record-1", laid.clone())).await;
+    assert_eq!((kept.status, &kept.body["who"]), (Status::Ok, &json!("Van 3 (link)")), "{}", kept.body);
+    assert_eq!(add(&crew, &id, record("record-1", laid.clone())).await.body["number"], kept.body["number"]);
+
+    let log = firm.get(&format!("/api/jobs/{id}/laying"), &ben).await.body;
+    let now = log["loops"].as_array().expect("loops").iter().find(|l| l["loop_id"] == loop_id).expect("the loop").clone();
+    assert_eq!((&now["step"], &now["wants_reason"]), (&json!("fixed"), &json!(true)), "three metres more than drawn");
+    // a photo first, then the record that shows it
+    let harm = json!({ "kind": "harm", "loop_id": loop_id, "harm": "kink", "mend": "coupling", "mark_m": 7.5 });
+    let mut shown = record("record-2", harm);
+    shown["photos"] = json!(["0".repeat(64)]);
+    let early = add(&crew, &id, shown.clone()).await;
+    assert_eq!((early.status, &early.body["field"]), (Status::UnprocessableEntity, &json!("photos[0]")));
+    let mut sending = firm.client.post(format!("/api/jobs/{id}/photos"));
+    sending.inner_mut().set_host(Host::from(Authority::parse("office.example").expect("host")));
+    sending.set_remote("10.0.0.7:5000".parse().expect("address"));
+    let sent = sending.cookie(("__Host-fuoco", crew.clone())).header(ContentType::PNG).body(PHOTO).dispatch().await;
+    let photo = read(sent).await.body["id"].clone();
+    shown["photos"] = json!([photo]);
+    assert_eq!(add(&crew, &id, shown).await.status, Status::Ok);
+    let log = firm.get(&format!("/api/jobs/{id}/laying"), &ben).await.body;
+    assert_eq!(log["harms"][0]["photos"], json!([photo]));
+    assert!(log["harms"][0]["position"].is_array(), "the mark tells where on the plan it is");
+
+    // what is not theirs
+    assert_eq!(add(&crew, &other, record("record-3", laid.clone())).await.status, Status::Forbidden);
+    assert_eq!(add(&owner, &id, record("record-3", laid.clone())).await.status, Status::Forbidden);
+    assert_eq!(firm.get(&format!("/api/jobs/{id}/records"), &owner).await.status, Status::Forbidden);
+    let mut changed = record("record-1", laid);
+    changed["note"] = json!("changed");
+    let replayed = add(&crew, &id, changed).await;
+    assert_eq!((replayed.status, &replayed.body["field"]), (Status::UnprocessableEntity, &json!("id")));
+    let late = firm.get(&format!("/api/jobs/{id}/records?after={}", kept.body["number"]), &ben).await.body;
+    assert_eq!(late.as_array().map(Vec::len), Some(1));
+}

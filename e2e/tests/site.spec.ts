@@ -1,0 +1,189 @@
+/** The site: a phone in a cellar, with and without a network. */
+import type { Page } from "@playwright/test";
+import { App, DEMO, expect, test } from "./app";
+
+const PHONE = { width: 390, height: 844 };
+/** What a browser tells its console of requests that nobody answers. */
+const UNREACHED = [/ERR_INTERNET_DISCONNECTED/, /ERR_FAILED/];
+
+/** The app is kept in this browser: it opens from there from now on. */
+async function shellKept(page: Page) {
+  await page.evaluate(() => navigator.serviceWorker.ready.then(() => {}));
+  await page.reload();
+  await expect.poll(() => page.evaluate(() => navigator.serviceWorker.controller !== null)).toBe(true);
+}
+/** The name of the loop that is laid first. */
+const firstLoop = async (page: Page) => (await page.locator(".loop .tag").first().textContent())!;
+const log = async (app: App, id: string) => (await (await app.page.request.get(`/api/jobs/${id}/laying`)).json()) as { loops: { tag: string; step: string; drawn_m: number }[]; harms: { photos: string[] }[] };
+
+/** A photo as a camera makes it: larger than needed, drawn in the page. */
+async function photo(page: Page): Promise<Buffer> {
+  const url = await page.evaluate(() => {
+    const canvas = document.createElement("canvas");
+    [canvas.width, canvas.height] = [3000, 2000];
+    const c = canvas.getContext("2d")!;
+    for (let k = 0; k < 60; k++) {
+      c.fillStyle = `hsl(${k * 6} 60% 50%)`;
+      c.fillRect(k * 50, (k * 97) % 1500, 400, 300);
+    }
+    return canvas.toDataURL("image/jpeg", 0.9);
+  });
+  return Buffer.from(url.split(",")[1]!, "base64");
+}
+
+test.describe("with the app kept in the browser", () => {
+  test.use({ serviceWorkers: "allow", viewport: PHONE, hasTouch: true });
+
+  test("a loop is laid in a cellar without a network: written down there, and with the office later, once", async ({ app, page, context }) => {
+    app.expectedErrors.push(...UNREACHED);
+    const id = await app.makeJob({ ...DEMO, name: "Cellar" });
+    await app.open(id, "laying");
+    await expect(page.getByText(/0 of \d+ loops lie/)).toBeVisible();
+    await shellKept(page);
+    await app.saved();
+    const tag = await firstLoop(page);
+    // the job is put by for reading as soon as its figures are there
+    await expect.poll(() => page.evaluate(async (id) => {
+      const db = await new Promise<IDBDatabase>((resolve) => (indexedDB.open("fuoco-shelf").onsuccess = (e) => resolve((e.target as IDBOpenDBRequest).result)));
+      const kept = await new Promise<{ design?: unknown; laying?: unknown } | undefined>((resolve) => (db.transaction("jobs").objectStore("jobs").get(id).onsuccess = (e) => resolve((e.target as IDBRequest).result)));
+      db.close();
+      return Boolean(kept?.design && kept.laying);
+    }, id)).toBe(true);
+
+    // down the stairs: a cold start
+    await context.setOffline(true);
+    await page.reload();
+    await expect(page.locator(".top .save")).toContainText("No connection: the job as it was here");
+    await page.getByRole("button", { name: new RegExp(`^${tag}`) }).click();
+    await expect(page.getByRole("heading", { name: `Loop ${tag}` })).toBeVisible();
+    const run = page.locator(".turn .count");
+    await expect(run).toContainText("Run 1 of");
+    await page.getByRole("button", { name: "Next" }).tap();
+    await page.getByRole("button", { name: "Next" }).tap();
+    await page.getByRole("button", { name: "Back" }).tap();
+    await expect(run).toContainText("Run 2 of");
+    // every target of the turns is one for a glove
+    for (const name of ["Next", "Back", "It lies", "Kink or cut", "All loops"]) {
+      const box = (await page.getByRole("button", { name, exact: true }).boundingBox())!;
+      expect(Math.min(box.width, box.height), name).toBeGreaterThanOrEqual(48);
+    }
+
+    await page.getByRole("button", { name: "It lies" }).tap();
+    const dialog = page.getByRole("dialog");
+    const drawn = (await log(app, id).catch(() => null)) as null;
+    expect(drawn, "there is no network").toBeNull();
+    await dialog.getByLabel("Mark at the supply port").fill("1.0 m");
+    await dialog.getByLabel("Mark at the return port").fill("190 m");
+    await dialog.getByLabel("Mark at the return port").press("Tab");
+    await dialog.getByRole("button", { name: "Write it down" }).tap();
+    await expect(dialog.getByRole("alert")).toContainText("Say why");
+    await dialog.getByLabel("Reason").fill("round the hearth");
+    await dialog.getByRole("button", { name: "Write it down" }).tap();
+    await expect(page.locator(".state")).toContainText("on the floor");
+    await expect(page.locator(".outbox")).toHaveText(/1 record waits for a connection/);
+
+    await page.getByRole("button", { name: "Kink or cut" }).tap();
+    await dialog.getByLabel("Mark", { exact: true }).fill("42");
+    await app.choose("How it was mended", "coupling");
+    await expect(dialog.getByText("Local code may forbid one")).toBeVisible();
+    await dialog.locator("input[type=file]").setInputFiles({ name: "kink.jpg", mimeType: "image/jpeg", buffer: await photo(page) });
+    await expect(dialog.getByRole("img", { name: "Photo to be kept" })).toBeVisible();
+    await dialog.locator("input[type=file]").setInputFiles({ name: "notes.txt", mimeType: "text/plain", buffer: Buffer.from("no picture") });
+    await expect(dialog.getByText("no picture that this browser can read")).toBeVisible();
+    await dialog.getByRole("button", { name: "Write it down" }).tap();
+    await expect(dialog).toHaveCount(0);
+    await expect(page.getByRole("list", { name: "What happened to it" })).toContainText("Kink at mark 42.0 m: coupling");
+    await app.accessible();
+
+    // the page is killed; another one, still without a network, has all of it, and the turn at which the crew was
+    await page.close();
+    const later = await context.newPage();
+    const phone = new App(later);
+    phone.expectedErrors.push(...UNREACHED);
+    await later.goto(`/jobs/${id}/laying?loop=${tag}`);
+    await expect(later.locator(".turn .count")).toContainText("Run 2 of");
+    await expect(later.locator(".state")).toContainText("on the floor");
+    await expect(later.locator(".outbox")).toHaveText(/2 records wait for a connection/);
+
+    await context.setOffline(false);
+    await expect(later.locator(".outbox")).toHaveCount(0);
+    await expect(later.locator(".top .save")).toHaveText("Saved");
+    const kept = await log(phone, id);
+    expect(kept.loops.find((l) => l.tag === tag)!.step).toBe("on_floor");
+    expect(kept.harms.map((h) => h.photos.length)).toEqual([1]);
+    const records = (await (await later.request.get(`/api/jobs/${id}/records`)).json()) as { record: { fact: { kind: string } } }[];
+    expect(records.map((r) => r.record.fact.kind)).toEqual(["laid", "harm"]);
+    // the photo is small enough for a slow network
+    const bytes = (await (await later.request.get(`/api/files/${kept.harms[0]!.photos[0]}`)).body()).length;
+    expect(bytes).toBeLessThan(1_000_000);
+  });
+
+  test("without a network the jobs opened last are listed, and can be read but not changed", async ({ app, page, context }) => {
+    app.expectedErrors.push(...UNREACHED);
+    const id = await app.makeJob({ ...DEMO, name: "Read in a tunnel" });
+    await app.open(id, "rooms");
+    await shellKept(page);
+    await app.saved();
+    await page.waitForFunction(async (id) => {
+      const db = await new Promise<IDBDatabase>((resolve) => (indexedDB.open("fuoco-shelf").onsuccess = (e) => resolve((e.target as IDBOpenDBRequest).result)));
+      const kept = await new Promise((resolve) => (db.transaction("jobs").objectStore("jobs").get(id).onsuccess = (e) => resolve((e.target as IDBRequest).result)));
+      db.close();
+      return Boolean(kept);
+    }, id);
+    await context.setOffline(true);
+    await page.goto("/");
+    await expect(page.getByText("No connection. These jobs can be read")).toBeVisible();
+    await page.getByRole("link", { name: "Read in a tunnel" }).click();
+    await expect(page.locator(".top .save")).toContainText("No connection");
+    await expect(page.getByRole("navigation", { name: "Stations" })).toBeVisible();
+    await context.setOffline(false);
+    await expect(page.locator(".top .save")).toHaveText("Saved");
+  });
+});
+
+test("at the desk: what the crew wrote stands in the log, on the plan, and is open until it is done", async ({ app, page }) => {
+  const id = await app.makeJob({ ...DEMO, name: "Log at the desk" });
+  await app.open(id, "laying");
+  const tag = await firstLoop(page);
+  await page.getByRole("button", { name: new RegExp(`^${tag}`) }).click();
+  // by the keys alone
+  await page.keyboard.press("ArrowRight");
+  await expect(page.locator(".turn .count")).toContainText("Run 2 of");
+  await page.keyboard.press("ArrowLeft");
+  await page.getByRole("button", { name: "It lies" }).click();
+  await page.getByRole("dialog").getByRole("button", { name: "Write it down" }).click();
+  await expect(page.locator(".state")).toContainText("on the floor");
+  await page.getByRole("button", { name: "It is fixed" }).click();
+  await page.getByRole("dialog").getByRole("button", { name: "Write it down" }).click();
+  await expect(page.locator(".state")).toContainText("fixed");
+  await page.getByRole("button", { name: "Kink or cut" }).click();
+  await page.getByRole("dialog").getByLabel("Mark", { exact: true }).fill("30");
+  await page.getByRole("dialog").getByRole("button", { name: "Write it down" }).click();
+  await page.keyboard.press("Escape");
+  await expect(page.getByText(/1 of \d+ loops lie/)).toBeVisible();
+
+  await app.segment("Before the pour.*").click();
+  await expect(page.getByText(`A kink on loop ${tag} is not mended`)).toBeVisible();
+  await expect(page.getByText(`Nobody else has looked at loop ${tag}`)).toBeVisible();
+  await app.tick("Both ends of every loop carry their label");
+  await app.accessible();
+
+  await app.segment("Notes").click();
+  const notes = page.getByRole("region", { name: "Notes of the site" });
+  await expect(notes.getByText("Ticked: Both ends of every loop carry their label")).toBeVisible();
+  await notes.getByLabel("Note", { exact: true }).fill("Screed comes at seven");
+  await notes.getByRole("button", { name: "Write it down" }).click();
+  const written = notes.getByRole("listitem").filter({ hasText: "Screed comes at seven" });
+  await expect(written).toBeVisible();
+  await written.getByRole("button", { name: "Take back" }).click();
+  await expect(written).toContainText("taken back or corrected since");
+  await app.accessible();
+
+  await page.getByRole("button", { name: "Show on the plan" }).click();
+  await expect(page.locator(".laid .pin.open")).toHaveCount(1);
+  await expect(page.locator(".laid polyline.fixed")).toHaveCount(1);
+  // the rail says that something is open here
+  await expect(page.getByRole("link", { name: /^Laying, needs attention/ })).toBeVisible();
+  // and the design is as it was: records are no part of it
+  expect((await app.read(id)).revision).toBe(1);
+});

@@ -1,0 +1,82 @@
+/**
+ * What this browser can show without a network: the jobs opened last with their figures, and what the app asks for once. It is for
+ * reading only; edits that wait for the server are kept by `job/kept.ts`, records by `outbox.ts`.
+ */
+import { openDB, type DBSchema, type IDBPDatabase } from "idb";
+import type { Design, Job, LayingDesign, Library, PressureTests, SessionInfo } from "../api/client";
+
+export interface Shelved {
+  id: string;
+  revision: number;
+  job: Job;
+  /** As it was calculated last. */
+  design?: Design;
+  laying?: LayingDesign;
+  tests?: PressureTests;
+  /** When it was put here, ms. */
+  at: number;
+}
+/** What belongs to no job. */
+interface Things {
+  library: Library;
+  session: SessionInfo;
+}
+interface Schema extends DBSchema {
+  jobs: { key: string; value: Shelved; indexes: { at: number } };
+  things: { key: string; value: Things[keyof Things] };
+}
+
+const MOST_JOBS = 12;
+
+export function createShelf() {
+  let opened: Promise<IDBPDatabase<Schema>> | null = null;
+  const database = () =>
+    (opened ??= openDB<Schema>("fuoco-shelf", 1, {
+      upgrade(db) {
+        db.createObjectStore("jobs", { keyPath: "id" }).createIndex("at", "at");
+        db.createObjectStore("things");
+      },
+      terminated() {
+        opened = null;
+      },
+    }).catch((e: unknown) => {
+      opened = null;
+      throw e;
+    }));
+  /** Blocked or full: there is then nothing to read without a network, and nothing else is lost. */
+  async function quietly<T>(what: (db: IDBPDatabase<Schema>) => Promise<T>): Promise<T | undefined> {
+    try {
+      return await what(await database());
+    } catch {
+      return undefined;
+    }
+  }
+
+  /** Puts a job by, or what is new of it; the ones opened longest ago make room. */
+  const put = (job: Pick<Shelved, "id"> & Partial<Shelved>) =>
+    quietly(async (db) => {
+      const change = db.transaction("jobs", "readwrite");
+      const was = await change.store.get(job.id);
+      const now = { ...was, ...job, at: Date.now() };
+      if (now.job && now.revision !== undefined) await change.store.put(now as Shelved);
+      const keys = await change.store.index("at").getAllKeys();
+      for (const key of keys.slice(0, Math.max(0, keys.length - MOST_JOBS))) await change.store.delete(key);
+      await change.done;
+    });
+  const get = (id: string) => quietly((db) => db.get("jobs", id));
+  /** The one opened last first. */
+  const list = async (): Promise<Shelved[]> => (await quietly((db) => db.getAllFromIndex("jobs", "at")))?.reverse() ?? [];
+  const drop = (id: string) => quietly((db) => db.delete("jobs", id));
+
+  const putThing = <K extends keyof Things>(name: K, thing: Things[K]) => quietly((db) => db.put("things", thing, name));
+  const thing = <K extends keyof Things>(name: K) => quietly((db) => db.get("things", name)) as Promise<Things[K] | undefined>;
+
+  /** Whoever signs out leaves nothing to read. */
+  const clear = () =>
+    quietly(async (db) => {
+      await Promise.all([db.clear("jobs"), db.clear("things")]);
+      if (typeof caches !== "undefined") await caches.delete("files");
+    });
+  return { put, get, list, drop, putThing, thing, clear };
+}
+export const shelf = createShelf();

@@ -1,0 +1,67 @@
+<script setup lang="ts">
+/** A name under a test, drawn by hand. */
+import { computed, ref } from "vue";
+import type { SignedAs } from "../../api/client";
+import { store } from "../../job/store";
+import ChoiceField from "../../kit/ChoiceField.vue";
+import TextField from "../../kit/TextField.vue";
+import { outbox } from "../../offline/waiting";
+import type { TestRow } from "./tests";
+import { notKept } from "./words";
+
+const props = defineProps<{ test: TestRow }>();
+const emit = defineEmits<{ close: [] }>();
+const name = ref("");
+const part = ref<SignedAs>("installer");
+const strokes = ref<[number, number][][]>([]);
+const drawing = ref(false);
+const wrong = ref("");
+const points = computed(() => strokes.value.reduce((n, s) => n + s.length, 0));
+/** On a sheet three wide and one high. */
+function at(e: PointerEvent): [number, number] {
+  const box = (e.currentTarget as Element).getBoundingClientRect();
+  const within = (v: number, most: number) => Math.round(Math.min(Math.max(v, 0), most) * 1000) / 1000;
+  return [within(((e.clientX - box.left) / box.width) * 3, 3), within((e.clientY - box.top) / box.height, 1)];
+}
+function down(e: PointerEvent) {
+  (e.currentTarget as Element).setPointerCapture(e.pointerId);
+  drawing.value = true;
+  strokes.value.push([at(e)]);
+}
+function move(e: PointerEvent) {
+  if (drawing.value && points.value < 5000) strokes.value.at(-1)!.push(at(e));
+}
+async function keep() {
+  wrong.value = "";
+  if (!name.value.trim()) return void (wrong.value = "Write the name too.");
+  if (points.value < 4) return void (wrong.value = "Sign in the field.");
+  try {
+    await outbox.add(store.state.id, { fact: { kind: "test_signed", test: props.test.id, name: name.value.trim(), part: part.value, strokes: strokes.value.map((s) => s.map((p) => [...p] as [number, number])) } });
+    emit("close");
+  } catch (e) {
+    wrong.value = notKept(e);
+  }
+}
+</script>
+
+<template>
+  <ElDialog :model-value="true" :title="`${test.begun.name}: signed`" width="min(520px, 96vw)" append-to-body @close="emit('close')">
+    <form class="site-form" @submit.prevent="keep">
+      <label>As <ChoiceField v-model="part" :options="{ installer: 'installer', inspector: 'inspector', builder: 'builder' }" label="Signed as" /></label>
+      <label>Name <TextField v-model="name" label="Name of who signs" /></label>
+      <svg class="pad" viewBox="0 0 3 1" role="img" aria-label="Sign here" @pointerdown.prevent="down" @pointermove="move" @pointerup="drawing = false" @pointercancel="drawing = false">
+        <line x1="0.15" x2="2.85" y1="0.8" y2="0.8" />
+        <polyline v-for="(s, k) in strokes" :key="k" :points="s.map((p) => p.join(',')).join(' ')" />
+      </svg>
+      <ElButton :disabled="!strokes.length" @click="strokes = []">Wipe it</ElButton>
+      <ElAlert v-if="wrong" type="error" :title="wrong" :closable="false" show-icon role="alert" />
+      <div class="do"><ElButton size="large" @click="emit('close')">Cancel</ElButton><ElButton size="large" type="primary" native-type="submit">Sign</ElButton></div>
+    </form>
+  </ElDialog>
+</template>
+
+<style scoped>
+.pad { width: 100%; aspect-ratio: 3; background: var(--floor); border: 1.5px solid var(--ink); border-radius: 4px; touch-action: none; cursor: crosshair; }
+.pad line { stroke: var(--line); stroke-width: 0.008; }
+.pad polyline { fill: none; stroke: var(--ink); stroke-width: 0.022; stroke-linecap: round; stroke-linejoin: round; }
+</style>
