@@ -101,6 +101,7 @@ const ALSO: Partial<Record<Quantity, Record<string, number>>> = {
   power: { w: 1, kw: 1000 },
   head: { pa: 1, kpa: 1000, mbar: 100, bar: 1e5, m: 9806.65, ft: 2989.0669 },
   pressure: { pa: 1, kpa: 1000, mbar: 100, bar: 1e5, psi: 6894.7573 },
+  gauge: { pa: 1, kpa: 1000, mbar: 100, bar: 1e5, psi: 6894.7573 },
   flow: { "l/min": 1, "l/h": 1 / 60, "l/s": 60, "m3/h": 1000 / 60, gpm: 3.7854118 },
 };
 /** Without the noise of the last digits: 18 mm is 0.018 m. */

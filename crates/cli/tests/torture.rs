@@ -72,6 +72,69 @@ fn killed_in_the_middle_of_saves_it_has_all_that_it_acknowledged() {
     println!("{} kills: {acknowledged} saves acknowledged, none lost; {repeated} were in without an answer", rounds());
 }
 
+/// A PNG of one pixel, followed by a number: pictures are known by their beginning, and each of these is another file.
+fn photo(number: usize) -> String {
+    // the head of a picture of 1 × 1 pixels
+    let head = "\u{89}PNG\r\n\u{1a}\n\0\0\0\rIHDR\0\0\0\u{1}\0\0\0\u{1}\u{8}\u{2}\0\0\0\u{90}wS\u{de}";
+    format!("{head}{number}")
+}
+
+/// A phone comes up from the cellar with 200 records and 60 photos, and the server is killed again and again while they are sent:
+/// each arrives once, in the order in which it was written.
+#[test]
+fn records_and_photos_of_a_phone_arrive_once_each_though_the_server_is_killed() {
+    let (records, photos) = (200, 60);
+    let folder = tempfile::tempdir().expect("folder");
+    let mut server = Server::start(folder.path(), &[]);
+    let made = server.request("POST", "/api/jobs/from-file", &[JSON], &demo().to_string()).1;
+    let id = document(&made)["id"].as_str().expect("id").to_owned();
+    let mut kills = 0;
+    for k in 0..records {
+        let text = format!("record {k}");
+        let mut record = json!({ "id": format!("record-{k:04}"), "at": "2026-11-30T07:12:00Z", "fact": { "kind": "note" }, "note": text });
+        // every few records the server is gone before it can answer
+        let doomed = k % 17 == 5;
+        for attempt in 0..5 {
+            if doomed && attempt == 0 {
+                let pid = server.pid().to_string();
+                let after = Duration::from_micros(300 * (k as u64 % 11));
+                std::thread::spawn(move || {
+                    std::thread::sleep(after);
+                    Command::new("kill").args(["-9", &pid]).status().is_ok_and(|s| s.success())
+                });
+            }
+            let shown = (k * photos / records..(k + 1) * photos / records).map(photo).map(|bytes| {
+                // one byte a character, as the bytes stand in a file
+                let bytes: Vec<u8> = bytes.chars().map(|c| c as u8).collect();
+                server.send_bytes(&format!("/api/jobs/{id}/photos"), "image/png", &bytes)
+            });
+            let kept: Vec<_> = shown.collect();
+            if kept.iter().all(|(status, _)| *status == 200) {
+                if !kept.is_empty() {
+                    record["photos"] = kept.iter().map(|(_, body)| document(body)["id"].clone()).collect();
+                }
+                let (status, body) =
+                    server.request("POST", &format!("/api/jobs/{id}/records"), &[JSON], &record.to_string());
+                if status == 200 {
+                    break;
+                }
+                assert_eq!(status, 0, "{body}");
+            }
+            assert!(attempt < 4, "record {k} does not get through");
+            server.kill();
+            kills += 1;
+            server = Server::start(folder.path(), &[]);
+        }
+    }
+    let entries = document(&server.request("GET", &format!("/api/jobs/{id}/records"), &[], "").1);
+    let notes: Vec<_> = entries.as_array().expect("a list").iter().filter_map(|e| e["record"]["note"].as_str()).collect();
+    assert_eq!(notes, (0..records).map(|k| format!("record {k}")).collect::<Vec<_>>());
+    let shown: std::collections::BTreeSet<_> = entries.as_array().expect("a list").iter().flat_map(|e| e["record"]["photos"].as_array().cloned().unwrap_or_default()).map(|p| p.to_string()).collect();
+    assert_eq!(shown.len(), photos);
+    assert!(kills >= 3, "it was killed in between");
+    println!("{kills} kills: {records} records and {photos} photos, each once");
+}
+
 /// Told to stop while it computes, the server stops at once and says that all is well.
 #[cfg(unix)]
 #[test]
@@ -150,4 +213,28 @@ fn no_request_makes_the_server_fail() {
     println!("{asked} requests");
     // and it still works
     assert_eq!(server.request("POST", "/api/design", &[JSON], &demo().to_string()).0, 200);
+}
+
+/// A client hoards connections of which it sends half a head; the system gave the server few descriptors. Others are served.
+#[cfg(unix)]
+#[test]
+fn a_client_that_hoards_connections_keeps_nobody_out() {
+    let folder = tempfile::tempdir().expect("folder");
+    let mut command = Command::new("sh");
+    command.args(["-c", "ulimit -Sn 200; exec \"$0\" \"$@\"", common::FUOCO]);
+    let server = Server::start_as(command, folder.path(), &[]);
+    let host = server.address.trim_start_matches("http://");
+    let hoard: Vec<_> = (0..600)
+        .map(|_| {
+            let mut stream = std::net::TcpStream::connect(host).expect("connects");
+            std::io::Write::write_all(&mut stream, b"GET /api/jobs HTTP/1.1\r\nHost: ").expect("half a head");
+            stream
+        })
+        .collect();
+    for _ in 0..5 {
+        assert_eq!(server.request("GET", "/api/health", &[], "").0, 200);
+        assert_eq!(server.request("POST", "/api/design", &[JSON], &demo().to_string()).0, 200);
+    }
+    drop(hoard);
+    assert_eq!(server.request("GET", "/api/health", &[], "").0, 200);
 }

@@ -22,6 +22,7 @@
 
 use crate::check;
 use crate::error::FieldError;
+use crate::units::{Quantity, Units};
 use chrono::{DateTime, NaiveDateTime};
 use serde::{Deserialize, Serialize};
 
@@ -347,6 +348,14 @@ impl PressureTest {
     /// # Errors
     /// As [`PressureTest::check`].
     pub fn judge(&self) -> Result<TestResult, FieldError> {
+        self.judge_in(None)
+    }
+
+    /// The same, worded in a job's units; without them in kPa and L.
+    ///
+    /// # Errors
+    /// As [`PressureTest::check`].
+    pub fn judge_in(&self, units: Option<Units>) -> Result<TestResult, FieldError> {
         self.check()?;
         let hours: Vec<f64> = self.readings.iter().filter_map(Reading::hours).collect();
         let last = hours.len() - 1;
@@ -364,7 +373,7 @@ impl PressureTest {
         let stood_h = self.stood_h(&hours);
         let matters_kpa = MATTERS * self.required.pressure_kpa;
         let short = stood_h + 1e-6 < self.required.hours;
-        let kpa = |v: f64| format!("{v:.1} kPa");
+        let kpa = |v: f64| pressure(v, units);
         let mut to_prove = vec![];
         let (verdict, reason) = if last == from {
             to_prove.push("read the gauge again later".to_owned());
@@ -389,7 +398,7 @@ impl PressureTest {
                 format!("Nothing is lost so far, but {} stood {text}, not for {} h.", kpa(self.required.pressure_kpa), self.required.hours),
             )
         } else if drop_kpa.max(0.0) + uncertainty_kpa > matters_kpa {
-            to_prove.extend(self.to_prove(&parts_kpa, matters_kpa));
+            to_prove.extend(self.to_prove(&parts_kpa, matters_kpa, units));
             (
                 Verdict::NotProven,
                 format!(
@@ -417,7 +426,7 @@ impl PressureTest {
             verdict,
             reason,
             to_prove,
-            cautions: self.cautions(),
+            cautions: self.cautions(units),
             corrected,
             drop_kpa,
             uncertainty_kpa,
@@ -497,11 +506,11 @@ impl PressureTest {
         longest
     }
 
-    fn to_prove(&self, parts: &[f64; 3], matters_kpa: f64) -> Vec<String> {
+    fn to_prove(&self, parts: &[f64; 3], matters_kpa: f64, units: Option<Units>) -> Vec<String> {
         let largest = parts.iter().copied().fold(0.0, f64::max);
         let mut out = vec![];
         if parts[0] > 0.5 * matters_kpa {
-            out.push(format!("a gauge that shows {:.1} kPa or less", matters_kpa / 4.0));
+            out.push(format!("a gauge that shows {} or less", pressure(matters_kpa / 4.0, units)));
         }
         if parts[1] > 0.5 * matters_kpa {
             out.push(if self.readings.iter().all(|r| r.slab_c.is_some()) {
@@ -517,14 +526,22 @@ impl PressureTest {
         out
     }
 
-    fn cautions(&self) -> Vec<String> {
+    fn cautions(&self, units: Option<Units>) -> Vec<String> {
         let mut out = vec![];
         let most = self.readings.iter().map(|r| r.gauge_kpa).fold(0.0, f64::max);
         if self.medium == Medium::Air {
             let joule = stored_j(self.volume_l / 1e3, most, self.barometer(&self.readings[0]));
-            out.push(format!("Air under {most:.0} kPa in {:.0} L holds {:.1} kJ: wear glasses, stand away from ends and fittings, let nobody work on it.", self.volume_l, joule / 1e3));
+            out.push(format!(
+                "Air under {} in {} holds {:.1} kJ: wear glasses, stand away from ends and fittings, let nobody work on it.",
+                pressure(most, units),
+                units.map_or_else(|| format!("{:.0} L", self.volume_l), |u| u.show(Quantity::Content, self.volume_l)),
+                joule / 1e3
+            ));
             if most > AIR_CAUTION_KPA {
-                out.push(format!("Above {AIR_CAUTION_KPA:.0} kPa many rules forbid air or ask for a procedure of its own: local code and the manufacturer prevail."));
+                out.push(format!(
+                    "Above {} many rules forbid air or ask for a procedure of its own: local code and the manufacturer prevail.",
+                    pressure(AIR_CAUTION_KPA, units)
+                ));
             }
             out.push("Test with air only what is made for it.".to_owned());
         } else if self.readings.iter().any(|r| r.contents_c().is_some_and(|c| c < 3.0)) {
@@ -532,6 +549,11 @@ impl PressureTest {
         }
         out
     }
+}
+
+/// A pressure in words.
+fn pressure(kpa: f64, units: Option<Units>) -> String {
+    units.map_or_else(|| format!("{kpa:.1} kPa"), |u| u.show(Quantity::Gauge, kpa * 1e3))
 }
 
 /// What a gas sets free when it expands to the barometer's pressure without heat from outside, J: isentropic work of an ideal gas

@@ -59,6 +59,7 @@ pub enum Quantity {
     Thickness,
     Content,
     Pressure,
+    Gauge,
     Energy,
     Power,
     Kv,
@@ -212,6 +213,7 @@ mod tests {
             (Quantity::Energy, 1e-6 / 1055.05585262),
             // 1 psi = 6894.757293168 Pa; Cv: gpm at 1 psi against m³/h at 1 bar
             (Quantity::Pressure, 1.0 / 6894.757293168),
+            (Quantity::Gauge, 1.0 / 6894.757293168),
             (Quantity::Kv, 1000.0 / 60.0 / 3.785411784 * 0.06894757293168_f64.sqrt()),
             (Quantity::Volumetric, 3600.0 / 1055.05585262 * 0.3048_f64.powi(3) / 1.8),
         ];

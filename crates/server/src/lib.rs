@@ -25,7 +25,10 @@ mod records;
 mod survey;
 mod work;
 
+use chrono::{DateTime, SecondsFormat, Utc};
+use fuoco_core::error::FieldError;
 use fuoco_core::job::{CheckedJob, Firm, LARGEST_TEXT};
+use fuoco_core::records::Record;
 use fuoco_store::{Purged, Role, Store, StoreError};
 use rocket::config::{Ident, LogLevel, Shutdown, TlsConfig};
 use rocket::data::{Limits, ToByteUnit};
@@ -33,7 +36,8 @@ use rocket::fairing::AdHoc;
 use rocket::tokio::time::sleep;
 use std::net::{IpAddr, SocketAddr};
 use std::path::{Path, PathBuf};
-use std::time::Duration;
+use serde_json::Value;
+use std::time::{Duration, SystemTime};
 use thiserror::Error;
 
 pub use access::Reach;
@@ -91,10 +95,14 @@ pub enum ServeError {
 pub const KEPT_DAILY: usize = 14;
 /// See [`KEPT_DAILY`].
 pub const KEPT_MONTHLY: usize = 12;
+/// Connections and files that are open at a time, as far as the system allows it.
+const MOST_OPEN: u64 = 8192;
 /// The demo job that ships with the program.
 pub const DEMO: &str = include_str!("../../../demo/tamarack-dance-school.json");
 /// The invented year of its place.
 pub const DEMO_YEAR: &str = include_str!("../../../demo/alderfell.epw");
+/// What its crew has written down so far, by hours before it is put in.
+pub const DEMO_RECORDS: &str = include_str!("../../../demo/records.json");
 /// The invented firm that designs it.
 pub const DEMO_FIRM: &str = include_str!("../../../demo/firm.json");
 
@@ -112,6 +120,10 @@ pub fn serve(options: Options) -> Result<(), ServeError> {
         return Err(ServeError::NoName(ip));
     }
     let reach = Reach { exposed, names: options.names.clone(), proxies: options.proxies.clone() };
+    // a client that hoards connections leaves room for others: as many as the system lets this program have
+    if let Err(e) = rlimit::increase_nofile_limit(MOST_OPEN) {
+        tracing::warn!(error = %e, "limit of open connections");
+    }
     rocket::execute(async move {
         // before a newer program brings the database to its version under an older one that still runs
         let _hold = fuoco_store::hold(&options.data)?;
@@ -126,7 +138,10 @@ pub fn serve(options: Options) -> Result<(), ServeError> {
             let demo = CheckedJob::from_json(DEMO).map_err(StoreError::from)?;
             if !store.list().await?.iter().any(|j| j.name == demo.name) {
                 store.add_file(survey::EPW, DEMO_YEAR.as_bytes()).await?;
-                store.add(demo).await?;
+                let id = store.add(demo).await?.id;
+                for record in demo_records(SystemTime::now()).map_err(StoreError::from)? {
+                    store.add_record(&id, &record).await?;
+                }
             }
             if store.firm().await?.revision == 0 {
                 store.keep_firm(0, &Firm::from_json(DEMO_FIRM).map_err(StoreError::from)?).await?;
@@ -142,6 +157,23 @@ pub fn serve(options: Options) -> Result<(), ServeError> {
         store.close().await;
         outcome.map(drop).map_err(|e| ServeError::Rocket(e.to_string()))
     })
+}
+
+/// The demo's records, as they would have been written before that time.
+///
+/// # Errors
+/// When the file does not read.
+pub fn demo_records(now: SystemTime) -> Result<Vec<Record>, FieldError> {
+    let wrong = |e: &dyn std::fmt::Display| FieldError::new("demo/records.json", e.to_string());
+    let rows: Vec<serde_json::Map<String, Value>> = serde_json::from_str(DEMO_RECORDS).map_err(|e| wrong(&e))?;
+    rows.into_iter()
+        .map(|mut row| {
+            let hours = row.remove("hours_ago").and_then(|h| h.as_f64()).unwrap_or(0.0);
+            let at = DateTime::<Utc>::from(now - Duration::from_secs_f64(hours * 3600.0));
+            row.insert("at".into(), Value::from(at.to_rfc3339_opts(SecondsFormat::Millis, true)));
+            Record::from_json(&Value::Object(row).to_string())
+        })
+        .collect()
 }
 
 /// What is done once a day, beginning a minute after the start.

@@ -611,6 +611,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/pressure-tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The pressure tests of a job with their verdicts, by its records. */
+        get: operations["read_tests"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/prices.csv": {
         parameters: {
             query?: never;
@@ -1970,6 +1987,18 @@ export interface components {
              */
             thickness_m: number;
         };
+        /** @description What the tubes of a manifold hold. */
+        Contents: {
+            /** @description Its letter. */
+            letter: string;
+            /**
+             * Format: double
+             * @description L.
+             */
+            litres: number;
+            /** @description The manifold. */
+            manifold_id: string;
+        };
         /** @description The same under another control. */
         ControlState: {
             /** @description The control. */
@@ -2255,6 +2284,11 @@ export interface components {
             /** @description The room under whose floor it lies. */
             room_id: string;
         };
+        /**
+         * @description What went on while a gauge was read.
+         * @enum {string}
+         */
+        During: "before" | "pour" | "after";
         /** @description Insulation along the edge of a slab on ground. */
         EdgeInsulation: {
             /** @enum {string} */
@@ -2458,7 +2492,16 @@ export interface components {
             item: string;
             /** @enum {string} */
             kind: "ticked";
-        } | {
+        } | (components["schemas"]["TestBegun"] & {
+            /** @enum {string} */
+            kind: "test_begun";
+        }) | (components["schemas"]["TestRead"] & {
+            /** @enum {string} */
+            kind: "test_read";
+        }) | (components["schemas"]["TestSigned"] & {
+            /** @enum {string} */
+            kind: "test_signed";
+        }) | {
             /** @enum {string} */
             kind: "withdrawn";
         };
@@ -3008,6 +3051,19 @@ export interface components {
          * @enum {string}
          */
         FluidKind: "water" | "propylene_glycol" | "ethylene_glycol";
+        /** @description The gauge. */
+        Gauge: {
+            /**
+             * Format: double
+             * @description The end of its scale, kPa, 1…10 000.
+             */
+            range_kpa: number;
+            /**
+             * Format: double
+             * @description The least step that can be read, kPa, 0.001…100.
+             */
+            resolution_kpa: number;
+        };
         /** @description What is dragged. */
         Grip: {
             /** @description The run from the corner of that index to the next. */
@@ -4369,6 +4425,11 @@ export interface components {
          */
         Measure: "area" | "length" | "air";
         /**
+         * @description What is in the tubes.
+         * @enum {string}
+         */
+        Medium: "air" | "water";
+        /**
          * @description How a tube was mended.
          * @enum {string}
          */
@@ -5131,6 +5192,13 @@ export interface components {
          * @enum {string}
          */
         Preference: "cool_water" | "little_tube" | "quick" | "low";
+        /** @description The pressure tests of a job. */
+        PressureTests: {
+            /** @description What the tubes of each manifold hold, as drawn. */
+            contents: components["schemas"]["Contents"][];
+            /** @description In the order in which they began. */
+            tests: components["schemas"]["TestLog"][];
+        };
         /** @description A price list to take into a job. */
         PriceFile: {
             /** @description The job before. */
@@ -5439,6 +5507,17 @@ export interface components {
          * @enum {string}
          */
         RadiatorPattern: "column" | "tube" | "panel";
+        /** @description A reading. */
+        ReadingLog: {
+            /** @description When. */
+            at: string;
+            /** @description What was read. */
+            read: components["schemas"]["TestRead"];
+            /** @description The record. */
+            record_id: string;
+            /** @description By whom. */
+            who: string;
+        };
         /** @description One fact. */
         Record: {
             /** @description When, by the clock of the device, UTC, ISO 8601. */
@@ -5495,6 +5574,19 @@ export interface components {
          * @enum {string}
          */
         RemedyKind: "spacing" | "covering" | "spacing_and_covering" | "wall_field" | "ceiling_field" | "backup" | "own_circuit";
+        /** @description What is asked for. */
+        Required: {
+            /**
+             * Format: double
+             * @description For so long, h, 0…1000.
+             */
+            hours: number;
+            /**
+             * Format: double
+             * @description Least gauge pressure, kPa, 1…2000.
+             */
+            pressure_kpa: number;
+        };
         /** @description What comes out when locked loops are laid anew. */
         Rerouted: {
             /** @description The layout with those loops laid anew. */
@@ -6181,6 +6273,20 @@ export interface components {
             /** @description The password. */
             password: string;
         };
+        /**
+         * @description As what somebody signs.
+         * @enum {string}
+         */
+        SignedAs: "installer" | "inspector" | "builder";
+        /** @description A name under a test. */
+        SignedLog: {
+            /** @description When. */
+            at: string;
+            /** @description There was a reading after it: it stands under less than there is now. */
+            before_last: boolean;
+            /** @description The name and the hand. */
+            signed: components["schemas"]["TestSigned"];
+        };
         /** @description Place and climate. */
         Site: {
             /**
@@ -6680,6 +6786,161 @@ export interface components {
              */
             time_s: number;
         };
+        /** @description A pressure test as it begins. */
+        TestBegun: {
+            /**
+             * Format: double
+             * @description Height above the sea, m.
+             */
+            altitude_m?: number | null;
+            /**
+             * Format: double
+             * @description The barometer, kPa.
+             */
+            barometer_kpa?: number | null;
+            /** @description The gauge. */
+            gauge: components["schemas"]["Gauge"];
+            /** @description What is in the tubes. */
+            medium: components["schemas"]["Medium"];
+            /** @description What is tested: "Manifold A", 1 to 200 characters. */
+            name: string;
+            /** @description What is asked for. */
+            required: components["schemas"]["Required"];
+            tube?: components["schemas"]["TestTube"] | null;
+            /**
+             * Format: double
+             * @description How much, L.
+             */
+            volume_l: number;
+        };
+        /** @description A pressure test. */
+        TestLog: {
+            /** @description When, ISO 8601. */
+            at: string;
+            /** @description What was set then. */
+            begun: components["schemas"]["TestBegun"];
+            /** @description The record that began it. */
+            id: string;
+            /** @description Its readings in order of time. */
+            readings: components["schemas"]["ReadingLog"][];
+            result?: components["schemas"]["TestResult"] | null;
+            /** @description Names under it. */
+            signed: components["schemas"]["SignedLog"][];
+            /** @description The readings between which the pressure fell at once, from 0: look now. */
+            sudden?: number | null;
+            /** @description Why they do not. */
+            trouble: string;
+        };
+        /** @description A reading of a pressure test. */
+        TestRead: {
+            /**
+             * Format: double
+             * @description Air beside the tubes, °C.
+             */
+            air_c?: number | null;
+            /**
+             * Format: double
+             * @description The barometer, kPa.
+             */
+            barometer_kpa?: number | null;
+            /** @description What went on. */
+            during?: components["schemas"]["During"];
+            /**
+             * Format: double
+             * @description Gauge pressure, kPa.
+             */
+            gauge_kpa: number;
+            /** @description Read by an instrument, not by eye: its name. */
+            instrument?: string;
+            /**
+             * Format: double
+             * @description Slab or tube, °C.
+             */
+            slab_c?: number | null;
+            /** @description The record that began the test. */
+            test: string;
+        };
+        /** @description What a test comes to. */
+        TestResult: {
+            /** @description What to take care of. */
+            cautions?: string[];
+            /** @description Each reading as the gauge would have shown it at the temperature and the weather of the reading that the drop counts from, kPa. */
+            corrected: number[];
+            /**
+             * Format: double
+             * @description Corrected pressure lost from there to the last reading, kPa; negative: gained.
+             */
+            drop_kpa: number;
+            /** @description The reading that the drop counts from, from 0. */
+            from_reading: number;
+            /**
+             * Format: double
+             * @description How long the required pressure stood, h.
+             */
+            hours: number;
+            /**
+             * Format: double
+             * @description The leak that loses that much, mL/h: of water, or of air as it comes out, at the barometer's pressure. None below zero.
+             */
+            leak_rate: number;
+            /**
+             * Format: double
+             * @description The least leak that these readings would have shown, mL/h.
+             */
+            least_leak: number;
+            /** @description Where the uncertainty comes from, kPa each, 95 %: gauge, temperature, weather. */
+            parts_kpa: number[];
+            /** @description Why. */
+            reason: string;
+            /** @description What would prove it, where it is not proven. */
+            to_prove?: string[];
+            /**
+             * Format: double
+             * @description Of the drop, about 95 %, kPa.
+             */
+            uncertainty_kpa: number;
+            /** @description The verdict. */
+            verdict: components["schemas"]["Verdict"];
+        };
+        /** @description A name under a pressure test. */
+        TestSigned: {
+            /** @description Who signs, 1 to 200 characters. */
+            name: string;
+            /** @description As what. */
+            part: components["schemas"]["SignedAs"];
+            /** @description The strokes of the hand, each a list of points within a sheet three wide and one high. */
+            strokes: number[][][];
+            /** @description The record that began the test. */
+            test: string;
+        };
+        /** @description A tube under test. */
+        TestTube: {
+            /**
+             * Format: double
+             * @description Linear expansion, 1/K, 0…0.001.
+             */
+            expansion_per_k: number;
+            /**
+             * Format: double
+             * @description Modulus of elasticity over hours, MPa, 50…300 000.
+             */
+            modulus_mpa: number;
+            /**
+             * Format: double
+             * @description Outside diameter, m, 0.005…0.2.
+             */
+            od_m: number;
+            /**
+             * Format: double
+             * @description Poisson's ratio, 0…0.5.
+             */
+            poisson: number;
+            /**
+             * Format: double
+             * @description Wall, m, 0.0005…0.05.
+             */
+            wall_m: number;
+        };
         /** @description A loop longer than any coil. */
         TooLong: {
             /**
@@ -7015,6 +7276,11 @@ export interface components {
             /** @description Why it cannot be built. */
             refused?: string | null;
         };
+        /**
+         * @description The verdict of a test.
+         * @enum {string}
+         */
+        Verdict: "tight" | "not_proven" | "leaking";
         /** @description Which program this is. */
         VersionInfo: {
             /** @description The commit that it was built from. */
@@ -11419,6 +11685,89 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A failure of the server, or its store cannot be used */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_tests: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PressureTests"];
+                };
+            };
+            /** @description The request does not read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description First sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not made by a page of this server, or not for this person */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such method here */
+            405: {
                 headers: {
                     [name: string]: unknown;
                 };

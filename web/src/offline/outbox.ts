@@ -4,7 +4,7 @@
  * bears its own id, so one that is sent again counts once.
  */
 import { openDB, type DBSchema, type IDBPDatabase } from "idb";
-import { reactive } from "vue";
+import { reactive, toRaw } from "vue";
 import { answer, api, Refused, sendFile, type Entry, type SiteFact, type SiteRecord } from "../api/client";
 
 export interface Waiting {
@@ -25,6 +25,8 @@ interface Schema extends DBSchema {
 
 const RETRY_MS = [2000, 5000, 15_000, 60_000];
 const id = () => Array.from(crypto.getRandomValues(new Uint8Array(12)), (b) => b.toString(16).padStart(2, "0")).join("");
+
+const plain = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
 
 export interface NewRecord {
   fact: SiteFact;
@@ -77,11 +79,12 @@ export function createOutbox(who: () => string, sent: (jobId: string, entry: Ent
    * server, and this fails if that fails.
    */
   async function add(jobId: string, of: NewRecord): Promise<SiteRecord> {
-    const record: SiteRecord = { id: id(), at: new Date().toISOString(), fact: of.fact };
-    if (of.place) record.place = of.place;
+    // forms hand over what they hold: a store of the browser takes no reactive thing
+    const record: SiteRecord = { id: id(), at: new Date().toISOString(), fact: plain(of.fact) };
+    if (of.place) record.place = plain(of.place);
     if (of.note?.trim()) record.note = of.note.trim();
     if (of.corrects) record.corrects = of.corrects;
-    const waiting: Waiting = { job_id: jobId, record, photos: of.photos ?? [], who: who() };
+    const waiting: Waiting = { job_id: jobId, record, photos: (of.photos ?? []).map((photo) => toRaw(photo)), who: who() };
     try {
       waiting.number = await (await database()).add("waiting", waiting);
     } catch {

@@ -57,15 +57,16 @@ export function createShelf() {
     quietly(async (db) => {
       const change = db.transaction("jobs", "readwrite");
       const was = await change.store.get(job.id);
-      const now = { ...was, ...job, at: Date.now() };
-      if (now.job && now.revision !== undefined) await change.store.put(now as Shelved);
+      // a log may come before its job: what there is of both is put together
+      await change.store.put({ ...was, ...job, at: Date.now() } as Shelved);
       const keys = await change.store.index("at").getAllKeys();
       for (const key of keys.slice(0, Math.max(0, keys.length - MOST_JOBS))) await change.store.delete(key);
       await change.done;
     });
-  const get = (id: string) => quietly((db) => db.get("jobs", id));
+  const whole = (of: Shelved | undefined) => (of?.job && of.revision !== undefined ? of : undefined);
+  const get = async (id: string) => whole(await quietly((db) => db.get("jobs", id)));
   /** The one opened last first. */
-  const list = async (): Promise<Shelved[]> => (await quietly((db) => db.getAllFromIndex("jobs", "at")))?.reverse() ?? [];
+  const list = async (): Promise<Shelved[]> => ((await quietly((db) => db.getAllFromIndex("jobs", "at"))) ?? []).reverse().filter(whole);
   const drop = (id: string) => quietly((db) => db.delete("jobs", id));
 
   const putThing = <K extends keyof Things>(name: K, thing: Things[K]) => quietly((db) => db.put("things", thing, name));

@@ -17,7 +17,12 @@ pub struct Server {
 
 impl Server {
     pub fn start(data: &Path, more: &[&str]) -> Server {
-        let mut child = Command::new(FUOCO)
+        Server::start_as(Command::new(FUOCO), data, more)
+    }
+
+    /// As [`Server::start`], by a command that starts it.
+    pub fn start_as(mut command: Command, data: &Path, more: &[&str]) -> Server {
+        let mut child = command
             .args(["serve", "--bind", "127.0.0.1:0", "--data"])
             .arg(data)
             .args(more)
@@ -60,16 +65,33 @@ impl Server {
         Some(stream)
     }
 
+    /// Sends a file as it is, returns status and body; 0 where nobody answers.
+    pub fn send_bytes(&self, path: &str, kind: &str, bytes: &[u8]) -> (u16, String) {
+        let host = self.address.trim_start_matches("http://");
+        let Ok(mut stream) = TcpStream::connect(host) else { return (0, String::new()) };
+        let head = format!(
+            "POST {path} HTTP/1.1\r\nHost: {host}\r\nConnection: close\r\nContent-Type: {kind}\r\nContent-Length: {}\r\n\r\n",
+            bytes.len()
+        );
+        let _ = stream.write_all(&[head.as_bytes(), bytes].concat());
+        answer(&mut stream)
+    }
+
     /// Sends one request, returns status and body; 0 where nobody answers.
     pub fn request(&self, method: &str, path: &str, headers: &[&str], body: &str) -> (u16, String) {
         let Some(mut stream) = self.send(method, path, headers, body) else { return (0, String::new()) };
-        let mut answer = Vec::new();
-        let _ = stream.read_to_end(&mut answer);
-        let answer = String::from_utf8_lossy(&answer).into_owned();
-        let status = answer.split(' ').nth(1).and_then(|s| s.parse().ok()).unwrap_or(0);
-        let body = answer.split_once("\r\n\r\n").map(|x| x.1.to_owned()).unwrap_or_default();
-        (status, body)
+        answer(&mut stream)
     }
+}
+
+/// Status and body of what comes; 0 where nothing does.
+fn answer(stream: &mut TcpStream) -> (u16, String) {
+    let mut answer = Vec::new();
+    let _ = stream.read_to_end(&mut answer);
+    let answer = String::from_utf8_lossy(&answer).into_owned();
+    let status = answer.split(' ').nth(1).and_then(|s| s.parse().ok()).unwrap_or(0);
+    let body = answer.split_once("\r\n\r\n").map(|x| x.1.to_owned()).unwrap_or_default();
+    (status, body)
 }
 
 /// Waits until a server has ended by itself; its exit code.

@@ -172,7 +172,7 @@ pub fn laying(study: &Study, entries: &[Entry]) -> LayingDesign {
             Fact::Laid(l) => drop(last.insert(&l.loop_id, (e, l))),
             Fact::Ticked { item, done } => drop(ticks.insert(item, (e, *done))),
             Fact::Differs { loop_id, .. } => drop(differs.insert(loop_id)),
-            Fact::Note | Fact::Harm(_) | Fact::Withdrawn => {}
+            _ => {}
         }
     }
     let coils = tube_coils(study);

@@ -139,7 +139,7 @@ pub fn pressure_tests(study: &Study, entries: &[Entry]) -> PressureTests {
             .collect();
         let judged = match readings.is_empty() {
             true => Ok(None),
-            false => begun.test(readings.iter().map(|r| r.read.reading(r.at.clone())).collect()).judge().map(Some),
+            false => begun.test(readings.iter().map(|r| r.read.reading(r.at.clone())).collect()).judge_in(Some(study.job.site.units)).map(Some),
         };
         let sudden = judged.as_ref().ok().and_then(|r| sudden(begun, &readings, r.as_ref()?));
         let (result, trouble) = match judged {

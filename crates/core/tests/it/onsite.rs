@@ -1,8 +1,10 @@
 //! What came of a design on site: the laying log.
 
 use fuoco_core::job::Job;
+use fuoco_core::onsite::pressure::{PressureTests, pressure_tests};
 use fuoco_core::onsite::laying::{LayingDesign, LoopLaid, OpenKind, laying};
-use fuoco_core::records::{Entry, LayStep, Record};
+use fuoco_core::pressure_test::Verdict;
+use fuoco_core::records::{Entry, LayStep, Record, SignedAs};
 use fuoco_core::samples::{box_room, job_of, manifold, studied};
 use serde_json::{Value, json};
 
@@ -106,7 +108,7 @@ fn harm_is_found_on_the_plan_by_its_mark_and_stays_until_it_is_mended() {
         let q = found.expect("on the loop");
         (q[0] - p[0]).hypot(q[1] - p[1]) < 0.02
     };
-    assert!(near(at(1.5), path[0]) && near(at(1.5 + first.drawn_m - 1e-3), path[path.len() - 1]));
+    assert!(near(at(1.5), path[0]) && near(at(1.5 + first.drawn_m), path[path.len() - 1]));
     assert_eq!(at(1.0), None, "before its beginning there is no loop");
     let found = log(&job, &entries(&[kink("no", 20.0)]));
     assert!(found.open.iter().any(|o| o.kind == OpenKind::Harm && o.text == format!("A kink on loop {} is not mended", first.tag)));
@@ -153,4 +155,75 @@ fn what_a_build_up_asks_for_is_a_line_of_the_checklist() {
     let own: Vec<_> = log.checks.iter().filter(|c| c.item.starts_with("before/")).collect();
     assert!(!own.is_empty() && own.iter().all(|c| before.contains(&c.text) && !c.text.ends_with('.')));
     assert!(log.open.iter().filter(|o| o.kind == OpenKind::Check).count() == log.checks.len());
+}
+
+/// Air at 4 bar in manifold A, with readings at hours after eight: gauge in kPa, slab in °C.
+fn pressure_log(job: &Job, readings: &[(f64, f64, f64, &str)], more: &[(f64, Value)]) -> PressureTests {
+    let at = |hours: f64| {
+        let minutes = (hours * 60.0).round() as i64 + 480;
+        format!("2026-11-{:02}T{:02}:{:02}:00Z", 20 + minutes / 1440, minutes / 60 % 24, minutes % 60)
+    };
+    let begun = json!({ "kind": "test_begun", "name": "Manifold A", "medium": "air", "volume_l": 40.0, "barometer_kpa": 100.0,
+        "gauge": { "resolution_kpa": 2.0, "range_kpa": 600.0 }, "required": { "pressure_kpa": 380.0, "hours": 12.0 } });
+    let mut facts = vec![(0.0, "test-begun".to_owned(), begun)];
+    for (k, (hours, kpa, slab, during)) in readings.iter().enumerate() {
+        let read = json!({ "kind": "test_read", "test": "test-begun", "gauge_kpa": kpa, "slab_c": slab, "during": during });
+        facts.push((*hours, format!("reading-{k:02}"), read));
+    }
+    facts.extend(more.iter().enumerate().map(|(k, (hours, fact))| (*hours, format!("further-{k:02}"), fact.clone())));
+    let entries: Vec<Entry> = facts
+        .iter()
+        .enumerate()
+        .map(|(k, (hours, id, fact))| Entry {
+            number: k as i64 + 1,
+            received_at: "2026-11-22T18:00:00Z".into(),
+            who: "Cleo".into(),
+            record: Record::from_json(&json!({ "id": id, "at": at(*hours), "fact": fact }).to_string()).expect("a record"),
+        })
+        .collect();
+    pressure_tests(&studied(job).expect("solved"), &entries)
+}
+
+#[test]
+fn a_test_through_a_cold_night_and_a_pour_is_tight_and_a_nail_is_told_at_once() {
+    let job = two_rooms();
+    let cold = |c: f64| 500.0 * (c + 273.15) / 293.15 - 100.0;
+    let night = [(0.0, 400.0, 20.0, "before"), (8.0, cold(12.0), 12.0, "before"), (14.0, cold(15.0), 15.0, "pour"), (20.0, cold(18.0), 18.0, "after")];
+    let log = pressure_log(&job, &night, &[]);
+    let test = &log.tests[0];
+    let result = test.result.as_ref().expect("judged");
+    assert_eq!((result.verdict, test.sudden, test.through_the_pour()), (Verdict::Tight, None, true), "{}", result.reason);
+    // in the units of the job
+    assert!(result.reason.contains(" bar"), "{}", result.reason);
+    let mut us = job.clone();
+    us.site.units = fuoco_core::units::Units::Us;
+    assert!(pressure_log(&us, &night, &[]).tests[0].result.as_ref().expect("judged").reason.contains(" psi"));
+    // a quarter of an hour later a nail
+    let mut nailed = night.to_vec();
+    nailed.push((20.25, cold(18.0) - 60.0, 18.0, "after"));
+    let test = &pressure_log(&job, &nailed, &[]).tests[0];
+    assert_eq!((test.sudden, test.result.as_ref().map(|r| r.verdict)), (Some(4), Some(Verdict::Leaking)));
+    // readings that came in another order are the same test
+    let mut mixed = nailed.clone();
+    mixed.reverse();
+    assert_eq!(pressure_log(&job, &mixed, &[]).tests[0].result, test.result);
+}
+
+#[test]
+fn a_name_stands_under_what_was_read_before_it() {
+    let job = two_rooms();
+    let signed = |part: &str| json!({ "kind": "test_signed", "test": "test-begun", "name": "C. Ember", "part": part, "strokes": [[[0.1, 0.2], [0.4, 0.5], [0.9, 0.2], [1.4, 0.6]]] });
+    let read = [(0.0, 400.0, 20.0, "before"), (13.0, 400.0, 20.0, "before"), (30.0, 400.0, 20.0, "after")];
+    let test = &pressure_log(&job, &read, &[(14.0, signed("installer")), (31.0, signed("inspector"))]).tests[0];
+    assert_eq!(test.signed.iter().map(|s| s.before_last).collect::<Vec<_>>(), [true, false]);
+    assert!(!test.is_signed(SignedAs::Installer) && test.is_signed(SignedAs::Inspector));
+}
+
+#[test]
+fn readings_that_do_not_go_together_are_kept_and_said() {
+    let job = two_rooms();
+    let test = &pressure_log(&job, &[(0.0, 400.0, 20.0, "before"), (5.0, 58.0, 20.0, "before")], &[]).tests[0];
+    assert_eq!((test.readings.len(), test.result.is_none()), (2, true));
+    assert!(test.trouble.contains("58 psi"), "{}", test.trouble);
+    assert!(pressure_log(&job, &[], &[]).tests[0].result.is_none());
 }

@@ -347,6 +347,25 @@ const PHOTO: &[u8] = &[
     0x8d, 0xb0, 0, 0, 0, 0, b'I', b'E', b'N', b'D', 0xae, 0x42, 0x60, 0x82,
 ];
 
+/// The demo's crew has been at work: its records are about loops that the demo has, and its test is not done.
+#[rocket::async_test]
+async fn the_demos_records_belong_to_its_loops() {
+    let firm = Firm::new().await;
+    let ben = firm.sign_in("Ben").await;
+    let id = firm.demo(&ben).await;
+    for record in fuoco_server::demo_records(std::time::SystemTime::now()).expect("they read") {
+        firm.store.add_record(&id, &record).await.expect("kept");
+    }
+    let log = firm.get(&format!("/api/jobs/{id}/laying"), &ben).await.body;
+    let steps = |step: &str| log["loops"].as_array().expect("loops").iter().filter(|l| l["step"] == step).count();
+    assert_eq!((log["gone"].as_array().map(Vec::len), steps("seen"), steps("fixed"), steps("on_floor")), (Some(0), 2, 2, 1));
+    // marks that are wrong by a metre would ask for a reason
+    assert!(log["loops"].as_array().expect("loops").iter().all(|l| l["wants_reason"] == false), "{log}");
+    assert_eq!((log["harms"].as_array().map(Vec::len), &log["harms"][0]["harm"]["mend"]), (Some(1), &json!("coupling")));
+    let tests = firm.get(&format!("/api/jobs/{id}/pressure-tests"), &ben).await.body;
+    assert_eq!((&tests["tests"][0]["result"]["verdict"], &tests["tests"][0]["trouble"]), (&json!("not_proven"), &json!("")), "{tests}");
+}
+
 #[rocket::async_test]
 async fn a_crew_adds_records_by_its_link_and_the_office_reads_them() {
     let firm = Firm::new().await;

@@ -65,10 +65,10 @@ async function keep() {
       <label>Contents <QuantityField v-model="litres" label="Contents" quantity="content" :min="0.1" :max="100000" wide /></label>
       <label>Asked for <QuantityField v-model="pressure" label="Required pressure" quantity="pressure" :min="1000" :max="2000000" wide /></label>
       <label>For <QuantityField v-model="time" label="Required time" quantity="time" :min="0" :max="3600000" wide /></label>
-      <label>Least step of the gauge <QuantityField v-model="step" label="Least step of the gauge" quantity="pressure" :min="1" :max="100000" wide /></label>
+      <label>Least step of the gauge <QuantityField v-model="step" label="Least step of the gauge" quantity="gauge" :min="1" :max="100000" wide /></label>
       <label>End of its scale <QuantityField v-model="range" label="End of the scale" quantity="pressure" :min="1000" :max="10000000" wide /></label>
       <label>Height above the sea <QuantityField v-model="altitude" label="Altitude" quantity="length" :min="-500" :max="5000" wide /></label>
-      <label>Barometer, where there is one <QuantityField v-model="barometer" label="Barometer" quantity="pressure" :min="50000" :max="110000" empty="by the height" wide /></label>
+      <label>Barometer, where there is one <QuantityField v-model="barometer" label="Barometer" quantity="gauge" :min="50000" :max="110000" empty="by the height" wide /></label>
       <ElAlert v-if="wrong" type="error" :title="wrong" :closable="false" show-icon role="alert" />
       <div class="do"><ElButton size="large" @click="emit('close')">Cancel</ElButton><ElButton size="large" type="primary" native-type="submit">Begin</ElButton></div>
     </form>

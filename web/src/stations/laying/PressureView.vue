@@ -18,7 +18,7 @@ const signing = ref<TestRow | null>(null);
 const shown = computed(() => [...(tests.value ?? [])].reverse());
 const VERDICTS = { tight: "Tight", not_proven: "Not proven yet", leaking: "Leaking" };
 const DURING = { before: "", pour: "during the pour", after: "after the pour" };
-const kpa = (v: number) => show("pressure", v * 1000, units.value);
+const kpa = (v: number) => show("gauge", v * 1000, units.value);
 /** Small volumes are what one catches in a cup. */
 const leak = (ml: number) => (ml >= 1000 ? `${(ml / 1000).toFixed(1)} L/h` : `${ml >= 10 ? Math.round(ml) : ml.toFixed(1)} mL/h`);
 const PARTS = { installer: "Installer", inspector: "Inspector", builder: "Builder" };
@@ -39,7 +39,7 @@ const when = (at: string) => new Date(at).toLocaleString(undefined, { dateStyle:
         <b v-if="t.result" class="verdict" :class="t.result.verdict">{{ VERDICTS[t.result.verdict] }}</b>
         <span v-if="t.waits" class="waits">{{ t.waits }} not sent yet: judged when {{ t.waits === 1 ? "it is" : "they are" }}</span>
       </header>
-      <p class="facts">{{ t.begun.medium === "air" ? "Air" : "Water" }}, {{ show("content", t.begun.volume_l, units) }}, {{ kpa(t.begun.required.pressure_kpa) }} for {{ t.begun.required.hours }} h, begun {{ when(t.at) }}</p>
+      <p class="facts">{{ t.begun.medium === "air" ? "Air" : "Water" }}, {{ show("content", t.begun.volume_l, units) }}, {{ show("pressure", t.begun.required.pressure_kpa * 1000, units) }} for {{ t.begun.required.hours }} h, begun {{ when(t.at) }}</p>
       <p v-if="t.result" class="reason">{{ t.result.reason }}</p>
       <p v-if="t.trouble" class="trouble" role="alert">These readings do not go together: {{ t.trouble }}</p>
       <ul v-if="t.result?.to_prove?.length" class="prove"><li v-for="p in t.result.to_prove" :key="p">{{ p }}</li></ul>

@@ -41,11 +41,11 @@ async function keep() {
 <template>
   <ElDialog :model-value="true" :title="`${test.begun.name}: the gauge`" width="min(460px, 96vw)" append-to-body @close="emit('close')">
     <form class="site-form" @submit.prevent="keep">
-      <label>Gauge <QuantityField v-model="gauge" label="Gauge" quantity="pressure" :min="0" :max="test.begun.gauge.range_kpa * 1000" empty="not read" wide /></label>
-      <p v-if="last">Last: {{ show("pressure", last.read.gauge_kpa * 1000, store.units.value) }}</p>
+      <label>Gauge <QuantityField v-model="gauge" label="Gauge" quantity="gauge" :min="0" :max="test.begun.gauge.range_kpa * 1000" empty="not read" wide /></label>
+      <p v-if="last">Last: {{ show("gauge", last.read.gauge_kpa * 1000, store.units.value) }}</p>
       <label>Slab or tube <QuantityField v-model="slab" label="Slab" quantity="temperature" :min="-40" :max="90" empty="not read" wide /></label>
       <label>Air beside it <QuantityField v-model="air" label="Air" quantity="temperature" :min="-40" :max="60" empty="not read" wide /></label>
-      <label>Barometer <QuantityField v-model="barometer" label="Barometer" quantity="pressure" :min="50000" :max="110000" empty="not read" wide /></label>
+      <label>Barometer <QuantityField v-model="barometer" label="Barometer" quantity="gauge" :min="50000" :max="110000" empty="not read" wide /></label>
       <label>When <ChoiceField v-model="during" :options="{ before: 'before the pour', pour: 'during the pour', after: 'after the pour' }" label="When" /></label>
       <PhotoPick v-model="photos" />
       <ElAlert v-if="wrong" type="error" :title="wrong" :closable="false" show-icon role="alert" />

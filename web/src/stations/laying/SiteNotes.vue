@@ -47,7 +47,7 @@ function text({ fact }: Entry["record"]): string {
     case "test_begun":
       return `Pressure test of ${fact.name} begun, with ${fact.medium}`;
     case "test_read":
-      return `Gauge: ${show("pressure", fact.gauge_kpa * 1000, units.value)}`;
+      return `Gauge: ${show("gauge", fact.gauge_kpa * 1000, units.value)}`;
     case "test_signed":
       return `Pressure test signed by ${fact.name}`;
     case "withdrawn":

@@ -28,12 +28,12 @@ const y = computed<Axis>(() => {
   const all = rows.value.flatMap((r) => [r.read, r.corrected ?? r.read]).concat(required.value);
   const [low, high] = [Math.min(...all), Math.max(...all)];
   const room = Math.max(0.15 * (high - low), 4000);
-  return { quantity: "pressure", from: Math.max(0, low - room), to: high + room, name: "on the gauge" };
+  return { quantity: "gauge", from: Math.max(0, low - room), to: high + room, name: "on the gauge" };
 });
 const columns: Column<Row>[] = [
   { key: "at", head: "When", value: (r) => new Date(r.at).toLocaleString() },
-  { key: "read", head: "As read", value: (r) => r.read, quantity: "pressure" },
-  { key: "corrected", head: "Corrected", value: (r) => r.corrected, quantity: "pressure" },
+  { key: "read", head: "As read", value: (r) => r.read, quantity: "gauge" },
+  { key: "corrected", head: "Corrected", value: (r) => r.corrected, quantity: "gauge" },
 ];
 const label = computed(() => `${rows.value.length} readings, as read and corrected for temperature and weather; required pressure as a broken line`);
 </script>
