@@ -3,6 +3,8 @@ import { existsSync } from "node:fs";
 
 const chromium = process.env.CHROMIUM ?? ["/usr/bin/chromium", "/usr/bin/chromium-browser"].find((p) => existsSync(p));
 
+const ARGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"];
+
 // `cargo test` starts the real server on a free port and names it here.
 export default defineConfig({
   testDir: "tests",
@@ -19,8 +21,8 @@ export default defineConfig({
   // every new job begins with what the one firm of the server keeps: tests that change it come last, one after the other
   projects: [
     { name: "jobs", testIgnore: /(firm|office)\.spec/ },
-    // a second server: a firm's, encrypted by its own authority, which this browser does not know
-    { name: "office", testMatch: /office\.spec/, use: { baseURL: process.env.FUOCO_OFFICE_URL, ignoreHTTPSErrors: true } },
+    // a second server: a firm's, encrypted by its own authority, which this browser does not know; a page kept there wants it trusted
+    { name: "office", testMatch: /office\.spec/, use: { baseURL: process.env.FUOCO_OFFICE_URL, ignoreHTTPSErrors: true, launchOptions: { executablePath: chromium, args: [...ARGS, "--ignore-certificate-errors"] } } },
     { name: "firm", testMatch: /firm\.spec/, fullyParallel: false, dependencies: ["jobs"] },
   ],
   use: {
@@ -32,7 +34,7 @@ export default defineConfig({
     trace: "retain-on-failure",
     launchOptions: {
       executablePath: chromium,
-      args: ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"],
+      args: ARGS,
     },
   },
 });

@@ -99,6 +99,68 @@ test("an inspector reads the papers on a phone until the link is taken back", as
   await phone.page.context().close();
 });
 
+test("a crew opens its link on a phone, writes in the cellar without a network, and the office has it; then the link is taken back", async ({ app, page }) => {
+  app.expectedErrors.push(...REFUSED);
+  const browser = page.context().browser()!;
+  await page.goto("/sign-in");
+  await signIn(page, "Ben");
+  await expect(page.getByRole("button", { name: "Ben: account" })).toBeVisible();
+  const id = await app.makeJob({ ...DEMO, name: "For van 3" });
+  await app.open(id, "laying");
+  await page.getByRole("button", { name: "Links", exact: true }).click();
+  await page.getByLabel("For whom").fill("Van 3");
+  await app.choose("What the link is for", /^the job on site/);
+  await page.getByRole("button", { name: "Make a link" }).click();
+  const address = await page.getByLabel("Address of the link").inputValue();
+
+  const context = await browser.newContext({ ignoreHTTPSErrors: true, baseURL: process.env.FUOCO_OFFICE_URL, viewport: { width: 390, height: 844 }, hasTouch: true, locale: "en-GB", serviceWorkers: "allow" });
+  const van = new App(await context.newPage());
+  const phone = van.page;
+  await phone.goto(address);
+  await expect(phone).toHaveURL(new RegExp(`/jobs/${id}/laying$`));
+  await expect(phone.getByText(/0 of \d+ loops lie/)).toBeVisible();
+  await phone.evaluate(() => navigator.serviceWorker.ready.then(() => {}));
+  await phone.reload();
+  await van.saved();
+  // what it shows is put by once the figures are there
+  await expect.poll(() => phone.evaluate(async (id) => {
+    const db = await new Promise<IDBDatabase>((resolve) => (indexedDB.open("fuoco-shelf").onsuccess = (e) => resolve((e.target as IDBOpenDBRequest).result)));
+    const kept = await new Promise<{ design?: unknown; laying?: unknown } | undefined>((resolve) => (db.transaction("jobs").objectStore("jobs").get(id).onsuccess = (e) => resolve((e.target as IDBRequest).result)));
+    db.close();
+    return Boolean(kept?.design && kept.laying);
+  }, id)).toBe(true);
+  await context.setOffline(true);
+  await phone.reload();
+  await expect(phone.locator(".top .save")).toContainText("No connection");
+  await phone.locator(".el-segmented__item").filter({ hasText: "Notes" }).tap();
+  const write = async (text: string) => {
+    await phone.getByLabel("Note", { exact: true }).fill(text);
+    await phone.getByRole("button", { name: "Write it down" }).tap();
+    await expect(phone.getByLabel("Note", { exact: true })).toHaveValue("");
+  };
+  await write("Door to the yard is locked");
+  await expect(phone.locator(".outbox")).toHaveText(/1 record waits for a connection/);
+  await context.setOffline(false);
+  await expect(phone.locator(".outbox")).toHaveCount(0);
+
+  // at the desk, at once, under the crew's name
+  await page.keyboard.press("Escape");
+  await app.segment("Notes").click();
+  await expect(page.getByRole("listitem").filter({ hasText: "Door to the yard is locked" })).toContainText("Van 3 (link)");
+
+  await page.getByRole("button", { name: "Links", exact: true }).click();
+  await page.getByRole("button", { name: "Take back the link for Van 3" }).click();
+  await expect(page.getByRole("list", { name: "Links made" })).toContainText("taken back");
+  // what is written now is not taken, and not lost
+  await expect(phone.locator(".top .save")).toHaveText("Saved");
+  await write("Too late");
+  await expect(phone).toHaveURL(/sign-in/);
+  await expect(phone.locator(".outbox")).toContainText("1 record");
+  const records = (await (await page.request.get(`/api/jobs/${id}/records`)).json()) as { record: { note: string } }[];
+  expect(records.map((r) => r.record.note)).toEqual(["Door to the yard is locked"]);
+  await context.close();
+});
+
 test("the crew reads a job without its prices and changes nothing", async ({ app, page }) => {
   app.expectedErrors.push(...REFUSED);
   const ben = await another(page.context().browser()!, "Ben");

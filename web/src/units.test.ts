@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { figure, parse, parseLength, show, showConductivity } from "./units";
+import { dialect, figure, parse, parseLength, show, showConductivity } from "./units";
 
 describe("typed lengths", () => {
   const cases: [string, number][] = [
@@ -113,5 +113,13 @@ describe("insulation in feet and inches", () => {
     for (const typed of ["R-5/in", "R5 per inch", "5/in", "r-5 / in"]) expect(parse("linear", typed, "us")).toBeCloseTo(foam, 9);
     expect(parse("linear", "R-0/in", "us")).toBeNull();
     expect(parse("linear", "0.035 W/mK", "us")).toBe(0.035);
+  });
+});
+
+describe("words of those who have other units", () => {
+  it("are theirs in US units only, small and capital", () => {
+    expect(dialect("Pressure drop of the index loop", "us")).toBe("Head loss of the index loop");
+    expect(dialect("an own build-up, two build-ups", "us")).toBe("an own floor assembly, two floor assemblies");
+    expect(dialect("Pressure drop", "metric")).toBe("Pressure drop");
   });
 });

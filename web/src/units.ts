@@ -2,6 +2,7 @@
  * Figures for people: SI inside, the job's units on the screen, both systems understood when typed.
  * The factors are the core's own table.
  */
+import pairs from "../../crates/core/data/dialect.json";
 import table from "../../crates/core/data/units.json";
 export { table };
 import type { Units } from "./api/client";
@@ -17,6 +18,11 @@ interface Unit {
   /** Shown with its thousands parted by commas. */
   grouped?: boolean;
 }
+
+const capital = (word: string) => word.charAt(0).toUpperCase() + word.slice(1);
+/** A sentence of ours in the words of those who have these units. */
+export const dialect = (text: string, units: Units): string =>
+  units === "metric" ? text : (pairs as [string, string][]).reduce((t, [word, theirs]) => t.replaceAll(word, theirs).replaceAll(capital(word), capital(theirs)), text);
 
 export function symbol(quantity: Quantity, units: Units): string {
   return table[quantity][units].symbol;

@@ -9,8 +9,9 @@ use fuoco_core::layout::lay_out;
 use fuoco_core::layout::rules::buildability::{Buildability, ideal_of};
 use fuoco_core::layout::rules::score::{ManifoldScore, score};
 use fuoco_core::network::Network;
-use fuoco_core::pressure_test::PressureTest;
 use fuoco_core::plan::Plan;
+use fuoco_core::pressure_test::PressureTest;
+use fuoco_core::records::read_entries;
 use fuoco_core::survey::climate::read_epw;
 use fuoco_core::{design::design, error::FieldError, section::file::SectionFile};
 use fuoco_documents::exchange::{dxf, geojson, openings_csv, rooms_csv};
@@ -113,12 +114,15 @@ enum Command {
         #[arg(long, value_parser = ["a4", "letter"])]
         format: Option<String>,
         /// One paper only: heat-loss, loop-sheets, crew-sheets, plant-sheet, manifold-charts, materials, quote, owners-sheet,
-        /// labels or pack
+        /// labels, as-laid, pressure-tests or pack
         #[arg(long, value_name = "PAPER")]
         only: Option<String>,
         /// The firm's file: its name and address stand on the papers
         #[arg(long, value_name = "FILE")]
         firm: Option<PathBuf>,
+        /// Records of the site, as the server lists them: what was laid and tested
+        #[arg(long, value_name = "FILE")]
+        records: Option<PathBuf>,
         /// Where the job is opened in the app: the codes on the labels lead there
         #[arg(long, value_name = "URL")]
         address: Option<String>,
@@ -184,8 +188,9 @@ fn main() -> ExitCode {
             folder(data).and_then(|data| fuoco_server::restore(&file, &data).map_err(|e| failed(1, e)))
         }
         Command::Design { job, out } => design_file(&job, out.as_deref()),
-        Command::Papers { job, out, format, only, firm, address } => {
-            papers(&job, &out, format.as_deref(), only.as_deref(), firm.as_deref(), address.as_deref())
+        Command::Papers { job, out, format, only, firm, address, records } => {
+            let files = [firm.as_deref(), records.as_deref()];
+            papers(&job, &out, format.as_deref(), only.as_deref(), files, address.as_deref())
         }
         Command::Layouts { jobs, random, pictures } => layouts(&jobs, random.unwrap_or(0), pictures.as_deref()),
         Command::Section { section } => solve_section(&section),
@@ -371,7 +376,7 @@ fn papers(
     out: &Path,
     format: Option<&str>,
     only: Option<&str>,
-    firm: Option<&Path>,
+    [firm, records]: [Option<&Path>; 2],
     address: Option<&str>,
 ) -> Result<(), Failure> {
     let only = match only {
@@ -384,10 +389,11 @@ fn papers(
     let job = CheckedJob::from_json(&read(path)?)?;
     let firm =
         firm.map_or_else(|| Ok(Firm::default()), |file| read(file).and_then(|text| Ok(Firm::from_json(&text)?)))?;
+    let records = records.map_or_else(|| Ok(vec![]), |file| read(file).and_then(|text| Ok(read_entries(&text)?)))?;
     let format = format.and_then(Format::of_word).unwrap_or_else(|| Format::usual(job.site.units));
     let written = |e: std::io::Error| failed(1, format!("{}: {e}", out.display()));
     std::fs::create_dir_all(out).map_err(written)?;
-    let made = of_job(&job, &firm, format, address, |papers| {
+    let made = of_job(&job, &records, &firm, format, address, |papers| {
         let wanted = Paper::ALL.into_iter().filter(|p| only.is_none_or(|o| o == *p));
         wanted
             .map(|p| match papers.missing(p) {

@@ -127,9 +127,16 @@ fn records_and_photos_of_a_phone_arrive_once_each_though_the_server_is_killed() 
         }
     }
     let entries = document(&server.request("GET", &format!("/api/jobs/{id}/records"), &[], "").1);
-    let notes: Vec<_> = entries.as_array().expect("a list").iter().filter_map(|e| e["record"]["note"].as_str()).collect();
+    let notes: Vec<_> =
+        entries.as_array().expect("a list").iter().filter_map(|e| e["record"]["note"].as_str()).collect();
     assert_eq!(notes, (0..records).map(|k| format!("record {k}")).collect::<Vec<_>>());
-    let shown: std::collections::BTreeSet<_> = entries.as_array().expect("a list").iter().flat_map(|e| e["record"]["photos"].as_array().cloned().unwrap_or_default()).map(|p| p.to_string()).collect();
+    let shown: std::collections::BTreeSet<_> = entries
+        .as_array()
+        .expect("a list")
+        .iter()
+        .flat_map(|e| e["record"]["photos"].as_array().cloned().unwrap_or_default())
+        .map(|p| p.to_string())
+        .collect();
     assert_eq!(shown.len(), photos);
     assert!(kills >= 3, "it was killed in between");
     println!("{kills} kills: {records} records and {photos} photos, each once");

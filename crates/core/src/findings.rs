@@ -217,7 +217,7 @@ pub(crate) fn listed(names: &[String]) -> String {
 
 /// Puts values into the places of a sentence.
 fn filled(text: &str, values: &[(&'static str, Quantity, f64)], units: Units) -> String {
-    let with = values.iter().fold(text.to_owned(), |text, (name, quantity, si)| {
+    let with = values.iter().fold(units.words(text), |text, (name, quantity, si)| {
         text.replace(&format!("{{{name}}}"), &units.show(*quantity, *si))
     });
     PLAIN.iter().fold(with, |text, (brace, stand_in)| text.replace(*stand_in, &brace.to_string()))

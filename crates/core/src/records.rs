@@ -115,6 +115,18 @@ impl Entry {
     }
 }
 
+/// Reads records as the server lists them.
+///
+/// # Errors
+/// Names the field that does not read or is out of its range.
+pub fn read_entries(text: &str) -> Result<Vec<Entry>, FieldError> {
+    let entries: Vec<Entry> = check::read(text)?;
+    for (k, e) in entries.iter().enumerate() {
+        e.record.check().map_err(|e| FieldError::new(format!("[{k}].record.{}", e.field), e.reason))?;
+    }
+    Ok(entries)
+}
+
 /// The records that stand, in the order in which they were written: those that a later one corrects are left out.
 pub fn standing(entries: &[Entry]) -> Vec<&Entry> {
     let corrected: BTreeSet<&str> = entries.iter().filter_map(|e| e.record.corrects.as_deref()).collect();
@@ -488,9 +500,11 @@ impl TestRead {
         named("fact.test", &self.test, 8)?;
         check::text("fact.instrument", &self.instrument, 0)?;
         check::range("fact.gauge_kpa", self.gauge_kpa, 0.0, 10_000.0)?;
-        for (field, value, low, high) in
-            [("air_c", self.air_c, -40.0, 60.0), ("slab_c", self.slab_c, -40.0, 90.0), ("barometer_kpa", self.barometer_kpa, 50.0, 110.0)]
-        {
+        for (field, value, low, high) in [
+            ("air_c", self.air_c, -40.0, 60.0),
+            ("slab_c", self.slab_c, -40.0, 90.0),
+            ("barometer_kpa", self.barometer_kpa, 50.0, 110.0),
+        ] {
             if let Some(v) = value {
                 check::range(&format!("fact.{field}"), v, low, high)?;
             }
@@ -500,7 +514,13 @@ impl TestRead {
 
     /// The reading, at that time.
     pub fn reading(&self, time: String) -> Reading {
-        Reading { time, gauge_kpa: self.gauge_kpa, air_c: self.air_c, slab_c: self.slab_c, barometer_kpa: self.barometer_kpa }
+        Reading {
+            time,
+            gauge_kpa: self.gauge_kpa,
+            air_c: self.air_c,
+            slab_c: self.slab_c,
+            barometer_kpa: self.barometer_kpa,
+        }
     }
 }
 
@@ -524,8 +544,13 @@ impl TestSigned {
 
 /// An id: letters, digits, dashes and underscores.
 fn named(field: &str, id: &str, least: usize) -> Result<(), FieldError> {
-    let good = (least..=64).contains(&id.len()) && id.bytes().all(|b| b.is_ascii_alphanumeric() || b"-_.:/".contains(&b));
-    if good { Ok(()) } else { Err(FieldError::new(field, format!("must have {least} to 64 letters, digits and dashes"))) }
+    let good =
+        (least..=64).contains(&id.len()) && id.bytes().all(|b| b.is_ascii_alphanumeric() || b"-_.:/".contains(&b));
+    if good {
+        Ok(())
+    } else {
+        Err(FieldError::new(field, format!("must have {least} to 64 letters, digits and dashes")))
+    }
 }
 
 #[cfg(test)]
@@ -556,18 +581,30 @@ mod tests {
             late["at"] = json!(at);
             assert_eq!(field(late.clone()), "at", "{at}");
         }
-        assert_eq!(field(with(json!({"kind": "harm", "loop_id": "A1", "harm": "kink", "mend": "no", "mark_m": 9e9}))), "fact.mark_m");
+        assert_eq!(
+            field(with(json!({"kind": "harm", "loop_id": "A1", "harm": "kink", "mend": "no", "mark_m": 9e9}))),
+            "fact.mark_m"
+        );
         assert_eq!(field(with(json!({"kind": "laid", "loop_id": "", "step": "fixed"}))), "fact.loop_id");
         assert_eq!(field(with(json!({"kind": "differs", "loop_id": "A1"}))), "note");
         let begun = |volume: f64, barometer: Option<f64>| {
-            with(json!({"kind": "test_begun", "name": "Manifold A", "medium": "air", "volume_l": volume, "barometer_kpa": barometer,
-                "gauge": {"resolution_kpa": 2, "range_kpa": 600}, "required": {"pressure_kpa": 300, "hours": 12}}))
+            with(
+                json!({"kind": "test_begun", "name": "Manifold A", "medium": "air", "volume_l": volume, "barometer_kpa": barometer,
+                "gauge": {"resolution_kpa": 2, "range_kpa": 600}, "required": {"pressure_kpa": 300, "hours": 12}}),
+            )
         };
         assert!(read(begun(60.0, Some(100.0))).is_ok());
-        assert_eq!((field(begun(0.0, Some(100.0))), field(begun(60.0, None))), ("fact.volume_l".into(), "fact.barometer_kpa".into()));
+        assert_eq!(
+            (field(begun(0.0, Some(100.0))), field(begun(60.0, None))),
+            ("fact.volume_l".into(), "fact.barometer_kpa".into())
+        );
         let of = "0123456789ab";
         assert_eq!(field(with(json!({"kind": "test_read", "test": of, "gauge_kpa": -1.0}))), "fact.gauge_kpa");
-        let signed = |strokes| with(json!({"kind": "test_signed", "test": of, "name": "C. Ember", "part": "inspector", "strokes": strokes}));
+        let signed = |strokes| {
+            with(
+                json!({"kind": "test_signed", "test": of, "name": "C. Ember", "part": "inspector", "strokes": strokes}),
+            )
+        };
         assert_eq!(field(signed(json!([[]]))), "fact.strokes");
         assert_eq!(field(signed(json!([[[0.1, 0.1], [9.0, 0.2], [0.3, 0.1], [0.4, 0.2]]]))), "fact.strokes");
         assert!(read(signed(json!([[[0.1, 0.1], [0.2, 0.2]], [[0.3, 0.1], [0.4, 0.2]]]))).is_ok());
@@ -581,7 +618,9 @@ mod tests {
 
     #[test]
     fn a_record_is_written_as_it_was_read() {
-        let text = with(json!({"kind": "laid", "loop_id": "A1", "step": "on_floor", "coil": "K1", "start_m": 0.5, "end_m": 84.0}));
+        let text = with(
+            json!({"kind": "laid", "loop_id": "A1", "step": "on_floor", "coil": "K1", "start_m": 0.5, "end_m": 84.0}),
+        );
         let record = read(text.clone()).expect("a record");
         assert_eq!(serde_json::to_value(&record).expect("json"), text);
         assert_eq!(record.fact.loop_id(), Some("A1"));

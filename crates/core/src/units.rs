@@ -91,7 +91,34 @@ static TABLE: LazyLock<BTreeMap<Quantity, Pair>> = LazyLock::new(|| {
     serde_json::from_str(include_str!("../data/units.json")).expect("the built-in unit table is well-formed")
 });
 
+/// Words that American fitters have another one for, each with theirs; longer ones first.
+static DIALECT: LazyLock<Vec<(String, String)>> = LazyLock::new(|| {
+    serde_json::from_str(include_str!("../data/dialect.json")).expect("the built-in table of words is well-formed")
+});
+
+/// The same with a capital.
+fn capital(word: &str) -> String {
+    let mut chars = word.chars();
+    chars.next().map_or_else(String::new, |c| c.to_uppercase().chain(chars).collect())
+}
+
 impl Units {
+    /// A sentence of ours in the words of those who have these units.
+    ///
+    /// ```
+    /// use fuoco_core::units::Units;
+    /// assert_eq!(Units::Us.words("Pressure drop; another build-up"), "Head loss; another floor assembly");
+    /// assert_eq!(Units::Metric.words("Pressure drop"), "Pressure drop");
+    /// ```
+    pub fn words(self, text: &str) -> String {
+        if self == Units::Metric {
+            return text.to_owned();
+        }
+        DIALECT.iter().fold(text.to_owned(), |text, (word, theirs)| {
+            text.replace(word.as_str(), theirs).replace(&capital(word), &capital(theirs))
+        })
+    }
+
     fn unit(self, quantity: Quantity) -> &'static Unit {
         let pair = &TABLE[&quantity];
         match self {

@@ -3,6 +3,7 @@
 
 use fuoco_core::error::FieldError;
 use fuoco_core::job::{CheckedJob, LARGEST_TEXT};
+use sha2::{Digest, Sha256};
 use std::io::{Cursor, Read, Write};
 use zip::write::SimpleFileOptions;
 use zip::{CompressionMethod, ZipArchive, ZipWriter};
@@ -36,7 +37,7 @@ pub fn write(job: &CheckedJob, files: &[(String, Vec<u8>)]) -> Result<Vec<u8>, F
 /// Unpacks a job and its files.
 ///
 /// # Errors
-/// When it is no bundle, its job does not read, or it unpacks to more than the limit.
+/// When it is no bundle, its job does not read, a file is not what its name says, or it unpacks to more than the limit.
 pub fn read(bytes: &[u8]) -> Result<(CheckedJob, Vec<Vec<u8>>), FieldError> {
     let failed = |e: &dyn std::fmt::Display| FieldError::new("bundle", format!("does not read: {e}"));
     let mut zip = ZipArchive::new(Cursor::new(bytes)).map_err(|e| failed(&e))?;
@@ -66,6 +67,11 @@ pub fn read(bytes: &[u8]) -> Result<(CheckedJob, Vec<Vec<u8>>), FieldError> {
             let text = String::from_utf8(content).map_err(|e| failed(&e))?;
             job = Some(CheckedJob::from_json(&text)?);
         } else if !content.is_empty() {
+            let id: String = Sha256::digest(&content).iter().map(|b| format!("{b:02x}")).collect();
+            if name.strip_prefix("files/") != Some(&id) {
+                let reason = format!("\"{name}\" in it is not what was packed under that name: the bundle is damaged");
+                return Err(FieldError::new("bundle", reason));
+            }
             files.push(content);
         }
     }
@@ -80,11 +86,18 @@ mod tests {
     #[test]
     fn a_bundle_unpacks_to_what_was_packed() {
         let job = CheckedJob::new(Job::new("Packed")).expect("sound");
-        let files = vec![("a".to_owned(), vec![1, 2, 3]), ("b".to_owned(), b"LOCATION,x".repeat(50))];
+        // SHA-256 of the bytes 1, 2, 3
+        let three = "039058c6f2c0cb492c533b0a4d14ef77cc0f78abccced5287d84a1a2011cfb81";
+        let text = b"LOCATION,x".repeat(50);
+        let of_text = Sha256::digest(&text).iter().map(|b| format!("{b:02x}")).collect::<String>();
+        let files = vec![(three.to_owned(), vec![1, 2, 3]), (of_text, text)];
         let bytes = write(&job, &files).expect("packs");
         let (back, contents) = read(&bytes).expect("reads");
         assert_eq!(back, job);
         assert_eq!(contents, files.into_iter().map(|f| f.1).collect::<Vec<_>>());
+        // another file under that name
+        let swapped = write(&job, &[(three.to_owned(), vec![1, 2, 4])]).expect("packs");
+        assert!(read(&swapped).expect_err("refused").reason.contains("is not what was packed"));
     }
 
     #[test]

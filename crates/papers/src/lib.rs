@@ -12,6 +12,9 @@ use fuoco_core::design::Design;
 use fuoco_core::error::FieldError;
 use fuoco_core::job::{CheckedJob, Firm, Job};
 use fuoco_core::materials::report::{MaterialsDesign, materials};
+use fuoco_core::onsite::laying::{LayingDesign, laying};
+use fuoco_core::onsite::pressure::{PressureTests, pressure_tests};
+use fuoco_core::records::Entry;
 use fuoco_core::study::Study;
 use fuoco_core::units::{Quantity, Units};
 use serde::{Deserialize, Serialize};
@@ -44,13 +47,17 @@ pub enum Paper {
     OwnersSheet,
     /// Labels for both ends of every loop and for the cabinets.
     Labels,
+    /// How it was laid: marks, repairs at their places, checklists.
+    AsLaid,
+    /// The record of every pressure test.
+    PressureTests,
     /// What the inspector gets: several of these as one file.
     Pack,
 }
 
 impl Paper {
     /// All, in the order of the job.
-    pub const ALL: [Paper; 10] = [
+    pub const ALL: [Paper; 12] = [
         Paper::HeatLoss,
         Paper::LoopSheets,
         Paper::CrewSheets,
@@ -60,11 +67,20 @@ impl Paper {
         Paper::Quote,
         Paper::OwnersSheet,
         Paper::Labels,
+        Paper::AsLaid,
+        Paper::PressureTests,
         Paper::Pack,
     ];
     /// What the inspector's pack holds.
-    pub const IN_PACK: [Paper; 5] =
-        [Paper::HeatLoss, Paper::LoopSheets, Paper::PlantSheet, Paper::ManifoldCharts, Paper::OwnersSheet];
+    pub const IN_PACK: [Paper; 7] = [
+        Paper::HeatLoss,
+        Paper::LoopSheets,
+        Paper::PlantSheet,
+        Paper::ManifoldCharts,
+        Paper::AsLaid,
+        Paper::PressureTests,
+        Paper::OwnersSheet,
+    ];
 
     /// Its name in addresses and of its file: "heat-loss".
     pub fn code(self) -> String {
@@ -88,6 +104,8 @@ impl Paper {
             Paper::Quote => "Quote",
             Paper::OwnersSheet => "Owner's sheet",
             Paper::Labels => "Tube labels",
+            Paper::AsLaid => "As laid",
+            Paper::PressureTests => "Pressure tests",
             Paper::Pack => "Inspector's pack",
         }
     }
@@ -151,6 +169,10 @@ pub struct Papers<'a> {
     pub design: &'a Design,
     /// What it takes.
     pub materials: &'a MaterialsDesign,
+    /// How it was laid.
+    pub laying: &'a LayingDesign,
+    /// How it was tested.
+    pub tests: &'a PressureTests,
     /// The paper in the printer.
     pub format: Format,
     /// The day, as it is to be written.
@@ -161,12 +183,13 @@ pub struct Papers<'a> {
     pub address: Option<&'a str>,
 }
 
-/// What the papers of a job are made from, as of today, handed to `f`.
+/// What the papers of a job and of its records are made from, as of today, handed to `f`.
 ///
 /// # Errors
 /// When the job cannot be solved, or as `f`.
 pub fn of_job<T>(
     job: &CheckedJob,
+    entries: &[Entry],
     firm: &Firm,
     format: Format,
     address: Option<&str>,
@@ -174,10 +197,21 @@ pub fn of_job<T>(
 ) -> Result<T, FieldError> {
     let study = Study::of(job)?;
     let (design, materials) = (Design::of(&study), materials(&study));
+    let (laying, tests) = (laying(&study, entries), pressure_tests(&study, entries));
     let from = Letterhead { name: firm.name.clone(), lines: firm.lines.clone() };
     let form = if job.site.units == Units::Us { "%B %-d, %Y" } else { "%-d %B %Y" };
     let day = chrono::Local::now().format(form).to_string();
-    f(&Papers { job, design: &design, materials: &materials, format, day: &day, from: &from, address })
+    f(&Papers {
+        job,
+        design: &design,
+        materials: &materials,
+        laying: &laying,
+        tests: &tests,
+        format,
+        day: &day,
+        from: &from,
+        address,
+    })
 }
 
 /// A page with the name that runs over it.
@@ -207,6 +241,16 @@ impl Papers<'_> {
             },
             Paper::Materials => self.materials.lines.is_empty().then(|| "Nothing to be bought yet.".to_owned()),
             Paper::Quote => sheets::quote::open(self.materials),
+            Paper::AsLaid => {
+                let l = self.laying;
+                let none = l.harms.is_empty() && l.loops.iter().all(|x| x.at.is_none());
+                none.then(|| "Nothing has been written down yet: see Laying.".to_owned())
+            }
+            Paper::PressureTests => self
+                .tests
+                .tests
+                .is_empty()
+                .then(|| "No pressure test has been written down: begin one at Laying.".to_owned()),
             Paper::Pack => Paper::IN_PACK
                 .iter()
                 .all(|p| self.missing(*p).is_some())

@@ -1,10 +1,13 @@
 //! The papers as a reader finds them: the PDFs are opened again, by another library than the one that wrote them.
 
+use chrono::{DateTime, TimeDelta};
 use fuoco_core::job::{CheckedJob, Firm, Job};
+use fuoco_core::records::{Entry, Record};
 use fuoco_core::units::Units;
 use fuoco_papers::{Format, Paper, Papers, of_job};
 use lopdf::content::Content;
 use lopdf::{Document, Object};
+use serde_json::{Value, json};
 use std::collections::BTreeSet;
 
 const DEMO: &str = include_str!("../../../demo/tamarack-dance-school.json");
@@ -18,8 +21,22 @@ fn firm() -> Firm {
     Firm { name: "Alder & Fell Heating".into(), lines: vec!["4 Mill Lane, Alderfell".into()], ..Firm::default() }
 }
 
+/// What the demo's crew has written down, the last of it at noon.
+fn records() -> Vec<Entry> {
+    let rows: Vec<Value> = serde_json::from_str(include_str!("../../../demo/records.json")).expect("JSON");
+    let noon = DateTime::parse_from_rfc3339("2026-11-30T12:00:00Z").expect("a time").to_utc();
+    let entry = |(k, mut row): (usize, Value)| {
+        let hours = row["hours_ago"].as_f64().expect("hours");
+        row.as_object_mut().expect("a record").remove("hours_ago");
+        row["at"] = json!((noon - TimeDelta::seconds((hours * 3600.0) as i64)).to_rfc3339());
+        let record = Record::from_json(&row.to_string()).expect("a record");
+        Entry { number: k as i64 + 1, received_at: noon.to_rfc3339(), who: "Cleo".into(), record }
+    };
+    rows.into_iter().enumerate().map(entry).collect()
+}
+
 fn with<T>(job: &CheckedJob, format: Format, f: impl FnOnce(&Papers) -> T) -> T {
-    of_job(job, &firm(), format, Some("http://127.0.0.1:8642/jobs/a"), |p| Ok(f(p))).expect("solves")
+    of_job(job, &records(), &firm(), format, Some("http://127.0.0.1:8642/jobs/a"), |p| Ok(f(p))).expect("solves")
 }
 
 fn opened(pdf: &[u8]) -> Document {
@@ -232,7 +249,7 @@ fn us_papers_are_letters_with_feet_and_fahrenheit() {
 #[test]
 fn what_cannot_be_made_yet_says_why_on_its_page() {
     let job = CheckedJob::new(Job::new("Annex")).expect("sound");
-    with(&job, Format::A4, |papers| {
+    let told = of_job(&job, &[], &firm(), Format::A4, None, |papers| {
         for paper in Paper::ALL {
             let why = papers.missing(paper).unwrap_or_else(|| panic!("{paper:?} can be made of nothing"));
             let doc = opened(&papers.pdf(paper).expect("written"));
@@ -241,7 +258,9 @@ fn what_cannot_be_made_yet_says_why_on_its_page() {
                 assert!(text(&doc, 1).contains(&first), "{paper:?}: {}", text(&doc, 1));
             }
         }
+        Ok(())
     });
+    assert!(told.is_ok());
 }
 
 #[test]
@@ -369,4 +388,51 @@ fn fields_in_walls_stand_on_the_charts_with_the_loops() {
     with(&job, Format::A4, |papers| {
         assert!(whole(papers, Paper::ManifoldCharts).contains("Studio A, wall field: 1 circuit"));
     });
+}
+
+#[test]
+fn what_was_laid_stands_with_every_repair_at_its_place() {
+    let pdf = with(&demo(), Format::A4, |p| p.pdf(Paper::AsLaid)).expect("a PDF");
+    let doc = opened(&pdf);
+    let first = text(&doc, 1);
+    for said in
+        ["5 of 15 loops lie", "A kink", "coupling", "Cut out and coupled", "Round the bench feet", "looked at", "☑"]
+    {
+        assert!(first.contains(said), "{said}: {first}");
+    }
+    assert!(!first.contains("Stepped on beside"), "what was corrected does not stand there");
+    // the plan of the level has the one repair, numbered
+    let plan = text(&doc, 2);
+    assert!(plan.contains("as laid") && plan.contains("1 numbered places"), "{plan}");
+    assert_eq!(doc.get_pages().len(), 2, "the log, and a plan for each level with loops");
+}
+
+#[test]
+fn a_pressure_test_is_a_record_with_its_verdict_and_readings() {
+    let pdf = with(&demo(), Format::A4, |p| p.pdf(Paper::PressureTests)).expect("a PDF");
+    let doc = opened(&pdf);
+    let page = text(&doc, 1);
+    for said in [
+        "Pressure test: Manifold A",
+        "Not proven yet.",
+        "Corrected drop",
+        "4.000 bar",
+        "3.920 bar",
+        "Nobody has signed yet",
+        "follow local code",
+    ] {
+        assert!(page.contains(said), "{said}: {page}");
+    }
+    // in the inspector's pack too
+    let pack = with(&demo(), Format::A4, |p| p.pdf(Paper::Pack)).expect("a PDF");
+    let contents = text(&opened(&pack), 1);
+    assert!(contents.contains("As laid") && contents.contains("Pressure tests"), "{contents}");
+}
+
+#[test]
+fn without_records_the_papers_of_the_site_say_what_is_missing() {
+    let missing = of_job(&demo(), &[], &firm(), Format::A4, None, |p| {
+        Ok([Paper::AsLaid, Paper::PressureTests].map(|x| p.missing(x)))
+    });
+    assert!(missing.expect("solves").iter().all(Option::is_some));
 }

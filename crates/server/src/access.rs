@@ -45,11 +45,28 @@ pub(crate) enum May {
 }
 
 /// Papers that owners and inspectors read: none with a price.
-pub(crate) const OPEN_PAPERS: [&str; 7] =
-    ["heat-loss", "loop-sheets", "plant-sheet", "manifold-charts", "owners-sheet", "labels", "pack"];
+pub(crate) const OPEN_PAPERS: [&str; 9] = [
+    "heat-loss",
+    "loop-sheets",
+    "plant-sheet",
+    "manifold-charts",
+    "owners-sheet",
+    "labels",
+    "as-laid",
+    "pressure-tests",
+    "pack",
+];
 /// Papers that a crew reads on site.
-pub(crate) const CREW_PAPERS: [&str; 6] =
-    ["crew-sheets", "loop-sheets", "plant-sheet", "manifold-charts", "owners-sheet", "labels"];
+pub(crate) const CREW_PAPERS: [&str; 8] = [
+    "crew-sheets",
+    "loop-sheets",
+    "plant-sheet",
+    "manifold-charts",
+    "owners-sheet",
+    "labels",
+    "as-laid",
+    "pressure-tests",
+];
 /// First parts of paths under which something is kept: a POST there changes it. Elsewhere a POST only calculates.
 const KEPT: [&str; 8] = ["jobs", "firm", "files", "pictures", "weather", "people", "deeds", "session"];
 
@@ -134,7 +151,9 @@ fn reads(who: &Access, purpose: Purpose, rest: &[&str]) -> bool {
     match rest {
         ["papers"] => true,
         ["papers", file] => who.reads_paper(file.strip_suffix(".pdf").unwrap_or_default()),
-        [] | ["thumbnail.svg" | "summary" | "events" | "records" | "laying" | "pressure-tests"] => purpose == Purpose::Crew,
+        [] | ["thumbnail.svg" | "summary" | "events" | "records" | "laying" | "pressure-tests"] => {
+            purpose == Purpose::Crew
+        }
         _ => false,
     }
 }

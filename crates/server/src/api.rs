@@ -284,7 +284,7 @@ pub async fn rename_job(
 }
 
 /// The job as a file.
-#[utoipa::path(context_path = "/api", responses((status = 200, body = String, content_type = "application/json"), (status = 404, body = Problem)))]
+#[utoipa::path(context_path = "/api", responses((status = 200, body = Job, content_type = "application/json"), (status = 404, body = Problem)))]
 #[get("/jobs/<id>/file")]
 pub async fn download_job(store: &State<Store>, id: &str) -> Result<Download, Problem> {
     let job = store.get(id).await?.job;

@@ -38,10 +38,9 @@ impl Fairing for Headers {
             response.set_header(Header::new("Cache-Control", "no-store"));
         }
         for (name, value) in [
-            // Element Plus positions its poppers by inline style attributes
             (
                 "Content-Security-Policy",
-                "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'none'",
+                "default-src 'self'; img-src 'self' data: blob:; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'none'",
             ),
             ("X-Content-Type-Options", "nosniff"),
             ("Referrer-Policy", "no-referrer"),

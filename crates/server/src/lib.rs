@@ -34,9 +34,9 @@ use rocket::config::{Ident, LogLevel, Shutdown, TlsConfig};
 use rocket::data::{Limits, ToByteUnit};
 use rocket::fairing::AdHoc;
 use rocket::tokio::time::sleep;
+use serde_json::Value;
 use std::net::{IpAddr, SocketAddr};
 use std::path::{Path, PathBuf};
-use serde_json::Value;
 use std::time::{Duration, SystemTime};
 use thiserror::Error;
 

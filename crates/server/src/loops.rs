@@ -174,7 +174,7 @@ pub async fn points_csv(store: &State<Store>, work: &State<Workshop>, id: &str) 
 }
 
 /// The loops as lines in GeoJSON, in metres.
-#[utoipa::path(context_path = "/api", responses((status = 200, body = String, content_type = "application/geo+json"), (status = 404, body = Problem)))]
+#[utoipa::path(context_path = "/api", responses((status = 200, body = Object, content_type = "application/geo+json"), (status = 404, body = Problem)))]
 #[get("/jobs/<id>/loops.geojson")]
 pub async fn loops_geojson(store: &State<Store>, work: &State<Workshop>, id: &str) -> Result<Download, Problem> {
     let (job, design) = designed(store, work, id).await?;

@@ -119,8 +119,22 @@ fn value() -> Value {
         }
     }
     bound(&mut value["components"]["schemas"]);
+    tagged(&mut value["components"]["schemas"]);
     problems(&mut value);
     value
+}
+
+/// A variant that takes its fields from a type of its own has its tag beside them: the type must let it stand.
+fn tagged(schemas: &mut Value) {
+    let Some(all) = schemas.as_object_mut() else { return };
+    let variants = all.values().filter_map(|s| s["oneOf"].as_array()).flatten().filter_map(|v| v["allOf"].as_array());
+    let mut of_variants = vec![];
+    variants.flatten().for_each(|part| references(part, &mut of_variants));
+    for name in of_variants {
+        if let Some(schema) = all.get_mut(&name).and_then(Value::as_object_mut) {
+            schema.remove("additionalProperties");
+        }
+    }
 }
 
 /// What every endpoint can answer besides its own: refusals, all of them as problems.

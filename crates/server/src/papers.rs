@@ -36,9 +36,10 @@ pub async fn list_papers(
     id: &str,
 ) -> Answer<Vec<PaperEntry>> {
     let job = store.get(id).await?.job;
+    let entries = store.records(id, 0).await?;
     let listed = work
         .run(move || {
-            of_job(&job, &Firm::default(), Format::A4, None, |papers| {
+            of_job(&job, &entries, &Firm::default(), Format::A4, None, |papers| {
                 let entry =
                     |p: Paper| PaperEntry { code: p.code(), title: p.title().into(), missing: papers.missing(p) };
                 Ok(Paper::ALL.into_iter().filter(|p| access.reads_paper(&p.code())).map(entry).collect())
@@ -67,13 +68,14 @@ pub async fn paper_pdf(
         None => Format::usual(job.site.units),
         Some(word) => Format::of_word(word).ok_or_else(|| FieldError::new("format", "must be \"a4\" or \"letter\""))?,
     };
+    let entries = store.records(id, 0).await?;
     let firm = store.firm().await?.firm;
     let scheme = if reach.exposed { "https" } else { "http" };
     let address = host.map(|h| format!("{scheme}://{h}/jobs/{id}"));
     let of = job.clone();
     let pdf = work
         .run(move || {
-            of_job(&of, &firm, format, address.as_deref(), |papers| {
+            of_job(&of, &entries, &firm, format, address.as_deref(), |papers| {
                 papers.pdf(paper).map_err(|e| FieldError::new("papers", e.to_string()))
             })
         })

@@ -219,7 +219,7 @@ pub async fn openings_table(store: &State<Store>, id: &str) -> Result<Download, 
 }
 
 /// The outlines of all rooms as GeoJSON in metres.
-#[utoipa::path(context_path = "/api", responses((status = 200, body = String, content_type = "application/geo+json"), (status = 404, body = Problem)))]
+#[utoipa::path(context_path = "/api", responses((status = 200, body = Object, content_type = "application/geo+json"), (status = 404, body = Problem)))]
 #[get("/jobs/<id>/rooms.geojson")]
 pub async fn outlines_geojson(store: &State<Store>, id: &str) -> Result<Download, Problem> {
     let job = store.get(id).await?.job;

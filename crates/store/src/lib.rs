@@ -246,9 +246,10 @@ impl Store {
 
     /// The version of the database, where it is older than this program and not empty.
     async fn behind(&self) -> Result<Option<i64>> {
-        let made: bool = sqlx::query_scalar("SELECT EXISTS (SELECT 1 FROM sqlite_schema WHERE name = '_sqlx_migrations')")
-            .fetch_one(&self.pool)
-            .await?;
+        let made: bool =
+            sqlx::query_scalar("SELECT EXISTS (SELECT 1 FROM sqlite_schema WHERE name = '_sqlx_migrations')")
+                .fetch_one(&self.pool)
+                .await?;
         if !made {
             return Ok(None);
         }

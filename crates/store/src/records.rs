@@ -84,11 +84,10 @@ impl Store {
 
     /// That the job is here, and not deleted.
     async fn live_job(&self, job_id: &str) -> Result<()> {
-        let here: bool =
-            sqlx::query_scalar("SELECT EXISTS (SELECT 1 FROM jobs WHERE id = ? AND deleted_at IS NULL)")
-                .bind(job_id)
-                .fetch_one(&self.pool)
-                .await?;
+        let here: bool = sqlx::query_scalar("SELECT EXISTS (SELECT 1 FROM jobs WHERE id = ? AND deleted_at IS NULL)")
+            .bind(job_id)
+            .fetch_one(&self.pool)
+            .await?;
         if here { Ok(()) } else { Err(StoreError::NotFound(job_id.into())) }
     }
 }

@@ -113,7 +113,8 @@ impl Store {
                 Err(e) => out.complaints.push(format!("job {id}, record {number}: {e}")),
                 Ok(record) => {
                     let gone = record.photos.iter().filter(|f| !files.contains(*f));
-                    out.complaints.extend(gone.map(|f| format!("job {id}, record {number}: the photo {f} is not there")));
+                    out.complaints
+                        .extend(gone.map(|f| format!("job {id}, record {number}: the photo {f} is not there")));
                 }
             }
         }

@@ -14,7 +14,8 @@ async fn with_job() -> (TempDir, Store, String) {
 }
 
 fn note(id: &str, text: &str) -> Record {
-    let json = format!(r#"{{"id": "{id}", "at": "2026-11-30T07:12:00Z", "fact": {{"kind": "note"}}, "note": "{text}"}}"#);
+    let json =
+        format!(r#"{{"id": "{id}", "at": "2026-11-30T07:12:00Z", "fact": {{"kind": "note"}}, "note": "{text}"}}"#);
     Record::from_json(&json).expect("a record")
 }
 
@@ -28,7 +29,10 @@ async fn a_record_that_comes_again_counts_once() {
     let second = cleo.add_record(&id, &note("bbbbbbbb", "dry")).await.expect("kept");
     assert!(second.number > first.number);
     let all = store.records(&id, 0).await.expect("reads");
-    assert_eq!(all.iter().map(|e| (e.who.as_str(), e.record.note.as_str())).collect::<Vec<_>>(), [("Cleo", "wet"), ("Cleo", "dry")]);
+    assert_eq!(
+        all.iter().map(|e| (e.who.as_str(), e.record.note.as_str())).collect::<Vec<_>>(),
+        [("Cleo", "wet"), ("Cleo", "dry")]
+    );
     assert_eq!(store.records(&id, first.number).await.expect("reads"), [second]);
     // another record under a used id is no repetition
     let other = store.add_record(&id, &note("aaaaaaaa", "changed")).await;

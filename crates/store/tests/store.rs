@@ -147,13 +147,15 @@ async fn a_store_of_the_first_version_opens_with_its_jobs() {
     assert_eq!((revision, kept.as_str()), (7, body));
     pool.close().await;
     // opened once more, nothing is older any more, and what was kept stays as it was
-    let kept = std::fs::metadata(folder.path().join("before-upgrade-1.db")).expect("is there").modified().expect("a time");
+    let kept =
+        std::fs::metadata(folder.path().join("before-upgrade-1.db")).expect("is there").modified().expect("a time");
     Store::open(folder.path()).await.expect("opens again").close().await;
-    let beside = std::fs::read_dir(folder.path()).expect("reads").filter(|f| {
-        f.as_ref().is_ok_and(|f| f.file_name().to_string_lossy().starts_with("before-upgrade"))
-    });
+    let beside = std::fs::read_dir(folder.path())
+        .expect("reads")
+        .filter(|f| f.as_ref().is_ok_and(|f| f.file_name().to_string_lossy().starts_with("before-upgrade")));
     assert_eq!(beside.count(), 1);
-    let still = std::fs::metadata(folder.path().join("before-upgrade-1.db")).expect("is there").modified().expect("a time");
+    let still =
+        std::fs::metadata(folder.path().join("before-upgrade-1.db")).expect("is there").modified().expect("a time");
     assert_eq!(kept, still);
 }
 

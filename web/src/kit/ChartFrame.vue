@@ -6,7 +6,7 @@
 import { scaleLinear } from "d3-scale";
 import { computed, ref } from "vue";
 import { store } from "../job/store";
-import { symbol } from "../units";
+import { dialect, symbol } from "../units";
 import { ticks, type Axis } from "./charts";
 import { cellText, type Column } from "./table";
 
@@ -48,7 +48,7 @@ function point(e: PointerEvent) {
     </figcaption>
     <div v-if="asTable" class="figures" tabindex="0" role="region" :aria-label="`${question} Table`">
       <table class="grid-table">
-        <thead><tr><th v-for="c in columns" :key="c.key" :class="{ num: c.num ?? c.quantity }">{{ c.head }}</th></tr></thead>
+        <thead><tr><th v-for="c in columns" :key="c.key" :class="{ num: c.num ?? c.quantity }">{{ dialect(c.head, units) }}</th></tr></thead>
         <tbody><tr v-for="(row, i) in rows" :key="i"><td v-for="c in columns" :key="c.key" :class="{ num: c.num ?? c.quantity }">{{ cellText(c, row, units) }}</td></tr></tbody>
       </table>
     </div>

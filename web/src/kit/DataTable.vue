@@ -8,6 +8,7 @@ import { useLocalStorage } from "@vueuse/core";
 import { computed, ref } from "vue";
 import { store } from "../job/store";
 import ColumnChoice from "./ColumnChoice.vue";
+import { dialect } from "../units";
 import { cellText, csv, inOrder, nextOrder, type Column, type Order } from "./table";
 
 const props = defineProps<{
@@ -70,7 +71,7 @@ function walk(e: KeyboardEvent) {
 
 <template>
   <div class="table-tools no-print" :class="{ inline }">
-    <ColumnChoice v-if="choices.length" v-model="wanted" :names="Object.fromEntries(choices.map((c) => [c.key, c.head]))" />
+    <ColumnChoice v-if="choices.length" v-model="wanted" :names="Object.fromEntries(choices.map((c) => [c.key, dialect(c.head, units)]))" />
     <ElButton size="small" text :icon="Download" :disabled="!rows.length" :aria-label="`Table of ${name} as a CSV file`" @click="save">CSV</ElButton>
   </div>
   <div class="scroll" tabindex="0" role="region" :aria-label="`Table of ${name}`">
@@ -79,8 +80,8 @@ function walk(e: KeyboardEvent) {
       <thead>
         <tr>
           <th v-for="c in shown" :key="c.key" :class="{ num: c.num ?? c.quantity }" :aria-sort="sortOf(c)" :title="c.title">
-            <ElButton v-if="c.value && c.head" link class="sort" @click="order = nextOrder(order, c.key)"><i v-if="c.tint" class="key" :style="{ background: c.tint }"></i>{{ c.head }}<span v-if="sortOf(c)" aria-hidden="true">{{ order?.down ? " ▾" : " ▴" }}</span></ElButton>
-            <template v-else>{{ c.head }}</template>
+            <ElButton v-if="c.value && c.head" link class="sort" @click="order = nextOrder(order, c.key)"><i v-if="c.tint" class="key" :style="{ background: c.tint }"></i>{{ dialect(c.head, units) }}<span v-if="sortOf(c)" aria-hidden="true">{{ order?.down ? " ▾" : " ▴" }}</span></ElButton>
+            <template v-else>{{ dialect(c.head, units) }}</template>
           </th>
         </tr>
       </thead>

@@ -1,5 +1,5 @@
 /** What the tables of the ledgers have in common: their columns, their order, their CSV file. */
-import { convert, show, symbol, type Quantity } from "../units";
+import { convert, dialect, show, symbol, type Quantity } from "../units";
 import type { Units } from "../api/client";
 
 export interface Column<Row> {
@@ -63,7 +63,8 @@ const harmless = (text: string) => (/^[=+@\t]|^-(?!\d)/.test(text) ? `'${text}` 
 /** The table as a CSV file: figures bare, their unit in the head. */
 export function csv<Row>(columns: Column<Row>[], rows: Row[], units: Units): string {
   const told = columns.filter((c) => c.value ?? c.text);
-  const unit = (c: Column<Row>) => (c.quantity && symbol(c.quantity, units) ? `${c.head}, ${symbol(c.quantity, units)}` : c.head);
+  const named = (c: Column<Row>) => dialect(c.head, units);
+  const unit = (c: Column<Row>) => (c.quantity && symbol(c.quantity, units) ? `${named(c)}, ${symbol(c.quantity, units)}` : named(c));
   const figure = (c: Column<Row>, row: Row) => {
     const value = c.value?.(row);
     // what has words and no unit is told in its words: sorted by one figure, it says more

@@ -26,6 +26,8 @@ const WHAT: Record<string, string> = {
   "manifold-charts": "What each port serves and how it is set.",
   "owners-sheet": "Living with the floor: how warm, how to set it, where not to drill.",
   labels: "For the ends of the tubes.",
+  "as-laid": "How the tubes lie, and what was mended where.",
+  "pressure-tests": "That the tubes were tight when the floor was closed.",
   pack: "Everything an inspector asks for, in one file.",
 };
 </script>

@@ -3,6 +3,7 @@
 import { ref } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import { told } from "../job/told";
+import OutboxSign from "../shell/OutboxSign.vue";
 import { useTheme } from "../shell/theme";
 import { useSession, wayBack } from "./session";
 
@@ -41,6 +42,7 @@ async function go() {
       <ElAlert v-if="wrong" type="error" :title="wrong" :closable="false" show-icon role="alert" />
       <ElButton type="primary" native-type="submit" :disabled="busy || !name.trim() || !password">Sign in</ElButton>
     </form>
+    <OutboxSign />
     <p class="quiet">Lost your password? Whoever looks after this server can give you another one.</p>
   </main>
 </template>

@@ -176,11 +176,8 @@ pub fn laying(study: &Study, entries: &[Entry]) -> LayingDesign {
         }
     }
     let coils = tube_coils(study);
-    let cuts: Vec<(&str, &CutDesign)> = coils
-        .iter()
-        .flat_map(|t| &t.coils)
-        .flat_map(|c| c.cuts.iter().map(|cut| (c.coil.as_str(), cut)))
-        .collect();
+    let cuts: Vec<(&str, &CutDesign)> =
+        coils.iter().flat_map(|t| &t.coils).flat_map(|c| c.cuts.iter().map(|cut| (c.coil.as_str(), cut))).collect();
     let order = |id: &str| cuts.iter().position(|(_, c)| c.loop_id == id).unwrap_or(usize::MAX);
     let mut loops: Vec<LoopLaid> = study
         .loops
@@ -349,7 +346,7 @@ fn open(loops: &[LoopLaid], harms: &[HarmDesign], checks: &[CheckDesign]) -> Vec
             say(OpenKind::Reason, &l.loop_id, format!("Loop {tag} took other than its drawn length: say why"));
         }
         if l.drawn_then_m.is_some() {
-            let text = format!("Loop {tag} was laid from an older design: lay it anew, or draw it as it lies");
+            let text = format!("Loop {tag} was laid from an older design: look where it lies, and draw it so");
             say(OpenKind::Rerouted, &l.loop_id, text);
         }
     }

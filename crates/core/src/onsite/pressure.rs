@@ -139,14 +139,26 @@ pub fn pressure_tests(study: &Study, entries: &[Entry]) -> PressureTests {
             .collect();
         let judged = match readings.is_empty() {
             true => Ok(None),
-            false => begun.test(readings.iter().map(|r| r.read.reading(r.at.clone())).collect()).judge_in(Some(study.job.site.units)).map(Some),
+            false => begun
+                .test(readings.iter().map(|r| r.read.reading(r.at.clone())).collect())
+                .judge_in(Some(study.job.site.units))
+                .map(Some),
         };
         let sudden = judged.as_ref().ok().and_then(|r| sudden(begun, &readings, r.as_ref()?));
         let (result, trouble) = match judged {
             Ok(result) => (result, String::new()),
             Err(e) => (None, e.to_string()),
         };
-        tests.push(TestLog { id: id.clone(), begun: begun.clone(), at: time(e), readings, result, trouble, sudden, signed });
+        tests.push(TestLog {
+            id: id.clone(),
+            begun: begun.clone(),
+            at: time(e),
+            readings,
+            result,
+            trouble,
+            sudden,
+            signed,
+        });
     }
     PressureTests { tests, contents: contents(study) }
 }

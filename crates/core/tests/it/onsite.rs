@@ -1,8 +1,8 @@
 //! What came of a design on site: the laying log.
 
 use fuoco_core::job::Job;
-use fuoco_core::onsite::pressure::{PressureTests, pressure_tests};
 use fuoco_core::onsite::laying::{LayingDesign, LoopLaid, OpenKind, laying};
+use fuoco_core::onsite::pressure::{PressureTests, pressure_tests};
 use fuoco_core::pressure_test::Verdict;
 use fuoco_core::records::{Entry, LayStep, Record, SignedAs};
 use fuoco_core::samples::{box_room, job_of, manifold, studied};
@@ -21,7 +21,8 @@ fn log(job: &Job, entries: &[Entry]) -> LayingDesign {
 /// Records in the order in which they came, one a minute from eight o'clock on.
 fn entries(facts: &[Value]) -> Vec<Entry> {
     let made = |(k, fact): (usize, &Value)| {
-        let mut record = json!({ "id": format!("record-{k}"), "at": format!("2026-11-30T08:{k:02}:00Z"), "fact": fact });
+        let mut record =
+            json!({ "id": format!("record-{k}"), "at": format!("2026-11-30T08:{k:02}:00Z"), "fact": fact });
         for key in ["note", "corrects", "at", "place"] {
             if let Some(value) = fact.get(key) {
                 record[key] = value.clone();
@@ -49,7 +50,8 @@ fn a_loop_goes_from_not_started_to_seen_and_the_open_list_shrinks_with_it() {
     let job = two_rooms();
     let none = log(&job, &[]);
     assert!(none.loops.len() >= 2 && none.loops.iter().all(|l| l.step == LayStep::NotStarted && l.coil.is_some()));
-    let loops = |of: &LayingDesign| of.open.iter().filter(|o| matches!(o.kind, OpenKind::Loop | OpenKind::Look)).count();
+    let loops =
+        |of: &LayingDesign| of.open.iter().filter(|o| matches!(o.kind, OpenKind::Loop | OpenKind::Look)).count();
     assert_eq!(loops(&none), none.loops.len());
     let first = &none.loops[0];
     let then = log(&job, &entries(&[lies(first, "on_floor", first.drawn_m), lies(first, "fixed", first.drawn_m)]));
@@ -59,7 +61,13 @@ fn a_loop_goes_from_not_started_to_seen_and_the_open_list_shrinks_with_it() {
     let seen = log(&job, &entries(&[lies(first, "seen", first.drawn_m)]));
     assert_eq!(loops(&seen), none.loops.len() - 1);
     // taken up again
-    let up = log(&job, &entries(&[lies(first, "seen", first.drawn_m), json!({ "kind": "laid", "loop_id": first.loop_id, "step": "not_started" })]));
+    let up = log(
+        &job,
+        &entries(&[
+            lies(first, "seen", first.drawn_m),
+            json!({ "kind": "laid", "loop_id": first.loop_id, "step": "not_started" }),
+        ]),
+    );
     assert_eq!((up.loops[0].step, up.laid_m), (LayStep::NotStarted, 0.0));
 }
 
@@ -71,7 +79,10 @@ fn tube_that_does_not_come_out_as_drawn_asks_for_a_reason() {
     // 3 % of a loop shorter than 67 m, two metres of a longer one
     assert!((first.tolerance_m - (0.03 * first.drawn_m).min(2.0)).abs() < 1e-12);
     assert!(!at(first.drawn_m + 0.9 * first.tolerance_m).wants_reason);
-    assert!(at(first.drawn_m + 1.1 * first.tolerance_m).wants_reason && at(first.drawn_m - 1.1 * first.tolerance_m).wants_reason);
+    assert!(
+        at(first.drawn_m + 1.1 * first.tolerance_m).wants_reason
+            && at(first.drawn_m - 1.1 * first.tolerance_m).wants_reason
+    );
     let mut said = lies(first, "fixed", first.drawn_m + 5.0);
     said["reason"] = json!("round the hearth");
     let told = &log(&job, &entries(&[said])).loops[0];
@@ -102,7 +113,8 @@ fn harm_is_found_on_the_plan_by_its_mark_and_stays_until_it_is_mended() {
     let first = &log(&job, &[]).loops[0];
     let path = &study.loops.iter().find(|l| l.id == first.loop_id).expect("the loop").path;
     let kink = |mend: &str, mark: f64| json!({ "kind": "harm", "loop_id": first.loop_id, "harm": "kink", "mend": mend, "mark_m": mark });
-    let at = |mark: f64| log(&job, &entries(&[lies(first, "fixed", first.drawn_m), kink("no", mark)])).harms[0].position;
+    let at =
+        |mark: f64| log(&job, &entries(&[lies(first, "fixed", first.drawn_m), kink("no", mark)])).harms[0].position;
     // the loop begins at mark 1.5: there is its supply port, and at its end its return port
     let near = |found: Option<[f64; 2]>, p: [f64; 2]| {
         let q = found.expect("on the loop");
@@ -111,7 +123,12 @@ fn harm_is_found_on_the_plan_by_its_mark_and_stays_until_it_is_mended() {
     assert!(near(at(1.5), path[0]) && near(at(1.5 + first.drawn_m), path[path.len() - 1]));
     assert_eq!(at(1.0), None, "before its beginning there is no loop");
     let found = log(&job, &entries(&[kink("no", 20.0)]));
-    assert!(found.open.iter().any(|o| o.kind == OpenKind::Harm && o.text == format!("A kink on loop {} is not mended", first.tag)));
+    assert!(
+        found
+            .open
+            .iter()
+            .any(|o| o.kind == OpenKind::Harm && o.text == format!("A kink on loop {} is not mended", first.tag))
+    );
     // the correction takes its place; the pin wins over the mark
     let mut mended = kink("coupling", 20.0);
     mended["corrects"] = json!("record-0");
@@ -167,7 +184,8 @@ fn pressure_log(job: &Job, readings: &[(f64, f64, f64, &str)], more: &[(f64, Val
         "gauge": { "resolution_kpa": 2.0, "range_kpa": 600.0 }, "required": { "pressure_kpa": 380.0, "hours": 12.0 } });
     let mut facts = vec![(0.0, "test-begun".to_owned(), begun)];
     for (k, (hours, kpa, slab, during)) in readings.iter().enumerate() {
-        let read = json!({ "kind": "test_read", "test": "test-begun", "gauge_kpa": kpa, "slab_c": slab, "during": during });
+        let read =
+            json!({ "kind": "test_read", "test": "test-begun", "gauge_kpa": kpa, "slab_c": slab, "during": during });
         facts.push((*hours, format!("reading-{k:02}"), read));
     }
     facts.extend(more.iter().enumerate().map(|(k, (hours, fact))| (*hours, format!("further-{k:02}"), fact.clone())));
@@ -178,7 +196,8 @@ fn pressure_log(job: &Job, readings: &[(f64, f64, f64, &str)], more: &[(f64, Val
             number: k as i64 + 1,
             received_at: "2026-11-22T18:00:00Z".into(),
             who: "Cleo".into(),
-            record: Record::from_json(&json!({ "id": id, "at": at(*hours), "fact": fact }).to_string()).expect("a record"),
+            record: Record::from_json(&json!({ "id": id, "at": at(*hours), "fact": fact }).to_string())
+                .expect("a record"),
         })
         .collect();
     pressure_tests(&studied(job).expect("solved"), &entries)
@@ -188,11 +207,21 @@ fn pressure_log(job: &Job, readings: &[(f64, f64, f64, &str)], more: &[(f64, Val
 fn a_test_through_a_cold_night_and_a_pour_is_tight_and_a_nail_is_told_at_once() {
     let job = two_rooms();
     let cold = |c: f64| 500.0 * (c + 273.15) / 293.15 - 100.0;
-    let night = [(0.0, 400.0, 20.0, "before"), (8.0, cold(12.0), 12.0, "before"), (14.0, cold(15.0), 15.0, "pour"), (20.0, cold(18.0), 18.0, "after")];
+    let night = [
+        (0.0, 400.0, 20.0, "before"),
+        (8.0, cold(12.0), 12.0, "before"),
+        (14.0, cold(15.0), 15.0, "pour"),
+        (20.0, cold(18.0), 18.0, "after"),
+    ];
     let log = pressure_log(&job, &night, &[]);
     let test = &log.tests[0];
     let result = test.result.as_ref().expect("judged");
-    assert_eq!((result.verdict, test.sudden, test.through_the_pour()), (Verdict::Tight, None, true), "{}", result.reason);
+    assert_eq!(
+        (result.verdict, test.sudden, test.through_the_pour()),
+        (Verdict::Tight, None, true),
+        "{}",
+        result.reason
+    );
     // in the units of the job
     assert!(result.reason.contains(" bar"), "{}", result.reason);
     let mut us = job.clone();

@@ -68,10 +68,10 @@ pub fn supply(of: &Papers) -> String {
 }
 
 fn table(of: &Papers) -> Vec<Block> {
-    let heads = ["Loop", "Rooms", "Tube"]
-        .map(words)
-        .into_iter()
-        .chain(["Length", "Leaders", "Spacing", "Flow", "Return", "Pressure drop", "Valve closes"].map(figures));
+    let heads = ["Loop", "Rooms", "Tube"].map(words).into_iter().chain(
+        ["Length", "Leaders", "Spacing", "Flow", "Return", "Pressure drop", "Valve closes"]
+            .map(|h| figures(of.units().words(h))),
+    );
     let all = circuits(of.job, of.design);
     let rows = all.iter().enumerate().map(|(k, c)| {
         // loops come first, in the design's order

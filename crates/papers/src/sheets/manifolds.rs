@@ -31,7 +31,7 @@ fn chart(of: &Papers, m: &ManifoldDesign, on: &[&Circuit]) -> Vec<Block> {
     }
     facts.extend(m.return_c.map(|t| ("Return".into(), of.s(Q::Temperature, t))));
     facts.push(("Flow".into(), of.s(Q::Flow, m.flow_l_min)));
-    facts.push(("Pressure drop".into(), of.s(Q::Head, m.head_needed_pa)));
+    facts.push((of.units().words("Pressure drop"), of.s(Q::Head, m.head_needed_pa)));
     facts.push(("Ports".into(), format!("{} of {} used", m.ports_used, m.ports)));
     let heads = [
         figures("Port"),

@@ -10,6 +10,7 @@ mod owner;
 mod plant;
 pub mod quote;
 mod scale;
+mod site;
 
 use crate::typeset::block::{Block, list, plain};
 use crate::typeset::table::{Table, figures, words};
@@ -28,6 +29,8 @@ pub fn parts(of: &Papers, paper: Paper) -> Vec<Part> {
         Paper::Quote => upright(quote::blocks(of)),
         Paper::OwnersSheet => owner::parts(of),
         Paper::Labels => upright(labels::blocks(of)),
+        Paper::AsLaid => site::laid(of),
+        Paper::PressureTests => upright(site::tests(of)),
         // it is put together of the others
         Paper::Pack => vec![],
     }

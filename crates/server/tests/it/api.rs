@@ -145,7 +145,7 @@ async fn every_answer_tells_the_browser_what_not_to_do() {
         let answer = api.send("GET", path, None).await;
         let header = |n: &str| answer.headers().get_one(n).unwrap_or_default().to_owned();
         assert!(header("Content-Security-Policy").contains("default-src 'self'"), "{path}");
-        assert!(!header("Content-Security-Policy").contains("script-src 'unsafe"), "{path}");
+        assert!(!header("Content-Security-Policy").contains("unsafe"), "{path}");
         assert_eq!(header("X-Content-Type-Options"), "nosniff");
         assert_eq!(header("Access-Control-Allow-Origin"), "", "no other origin reads this");
     }

@@ -342,9 +342,9 @@ async fn word_of_saves_is_for_those_who_may_read_the_job() {
 
 /// One red pixel.
 const PHOTO: &[u8] = &[
-    0x89, b'P', b'N', b'G', 0x0d, 0x0a, 0x1a, 0x0a, 0, 0, 0, 13, b'I', b'H', b'D', b'R', 0, 0, 0, 1, 0, 0, 0, 1, 8, 2, 0, 0, 0,
-    0x90, 0x77, 0x53, 0xde, 0, 0, 0, 12, b'I', b'D', b'A', b'T', 8, 0xd7, 0x63, 0xf8, 0xcf, 0xc0, 0, 0, 3, 1, 1, 0, 0x18, 0xdd,
-    0x8d, 0xb0, 0, 0, 0, 0, b'I', b'E', b'N', b'D', 0xae, 0x42, 0x60, 0x82,
+    0x89, b'P', b'N', b'G', 0x0d, 0x0a, 0x1a, 0x0a, 0, 0, 0, 13, b'I', b'H', b'D', b'R', 0, 0, 0, 1, 0, 0, 0, 1, 8, 2,
+    0, 0, 0, 0x90, 0x77, 0x53, 0xde, 0, 0, 0, 12, b'I', b'D', b'A', b'T', 8, 0xd7, 0x63, 0xf8, 0xcf, 0xc0, 0, 0, 3, 1,
+    1, 0, 0x18, 0xdd, 0x8d, 0xb0, 0, 0, 0, 0, b'I', b'E', b'N', b'D', 0xae, 0x42, 0x60, 0x82,
 ];
 
 /// The demo's crew has been at work: its records are about loops that the demo has, and its test is not done.
@@ -356,14 +356,35 @@ async fn the_demos_records_belong_to_its_loops() {
     for record in fuoco_server::demo_records(std::time::SystemTime::now()).expect("they read") {
         firm.store.add_record(&id, &record).await.expect("kept");
     }
+    // every kind of record is what the document of the API says
+    let kept = firm.get(&format!("/api/jobs/{id}/records"), &ben).await.body;
+    let mut schema: Value = serde_json::from_str(&fuoco_server::document()).expect("JSON");
+    schema["$ref"] = json!("#/components/schemas/Entry");
+    let validator = jsonschema::validator_for(&schema).expect("a schema");
+    for entry in kept.as_array().expect("a list") {
+        assert!(validator.is_valid(entry), "{entry}");
+    }
+    let mut wrong = kept[0].clone();
+    wrong["record"]["fact"]["step"] = json!("sung");
+    assert!(!validator.is_valid(&wrong));
     let log = firm.get(&format!("/api/jobs/{id}/laying"), &ben).await.body;
     let steps = |step: &str| log["loops"].as_array().expect("loops").iter().filter(|l| l["step"] == step).count();
-    assert_eq!((log["gone"].as_array().map(Vec::len), steps("seen"), steps("fixed"), steps("on_floor")), (Some(0), 2, 2, 1));
+    assert_eq!(
+        (log["gone"].as_array().map(Vec::len), steps("seen"), steps("fixed"), steps("on_floor")),
+        (Some(0), 2, 2, 1)
+    );
     // marks that are wrong by a metre would ask for a reason
     assert!(log["loops"].as_array().expect("loops").iter().all(|l| l["wants_reason"] == false), "{log}");
-    assert_eq!((log["harms"].as_array().map(Vec::len), &log["harms"][0]["harm"]["mend"]), (Some(1), &json!("coupling")));
+    assert_eq!(
+        (log["harms"].as_array().map(Vec::len), &log["harms"][0]["harm"]["mend"]),
+        (Some(1), &json!("coupling"))
+    );
     let tests = firm.get(&format!("/api/jobs/{id}/pressure-tests"), &ben).await.body;
-    assert_eq!((&tests["tests"][0]["result"]["verdict"], &tests["tests"][0]["trouble"]), (&json!("not_proven"), &json!("")), "{tests}");
+    assert_eq!(
+        (&tests["tests"][0]["result"]["verdict"], &tests["tests"][0]["trouble"]),
+        (&json!("not_proven"), &json!("")),
+        "{tests}"
+    );
 }
 
 #[rocket::async_test]
@@ -393,7 +414,8 @@ async fn a_crew_adds_records_by_its_link_and_the_office_reads_them() {
     assert_eq!(add(&crew, &id, record("record-1", laid.clone())).await.body["number"], kept.body["number"]);
 
     let log = firm.get(&format!("/api/jobs/{id}/laying"), &ben).await.body;
-    let now = log["loops"].as_array().expect("loops").iter().find(|l| l["loop_id"] == loop_id).expect("the loop").clone();
+    let now =
+        log["loops"].as_array().expect("loops").iter().find(|l| l["loop_id"] == loop_id).expect("the loop").clone();
     assert_eq!((&now["step"], &now["wants_reason"]), (&json!("fixed"), &json!(true)), "three metres more than drawn");
     // a photo first, then the record that shows it
     let harm = json!({ "kind": "harm", "loop_id": loop_id, "harm": "kink", "mend": "coupling", "mark_m": 7.5 });

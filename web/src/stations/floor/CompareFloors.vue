@@ -7,7 +7,7 @@ import type { Column } from "../../kit/table";
 import { BREACHES, PLATES, PREFERENCES } from "../../words";
 import * as floors from "../../job/floors";
 import { store } from "../../job/store";
-import { parse, show } from "../../units";
+import { dialect, parse, show } from "../../units";
 import ChoiceField from "../../kit/ChoiceField.vue";
 import DataTable from "../../kit/DataTable.vue";
 import CheckField from "../../kit/CheckField.vue";
@@ -159,7 +159,7 @@ const isPlate = (v: PlateChoice) => (v === "as_built" ? "" : `, ${PLATES[v]}`);
     <aside class="axes" tabindex="0" role="region" aria-label="What is varied">
       <p class="soft">Vary what you like; what is left alone stays as the room has it.</p>
       <details v-for="a in axes" :key="a.key" :open="a.key === 'spacings_m'">
-        <summary>{{ a.name }} <b v-if="sweep[a.key].length">{{ sweep[a.key].length }}</b></summary>
+        <summary>{{ dialect(a.name, units) }} <b v-if="sweep[a.key].length">{{ sweep[a.key].length }}</b></summary>
         <CheckField v-for="o in a.options" :key="o.value" :model-value="has(a.key, o.value)" :label="o.name" @update:model-value="toggle(a.key, o.value)">{{ o.name }}</CheckField>
       </details>
       <label v-for="l in LISTS" :key="l.key" class="typed">{{ l.name }} <ElInput v-model="texts[l.key]" size="small" :placeholder="l[units]" :aria-label="l.label" @change="type(l)" /></label>

@@ -8,7 +8,7 @@ import * as floors from "../../job/floors";
 import { pathOf } from "../../job/paths";
 import { store } from "../../job/store";
 import { usual } from "../../job/usual";
-import { show } from "../../units";
+import { dialect, show } from "../../units";
 import ChoiceField from "../../kit/ChoiceField.vue";
 import { choices } from "../../products/products";
 
@@ -75,7 +75,7 @@ const face = (f: Field) => (f.edge === undefined || f.edge === null ? "ceiling" 
     <h2>Fields in walls and ceiling</h2>
     <p class="soft">Tube in the low part of a wall, or in the ceiling, beside the floor or in its place. Plaster and plasterboard stand only so much water: the verdict says when it is too hot. Leaders and ports are an estimate until they are drawn.</p>
     <table v-if="fields.length" class="grid-table">
-      <thead><tr><th>Place</th><th class="num">Width</th><th class="num">Height</th><th>Build-up</th><th>Tube</th><th>Spacing</th><th class="num">Gives</th><th class="num">Surface</th><th class="num">Tube laid</th><th class="num">Circuits</th><th></th></tr></thead>
+      <thead><tr><th>Place</th><th class="num">Width</th><th class="num">Height</th><th>{{ dialect("Build-up", units) }}</th><th>Tube</th><th>Spacing</th><th class="num">Gives</th><th class="num">Surface</th><th class="num">Tube laid</th><th class="num">Circuits</th><th></th></tr></thead>
       <tbody>
         <tr v-for="(f, i) in fields" :key="f.id">
           <td><ChoiceField :model-value="String(f.edge ?? '')" :options="edges.map((w) => ({ value: String(w.edge), text: wallName(w, job?.site.north_deg) }))" :label="`Place of field ${i + 1}`" empty="ceiling" @update:model-value="placeField(i, $event)" /></td>

@@ -4,7 +4,7 @@ import { computed } from "vue";
 import type { SectionPicture } from "../../api/client";
 import * as floors from "../../job/floors";
 import { store } from "../../job/store";
-import { show } from "../../units";
+import { dialect, show } from "../../units";
 import RemedyList from "./RemedyList.vue";
 
 const props = defineProps<{ picture: SectionPicture; roomId: string; buildUpId: string | undefined; isFloor: boolean }>();
@@ -35,7 +35,7 @@ const roomName = (c: string) => job.value?.rooms.find((r) => r.id === c)?.name ?
         <dt>Floor gives</dt><dd>{{ s("flux", d?.flux_given_w_m2) }}</dd>
         <dt>Maximum output</dt><dd :title="`At its surface limit of ${s('temperature', d?.surface_limit_c)}`">{{ s("flux", d?.flux_limit_w_m2) }}</dd>
         <dt>Supply needed</dt><dd title="Water at the manifold, at the ordinary drop">{{ s("temperature", d?.supply_needed_c) }}</dd>
-        <dt>Maximum supply</dt><dd title="The lowest of covering, build-up and fields">{{ s("temperature", d?.supply_limit_c) }}</dd>
+        <dt>Maximum supply</dt><dd :title="dialect('The lowest of covering, build-up and fields', units)">{{ s("temperature", d?.supply_limit_c) }}</dd>
       </template>
       <dt>Gives here</dt><dd :title="`${s('transmittance', p.k_up_w_m2k)} of water over room; grid within ${(p.grid_error * 100).toFixed(2)} %`">{{ s("flux", p.flux_up_w_m2) }}</dd>
       <dt>Surface</dt><dd>{{ s("temperature", p.surface_mean_c) }}</dd>

@@ -28,7 +28,7 @@ const when = (at: string) => new Date(at).toLocaleString(undefined, { dateStyle:
 
 <template>
   <div class="tests" tabindex="0" role="region" aria-label="Pressure tests">
-    <div class="bar"><ElButton size="large" :type="shown.length ? 'default' : 'primary'" @click="beginning = true">Begin a test</ElButton><p>Local code's pressure, medium and duration prevail.</p></div>
+    <div class="bar"><ElButton size="large" :type="shown.length ? 'default' : 'primary'" @click="beginning = true">Begin a test</ElButton><p>Pressure, medium and duration: follow local code and the manufacturer's instructions.</p></div>
     <ElAlert v-if="failed" type="error" :title="failed" :closable="false" show-icon role="alert" />
     <ElSkeleton v-else-if="!tests" :rows="4" animated aria-label="Reading the tests…" />
     <p v-else-if="!shown.length" class="none">No pressure test has begun yet. Begin one when all loops are connected, and keep it up while the floor is poured.</p>

@@ -5,7 +5,7 @@ import { useRouter } from "vue-router";
 import type { LoopDesign } from "../../api/client";
 import * as loops from "../../job/loops";
 import { store } from "../../job/store";
-import { show } from "../../units";
+import { dialect, show } from "../../units";
 import { release, reroute } from "./release";
 import ChoiceField from "../../kit/ChoiceField.vue";
 
@@ -81,7 +81,7 @@ const print = () => router.push({ path: `/jobs/${state.id}/papers`, query: { she
     <dt>Bends</dt><dd>{{ Math.max(0, loop.turns.length - 1) }}</dd>
     <dt>Water</dt><dd>{{ s("temperature", loop.supply_c) }} → {{ s("temperature", loop.return_c) }}</dd>
     <dt>Flow</dt><dd>{{ s("flow", loop.flow_l_min) }}</dd>
-    <dt>Pressure drop</dt><dd>{{ s("head", loop.head_loss_pa) }}</dd>
+    <dt>{{ dialect("Pressure drop", units) }}</dt><dd>{{ s("head", loop.head_loss_pa) }}</dd>
     <template v-if="where.station === 'loops'">
       <dt>Port</dt>
       <dd><ChoiceField :model-value="loop.port" :options="ports.map((p) => ({ value: p.port, text: portText(p) }))" label="Port of the loop" @update:model-value="toPort($event)" /></dd>

@@ -7,7 +7,7 @@ import PlanRooms from "../../sheet/PlanRooms.vue";
 import { tagPlaces, waterColour, waterRange } from "../../sheet/water";
 import { fieldRows } from "../../job/fields";
 import { store } from "../../job/store";
-import { show } from "../../units";
+import { dialect, show } from "../../units";
 import PaperFrame from "./PaperFrame.vue";
 import { scalesFor, scaleText as scaleWords } from "./scale";
 import ChoiceField from "../../kit/ChoiceField.vue";
@@ -113,7 +113,7 @@ const errors = computed(() => (design.value?.findings ?? []).filter((f) => f.sev
       <section class="tables">
         <h2>Loops</h2>
         <table class="grid-table">
-          <thead><tr><th>Loop</th><th>Rooms</th><th>Tube</th><th class="num">Length</th><th class="num">Leaders</th><th class="num">Spacing</th><th class="num">Flow</th><th class="num">Return</th><th class="num">Pressure drop</th><th class="num">Valve closes</th></tr></thead>
+          <thead><tr><th>Loop</th><th>Rooms</th><th>Tube</th><th class="num">Length</th><th class="num">Leaders</th><th class="num">Spacing</th><th class="num">Flow</th><th class="num">Return</th><th class="num">{{ dialect("Pressure drop", units) }}</th><th class="num">Valve closes</th></tr></thead>
           <tbody>
             <tr v-for="l in design.loops" :key="l.id">
               <td><b>{{ l.tag }}</b></td><td>{{ names(l.room_ids) }}</td><td>{{ tubeName(l.tube_id) }}</td>

@@ -26,11 +26,12 @@ const MM = 96 / 25.4;
 const BESIDE = 24;
 const INSIDE = 7;
 const fit = computed(() => Math.min(1, Math.max(0.3, (room.value - BESIDE) / ((page.value.width - 2 * props.margin + 2 * INSIDE) * MM))));
-const style = document.createElement("style");
+// a sheet of its own: the page's policy allows no style written into it
+const style = new CSSStyleSheet();
 watchEffect((clean) => {
-  style.textContent = `@page { size: ${page.value.css}; margin: ${props.margin}mm }`;
-  document.head.append(style);
-  clean(() => style.remove());
+  style.replaceSync(`@page { size: ${page.value.css}; margin: ${props.margin}mm }`);
+  document.adoptedStyleSheets.push(style);
+  clean(() => (document.adoptedStyleSheets = document.adoptedStyleSheets.filter((s) => s !== style)));
 });
 const printNow = () => window.print();
 </script>

@@ -5,6 +5,7 @@ import { useRoute, useRouter } from "vue-router";
 import { answer, api, type PaperEntry } from "../../api/client";
 import { store } from "../../job/store";
 import { useTrial } from "../../job/trials";
+import { taken } from "../../offline/waiting";
 import ChoiceField from "../../kit/ChoiceField.vue";
 import CrewSheet from "./CrewSheet.vue";
 import HeatReport from "./HeatReport.vue";
@@ -17,7 +18,7 @@ import QuoteSheet from "./QuoteSheet.vue";
 
 const route = useRoute();
 const router = useRouter();
-const { state } = store;
+const { state, live } = store;
 const { state: saving } = store.sync;
 /** In the order of the job; `code` is the PDF that holds it. What has no sheet of its own for the browser is shown as PDF. */
 const PAPERS: { key: string; title: string; code: string; sheet?: Component }[] = [
@@ -31,9 +32,11 @@ const PAPERS: { key: string; title: string; code: string; sheet?: Component }[] 
   { key: "quote", title: "Quote", code: "quote", sheet: QuoteSheet },
   { key: "owners-sheet", title: "Owner's sheet", code: "owners-sheet" },
   { key: "labels", title: "Tube labels", code: "labels" },
+  { key: "as-laid", title: "As laid", code: "as-laid" },
+  { key: "pressure-tests", title: "Pressure tests", code: "pressure-tests" },
   { key: "pack", title: "Inspector's pack", code: "pack" },
 ];
-const { answer: listed } = useTrial<PaperEntry[]>([() => state.id, () => saving.revision], async () => (state.id ? answer(api.GET("/api/jobs/{id}/papers", { params: { path: { id: state.id } } })) : null));
+const { answer: listed } = useTrial<PaperEntry[]>([() => state.id, () => saving.revision, () => live.state.recorded, taken], async () => (state.id ? answer(api.GET("/api/jobs/{id}/papers", { params: { path: { id: state.id } } })) : null));
 const missing = (code: string) => listed.value?.find((p) => p.code === code)?.missing;
 const shown = computed(() => PAPERS.find((p) => p.key === route.query.sheet) ?? PAPERS[0]!);
 const choose = (to: string) => void router.replace({ query: { sheet: to } });

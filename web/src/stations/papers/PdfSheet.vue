@@ -3,17 +3,18 @@
 import { computed } from "vue";
 import { store } from "../../job/store";
 import ChoiceField from "../../kit/ChoiceField.vue";
+import { taken } from "../../offline/waiting";
 import { usualPaper } from "./pages";
 import PdfPreview from "./PdfPreview.vue";
 
 const props = defineProps<{ code: string; title: string }>();
-const { state } = store;
+const { state, live } = store;
 const { state: saving } = store.sync;
 const format = usualPaper();
 const FORMATS = { a4: "A4", letter: "US letter" } as const;
 const file = computed(() => `/api/jobs/${state.id}/papers/${props.code}.pdf?format=${format.value}`);
-/** Made anew when the job has been saved again. */
-const fresh = computed(() => `${file.value}&of=${saving.revision}`);
+/** Made anew when the job has been saved again, or something was written down on site. */
+const fresh = computed(() => `${file.value}&of=${saving.revision}.${taken.value + live.state.recorded}`);
 </script>
 
 <template>

@@ -9,7 +9,7 @@ import { store } from "../../job/store";
 import { usual } from "../../job/usual";
 import Climate from "./Climate.vue";
 import EnvelopeForm from "./EnvelopeForm.vue";
-import { parseLength, show } from "../../units";
+import { dialect, parseLength, show } from "../../units";
 import ChoiceField from "../../kit/ChoiceField.vue";
 import TextField from "../../kit/TextField.vue";
 
@@ -85,7 +85,7 @@ function setSpacings(text: string) {
         </template>
         <dt>Spacings offered</dt><dd><TextField :model-value="spacings" label="Spacings offered" @update:model-value="setSpacings" /><span v-if="spacingsWrong" class="wrong" role="alert">{{ spacingsWrong }}</span></dd>
         <template v-for="[key, name] in RULES" :key="key">
-          <dt>{{ name }}</dt><dd><JobField :path="`rules.${key}`" :label="name" /></dd>
+          <dt>{{ dialect(name, units) }}</dt><dd><JobField :path="`rules.${key}`" :label="name" /></dd>
         </template>
         <dt>Floors compared, first by</dt>
         <dd><ChoiceField :model-value="rules.prefer" :options="PREFERENCES" label="Floors compared, first by" @update:model-value="change((j) => (j.rules.prefer = $event as typeof rules.prefer))" /></dd>

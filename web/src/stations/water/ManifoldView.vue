@@ -11,7 +11,7 @@ import TextField from "../../kit/TextField.vue";
 import { fieldRows } from "../../job/fields";
 import ManifoldPlaces from "../loops/ManifoldPlaces.vue";
 import { onScreen, waterColour, waterRange } from "../../sheet/water";
-import { show } from "../../units";
+import { dialect, show } from "../../units";
 import { PLAN, useStationView } from "../view";
 import HydraulicsView from "./HydraulicsView.vue";
 import PortFigures from "./PortFigures.vue";
@@ -88,7 +88,7 @@ const remove = (id: string) => store.edit("delete circuit", (j) => removeCircuit
           <div><dt>Heat</dt><dd>{{ show("heat", c.heat_w, units) }}</dd></div>
           <div><dt>Flow</dt><dd>{{ show("flow", c.flow_l_min, units) }}</dd></div>
           <div><dt>Return</dt><dd>{{ show("temperature", c.return_c, units) }}</dd></div>
-          <div><dt>Pressure drop</dt><dd>{{ show("head", c.head_needed_pa, units) }}</dd></div>
+          <div><dt>{{ dialect("Pressure drop", units) }}</dt><dd>{{ show("head", c.head_needed_pa, units) }}</dd></div>
         </dl>
         <ElButton size="small" @click="remove(c.id)">Delete circuit</ElButton>
       </header>
@@ -103,7 +103,7 @@ const remove = (id: string) => store.edit("delete circuit", (j) => removeCircuit
           <div><dt>Flow</dt><dd>{{ show("flow", m.flow_l_min, units) }}</dd></div>
           <div><dt>Supply</dt><dd>{{ show("temperature", c.supply_c, units) }}</dd></div>
           <div><dt>Return, mixed</dt><dd>{{ show("temperature", m.return_c, units) }}</dd></div>
-          <div><dt>Pressure drop</dt><dd>{{ show("head", m.head_needed_pa, units) }}</dd></div>
+          <div><dt>{{ dialect("Pressure drop", units) }}</dt><dd>{{ show("head", m.head_needed_pa, units) }}</dd></div>
         </dl>
         <ol class="ports" :style="{ '--supply': colour(supplyOf(c)), '--return': colour(m.return_c ?? supplyOf(c)) }">
           <li v-for="p in ports" :key="p.number" :class="{ free: !p.loop && !p.field, chosen: p.loop && where.selection?.id === p.loop.id }">

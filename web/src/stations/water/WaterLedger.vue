@@ -3,7 +3,7 @@
 import { computed } from "vue";
 import { store } from "../../job/store";
 import type { Column } from "../../kit/table";
-import { show } from "../../units";
+import { dialect, show } from "../../units";
 import { REGIMES } from "../../words";
 import CircuitTable from "../loops/CircuitTable.vue";
 import type { CircuitRow } from "../loops/circuits";
@@ -34,7 +34,7 @@ const feet = computed(() =>
 <template>
   <CircuitTable :figures="figures" :feet="feet">
     <p v-if="design?.loops.length" class="how">
-      Pressure drop of a loop: its tube by Darcy–Weisbach with Churchill's friction factor, bends as extra length, both ports wide open. Follow the manufacturer's figures for valves.
+      {{ dialect("Pressure drop", units) }} of a loop: its tube by Darcy–Weisbach with Churchill's friction factor, bends as extra length, both ports wide open. Follow the manufacturer's figures for valves.
     </p>
   </CircuitTable>
 </template>

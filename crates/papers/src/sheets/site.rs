@@ -1,0 +1,360 @@
+//! What came of it on site: how it was laid, with every repair at its place, and the pressure tests.
+
+use super::loops::level;
+use crate::typeset::block::{Block, Drawing, list, note, plain};
+use crate::typeset::table::{Table, figures, words};
+use crate::typeset::text::bold;
+use crate::{Papers, Part};
+use chrono::{DateTime, Local};
+use fuoco_core::geometry::Point;
+use fuoco_core::onsite::laying::{HarmDesign, LoopLaid};
+use fuoco_core::onsite::pressure::TestLog;
+use fuoco_core::pressure_test::{Medium, Verdict};
+use fuoco_core::records::{During, LayStep, Mend, SignedAs};
+use fuoco_core::units::{Quantity as Q, Units};
+use fuoco_documents::plan_svg::{escape, extent};
+use std::fmt::Write;
+
+/// A time of a record where the paper is made.
+fn when(of: &Papers, at: &str) -> String {
+    let form = if of.units() == Units::Us { "%m/%d/%Y %-I:%M %p" } else { "%-d.%-m.%Y %H:%M" };
+    DateTime::parse_from_rfc3339(at)
+        .map_or_else(|_| at.to_owned(), |t| t.with_timezone(&Local).format(form).to_string())
+}
+
+pub fn laid(of: &Papers) -> Vec<Part> {
+    let mut out = vec![Part { sheet: of.format.upright(), blocks: log(of) }];
+    for l in &of.job.levels {
+        let pins: Vec<&HarmDesign> =
+            of.laying.harms.iter().filter(|h| h.level_id == l.id && h.position.is_some()).collect();
+        let on: Vec<&LoopLaid> = of.laying.loops.iter().filter(|x| x.level_id == l.id).collect();
+        if on.is_empty() {
+            continue;
+        }
+        let (sheet, drawing, scale) = level(of, &l.id, 2.0);
+        let Block::Drawing(Drawing { svg, width, height }) = drawing else { continue };
+        let [lo, hi] = extent(of.job, &l.id, None);
+        let marked = svg.replace("</svg>", &(marks(&pins, [lo, hi], scale) + "</svg>"));
+        let blocks = vec![
+            Block::Title(format!("{}: as laid", l.name), of.whom(of.day)),
+            plain(format!(
+                "As drawn, with what happened to the tubes: {}. Scale {}, printed at 100 %.",
+                if pins.is_empty() {
+                    "nothing on this level".to_owned()
+                } else {
+                    format!("{} numbered places", pins.len())
+                },
+                super::scale::named(of.units(), scale)
+            )),
+            Block::Drawing(Drawing { svg: marked, width, height }),
+        ];
+        out.push(Part { sheet, blocks });
+    }
+    out
+}
+
+/// A numbered ring at each place, in millimetres of the building.
+fn marks(pins: &[&HarmDesign], [lo, hi]: [Point; 2], scale: f64) -> String {
+    let mut out = "<g id=\"repairs\" fill=\"#fff\" stroke=\"#a83e12\">".to_owned();
+    for (k, p) in pins.iter().filter_map(|h| h.position).enumerate() {
+        let (x, y) = ((p[0] - lo[0]) * 1000.0, (hi[1] - p[1]) * 1000.0);
+        // 5 mm across on paper, whatever the scale
+        let r = 2.5 * scale;
+        let _ = write!(
+            out,
+            "<circle cx=\"{x:.0}\" cy=\"{y:.0}\" r=\"{r:.0}\" stroke-width=\"{:.1}\"/><text x=\"{x:.0}\" y=\"{:.0}\" font-family=\"Source Sans 3\" font-size=\"{:.0}\" text-anchor=\"middle\" fill=\"#a83e12\" stroke=\"none\">{}</text>",
+            0.5 * scale,
+            y + 1.2 * scale,
+            3.4 * scale,
+            k + 1
+        );
+    }
+    out + "</g>"
+}
+
+fn step(of: LayStep) -> &'static str {
+    match of {
+        LayStep::NotStarted => "not laid",
+        LayStep::OnFloor => "on the floor",
+        LayStep::Fixed => "fixed",
+        LayStep::Seen => "looked at",
+    }
+}
+
+fn log(of: &Papers) -> Vec<Block> {
+    let l = of.laying;
+    let mut out = vec![Block::Title("As laid".into(), of.whom(of.day))];
+    let (done, all) = (l.loops.iter().filter(|x| x.step > LayStep::NotStarted).count(), l.loops.len());
+    out.push(plain(format!(
+        "{done} of {all} loops lie: {} of {} of tube.",
+        of.s(Q::Tube, l.laid_m),
+        of.s(Q::Tube, l.all_m)
+    )));
+    let heads = [
+        words("Loop"),
+        words("Rooms"),
+        words("State"),
+        words("Coil"),
+        figures("From mark"),
+        figures("To mark"),
+        figures("Tube used"),
+        figures("As drawn"),
+        words("Said"),
+    ];
+    let rows = l.loops.iter().map(|x| {
+        let mut said = vec![x.reason.clone()];
+        if x.differs {
+            said.push("lies differently, see the notes of the site".into());
+        }
+        if let Some(then) = x.drawn_then_m {
+            said.push(format!("laid when the design had {}", of.s(Q::Tube, then)));
+        }
+        said.retain(|s| !s.is_empty());
+        vec![
+            bold(x.tag.as_str()).into(),
+            x.rooms.join(", ").into(),
+            step(x.step).into(),
+            x.coil_used.as_str().into(),
+            of.o(Q::Tube, x.start_m).into(),
+            of.o(Q::Tube, x.end_m).into(),
+            of.o(Q::Tube, x.used_m).into(),
+            of.s(Q::Tube, x.drawn_m).into(),
+            said.join("; ").into(),
+        ]
+    });
+    out.push(Block::Table(Table::new(heads).rows(rows)));
+    out.push(Block::Heading("What happened to the tubes".into()));
+    if l.harms.is_empty() {
+        out.push(plain("Nothing was written down."));
+    } else {
+        let mend = |m: Mend| match m {
+            Mend::No => "not mended",
+            Mend::Straightened => "straightened",
+            Mend::Coupling => "coupling",
+            Mend::Sleeve => "sleeve",
+            Mend::Replaced => "loop replaced",
+        };
+        // numbered as on the plans: those that have a place, level by level
+        let number = |h: &HarmDesign| {
+            let mut on = l.harms.iter().filter(|o| o.level_id == h.level_id && o.position.is_some());
+            h.position
+                .and_then(|_| on.position(|o| o.record_id == h.record_id))
+                .map_or_else(String::new, |k| (k + 1).to_string())
+        };
+        let rows = l.harms.iter().map(|h| {
+            vec![
+                number(h).into(),
+                bold(h.tag.as_str()).into(),
+                h.harm.harm.word().into(),
+                of.o(Q::Tube, h.harm.mark_m).into(),
+                mend(h.harm.mend).into(),
+                h.note.as_str().into(),
+            ]
+        });
+        let heads = [words("No."), words("Loop"), words("What"), figures("At mark"), words("Mended"), words("Said")];
+        out.push(Block::Table(Table::new(heads).rows(rows)));
+        out.push(note("Numbers are those of the plans that follow. A coupling stays under the floor: nobody drills there, and it is looked at first when pressure falls."));
+    }
+    out.push(Block::Heading("Before it was covered".into()));
+    let rows = l.checks.iter().map(|c| {
+        let by = c.at.as_ref().filter(|_| c.done).map_or_else(String::new, |at| {
+            [c.who.clone(), when(of, at)].into_iter().filter(|t| !t.is_empty()).collect::<Vec<_>>().join(", ")
+        });
+        vec![if c.done { "☑" } else { "☐" }.into(), c.text.as_str().into(), c.about.as_str().into(), by.into()]
+    });
+    out.push(Block::Table(Table::new([words(""), words("What must be so"), words("For"), words("Ticked")]).rows(rows)));
+    if !l.gone.is_empty() {
+        out.push(note(format!("There are records of loops that the design no longer has: {}.", l.gone.join(", "))));
+    }
+    out
+}
+
+pub fn tests(of: &Papers) -> Vec<Block> {
+    let mut out = vec![];
+    for (k, t) in of.tests.tests.iter().enumerate() {
+        if k > 0 {
+            out.push(Block::NewPage);
+        }
+        out.push(Block::Title(format!("Pressure test: {}", t.begun.name), of.whom(of.day)));
+        out.extend(test(of, t));
+    }
+    out
+}
+
+fn test(of: &Papers, t: &TestLog) -> Vec<Block> {
+    let gauge = |kpa: f64| of.s(Q::Gauge, kpa * 1e3);
+    let b = &t.begun;
+    let medium = if b.medium == Medium::Air { "Air" } else { "Water" };
+    let mut out = vec![Block::Facts(vec![
+        ("With".into(), medium.into()),
+        ("Contents".into(), of.s(Q::Content, b.volume_l)),
+        (
+            "Asked for".into(),
+            format!("{} for {} h", of.s(Q::Pressure, b.required.pressure_kpa * 1e3), b.required.hours),
+        ),
+        (
+            "Gauge".into(),
+            format!("steps of {}, to {}", gauge(b.gauge.resolution_kpa), of.s(Q::Pressure, b.gauge.range_kpa * 1e3)),
+        ),
+        ("Begun".into(), when(of, &t.at)),
+    ])];
+    match &t.result {
+        Some(r) => {
+            let verdict = match r.verdict {
+                Verdict::Tight => "Tight.",
+                Verdict::NotProven => "Not proven yet.",
+                Verdict::Leaking => "Leaking.",
+            };
+            if r.verdict == Verdict::Leaking {
+                out.push(Block::Stop(verdict.into(), r.reason.clone()));
+            } else {
+                out.push(Block::Text(vec![bold(verdict), format!(" {}", r.reason).into()]));
+            }
+            out.push(Block::Facts(vec![
+                ("Corrected drop".into(), gauge(r.drop_kpa)),
+                ("Uncertainty, 95 %".into(), gauge(r.uncertainty_kpa)),
+                (
+                    "Least leak it would have shown".into(),
+                    format!("{:.0} mL/h of {}", r.least_leak, medium.to_lowercase()),
+                ),
+                ("Required pressure stood".into(), format!("{:.1} h", r.hours)),
+            ]));
+            if !r.to_prove.is_empty() {
+                out.push(plain("What would prove it:"));
+                out.push(list(r.to_prove.clone()));
+            }
+        }
+        None if t.readings.is_empty() => out.push(plain("Nothing has been read yet.")),
+        None => out.push(Block::Stop("Not judged.".into(), t.trouble.clone())),
+    }
+    if t.readings.len() > 1 {
+        out.push(Block::Drawing(Drawing { svg: chart(of, t), width: 180.0, height: 60.0 }));
+    }
+    let heads = [
+        words("When"),
+        figures("Gauge"),
+        figures("Corrected"),
+        figures("Slab"),
+        figures("Air"),
+        words(""),
+        words("Read by"),
+    ];
+    let rows = t.readings.iter().enumerate().map(|(k, r)| {
+        let during = match r.read.during {
+            During::Before => "",
+            During::Pour => "during the pour",
+            During::After => "after the pour",
+        };
+        vec![
+            when(of, &r.at).into(),
+            gauge(r.read.gauge_kpa).into(),
+            t.result.as_ref().and_then(|x| x.corrected.get(k)).map_or_else(String::new, |v| gauge(*v)).into(),
+            of.o(Q::Temperature, r.read.slab_c).into(),
+            of.o(Q::Temperature, r.read.air_c).into(),
+            during.into(),
+            if r.read.instrument.is_empty() { r.who.as_str() } else { r.read.instrument.as_str() }.into(),
+        ]
+    });
+    out.push(Block::Table(Table::new(heads).rows(rows)));
+    out.push(note("Corrected: as the gauge would have shown it at the temperature and the weather of the reading that the drop counts from."));
+    for c in t.result.iter().flat_map(|r| &r.cautions) {
+        out.push(note(c.clone()));
+    }
+    out.push(Block::Heading("Signed".into()));
+    if t.signed.is_empty() {
+        out.push(plain("Nobody has signed yet."));
+    }
+    for s in &t.signed {
+        let part = match s.signed.part {
+            SignedAs::Installer => "Installer",
+            SignedAs::Inspector => "Inspector",
+            SignedAs::Builder => "Builder",
+        };
+        let later = if s.before_last { ", before the last reading" } else { "" };
+        out.push(Block::Text(vec![
+            format!("{part}: ").into(),
+            bold(s.signed.name.as_str()),
+            format!(", {}{later}", when(of, &s.at)).into(),
+        ]));
+        out.push(Block::Drawing(Drawing { svg: hand(&s.signed.strokes), width: 54.0, height: 18.0 }));
+    }
+    out.push(note("Pressure, medium and duration: follow local code and the manufacturer's instructions."));
+    out
+}
+
+/// A signature as it was drawn.
+fn hand(strokes: &[Vec<Point>]) -> String {
+    let mut out = "<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 300 100\"><g fill=\"none\" stroke=\"#221d18\" stroke-width=\"2.2\" stroke-linejoin=\"round\" stroke-linecap=\"round\"><line x1=\"0\" y1=\"96\" x2=\"300\" y2=\"96\" stroke-width=\"0.8\"/>".to_owned();
+    for stroke in strokes {
+        let points: Vec<String> = stroke.iter().map(|p| format!("{:.1},{:.1}", p[0] * 100.0, p[1] * 100.0)).collect();
+        let _ = write!(out, "<polyline points=\"{}\"/>", points.join(" "));
+    }
+    out + "</g></svg>"
+}
+
+/// Readings over time, as read and corrected, with what is asked for.
+fn chart(of: &Papers, t: &TestLog) -> String {
+    const LEFT: f64 = 120.0;
+    const RIGHT: f64 = 890.0;
+    const TOP: f64 = 12.0;
+    const BOTTOM: f64 = 260.0;
+    let time = |at: &str| DateTime::parse_from_rfc3339(at).map_or(0.0, |x| x.timestamp_millis() as f64 / 3.6e6);
+    let first = time(&t.readings[0].at);
+    let hours: Vec<f64> = t.readings.iter().map(|r| time(&r.at) - first).collect();
+    let corrected = t.result.as_ref().map_or(&[][..], |r| &r.corrected);
+    let asked = t.begun.required.pressure_kpa;
+    let all = || t.readings.iter().map(|r| r.read.gauge_kpa).chain(corrected.iter().copied()).chain([asked]);
+    let (low, high) = (all().fold(f64::MAX, f64::min), all().fold(f64::MIN, f64::max));
+    let room = (0.15 * (high - low)).max(4.0);
+    let (low, high) = ((low - room).max(0.0), high + room);
+    let long = hours.iter().copied().fold(0.1, f64::max);
+    let x = |h: f64| LEFT + (RIGHT - LEFT) * h / long;
+    let y = |kpa: f64| BOTTOM - (BOTTOM - TOP) * (kpa - low) / (high - low);
+    let line = |values: &mut dyn Iterator<Item = (f64, f64)>| {
+        values.map(|(h, kpa)| format!("{:.1},{:.1}", x(h), y(kpa))).collect::<Vec<_>>().join(" ")
+    };
+    let mut out = String::from(
+        "<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 900 300\" font-family=\"Source Sans 3\" font-size=\"15\" fill=\"none\">",
+    );
+    for k in 0..=4 {
+        let kpa = low + (high - low) * f64::from(k) / 4.0;
+        let _ = write!(
+            out,
+            "<line x1=\"{LEFT}\" x2=\"{RIGHT}\" y1=\"{0:.1}\" y2=\"{0:.1}\" stroke=\"#d8d0c0\"/><text x=\"{1}\" y=\"{2:.1}\" text-anchor=\"end\" fill=\"#221d18\">{3}</text>",
+            y(kpa),
+            LEFT - 8.0,
+            y(kpa) + 5.0,
+            escape(&of.s(Q::Gauge, kpa * 1e3))
+        );
+        let h = long * f64::from(k) / 4.0;
+        let _ = write!(
+            out,
+            "<text x=\"{:.1}\" y=\"{}\" text-anchor=\"middle\" fill=\"#221d18\">{h:.1} h</text>",
+            x(h),
+            BOTTOM + 22.0
+        );
+    }
+    let _ = write!(
+        out,
+        "<line x1=\"{LEFT}\" x2=\"{RIGHT}\" y1=\"{0:.1}\" y2=\"{0:.1}\" stroke=\"#221d18\" stroke-dasharray=\"10 6\"/>",
+        y(asked)
+    );
+    let read = line(&mut hours.iter().copied().zip(t.readings.iter().map(|r| r.read.gauge_kpa)));
+    let _ = write!(out, "<polyline points=\"{read}\" stroke=\"#837868\" stroke-width=\"2\" stroke-dasharray=\"3 4\"/>");
+    let straight = line(&mut hours.iter().copied().zip(corrected.iter().copied()));
+    let _ = write!(out, "<polyline points=\"{straight}\" stroke=\"#a83e12\" stroke-width=\"2.4\"/>");
+    for (h, r) in hours.iter().zip(&t.readings) {
+        let _ = write!(
+            out,
+            "<circle cx=\"{:.1}\" cy=\"{:.1}\" r=\"4\" fill=\"#fff\" stroke=\"#221d18\"/>",
+            x(*h),
+            y(r.read.gauge_kpa)
+        );
+    }
+    let _ = write!(
+        out,
+        "<text x=\"{LEFT}\" y=\"{}\" fill=\"#221d18\">dotted: as read; full: corrected; broken: asked for</text>",
+        BOTTOM + 38.0
+    );
+    out + "</svg>"
+}
