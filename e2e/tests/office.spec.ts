@@ -132,7 +132,7 @@ test("a crew opens its link on a phone, writes in the cellar without a network, 
   await context.setOffline(true);
   await phone.reload();
   await expect(phone.locator(".top .save")).toContainText("No connection");
-  await phone.locator(".el-segmented__item").filter({ hasText: "Notes" }).tap();
+  await van.segment("Notes").click();
   const write = async (text: string) => {
     await phone.getByLabel("Note", { exact: true }).fill(text);
     await phone.getByRole("button", { name: "Write it down" }).tap();
@@ -148,12 +148,16 @@ test("a crew opens its link on a phone, writes in the cellar without a network, 
   await app.segment("Notes").click();
   await expect(page.getByRole("listitem").filter({ hasText: "Door to the yard is locked" })).toContainText("Van 3 (link)");
 
+  await expect(phone.locator(".top .save")).toHaveText("Saved");
+  await context.setOffline(true);
   await page.getByRole("button", { name: "Links", exact: true }).click();
   await page.getByRole("button", { name: "Take back the link for Van 3" }).click();
   await expect(page.getByRole("list", { name: "Links made" })).toContainText("taken back");
-  // what is written now is not taken, and not lost
-  await expect(phone.locator(".top .save")).toHaveText("Saved");
+  // what was written before word of it came is not taken, and not lost
+  await expect(phone).toHaveURL(/laying/);
+  await expect(phone.getByLabel("Note", { exact: true })).toBeVisible();
   await write("Too late");
+  await context.setOffline(false);
   await expect(phone).toHaveURL(/sign-in/);
   await expect(phone.locator(".outbox")).toContainText("1 record");
   const records = (await (await page.request.get(`/api/jobs/${id}/records`)).json()) as { record: { note: string } }[];

@@ -451,3 +451,35 @@ describe("the viewer's units", () => {
     viewer.units.value = "job";
   });
 });
+
+describe("without a network", () => {
+  it("a job that was open before can be read, not changed; with the network it is the server's again, in place", async () => {
+    const { server, store } = await openBrowser();
+    await vi.waitFor(() => expect(store.designs.current.value).toBe(true));
+    const { shelf } = await import("../offline/shelf");
+    await vi.waitFor(async () => expect(await shelf.get("a")).toBeTruthy(), { timeout: 5000 });
+    store.close();
+    server.down = true;
+    await store.open("a");
+    expect([store.state.loadError, store.job.value?.name, store.designs.current.value]).toEqual([null, "Test", true]);
+    expect(store.state.offlineSince).toBeGreaterThan(0);
+    store.edit("rename", (j) => void (j.name = "Changed"));
+    expect([store.job.value?.name, store.state.locked]).toEqual(["Test", 1]);
+    const shown = store.job.value;
+    await store.comeBack();
+    expect([store.job.value === shown, store.state.offlineSince !== null]).toEqual([true, true]);
+    server.down = false;
+    server.elsewhere({ name: "Meanwhile" });
+    await store.comeBack();
+    expect([store.job.value?.name, store.state.offlineSince, store.state.loading]).toEqual(["Meanwhile", null, false]);
+    store.edit("rename", (j) => void (j.name = "Changed"));
+    expect(store.job.value?.name).toBe("Changed");
+  });
+  it("a job that was never open here says that the server does not answer", async () => {
+    const { server, store } = await openBrowser();
+    store.close();
+    server.down = true;
+    await store.open("b");
+    expect(store.state.loadError).toContain("does not answer");
+  });
+});

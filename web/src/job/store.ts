@@ -91,10 +91,11 @@ function createJobStore() {
     selection.begin();
   }
 
-  async function open(id: string) {
-    close();
+  /** `back`: the same job, which was opened without a network, stays on the screen until the server's is here. */
+  async function open(id: string, back = false) {
+    if (!back) close();
     state.id = id;
-    state.loading = true;
+    state.loading = !back;
     state.loadError = null;
     try {
       // who one is decides what may be done: it is known before the job is shown
@@ -111,14 +112,17 @@ function createJobStore() {
       if (sent) stored = await read();
       if (state.id !== id) return;
       const served = stored.job as Job;
+      state.offlineSince = null;
       document.show(from?.unsaved ? from.job : served, from && { past: from.past, future: from.future });
       sync.begin(id, stored.revision, served, from?.unsaved ? from : undefined);
       if (needed.value) live.begin(id);
       // what another tab left is dropped there when it is kept here, not before
       if (from && from !== left.own) void sync.keep().then((done) => (done ? kept.drop(id, from.tab) : undefined));
-      selection.begin();
+      if (!back) selection.begin();
       designs.request();
     } catch (e) {
+      // the network is gone again: what is shown stays
+      if (back && e instanceof Unreachable) return;
       const failed = await openShelved(id, e).then(() => null, (why: unknown) => why);
       if (failed && e instanceof Refused) void shelf.drop(id);
       if (failed && state.id === id) state.loadError = told(failed);
@@ -154,7 +158,7 @@ function createJobStore() {
     const { id, offlineSince } = state;
     if (offlineSince === null) return;
     const reached = await answer(api.GET("/api/health")).then(() => true, () => false);
-    if (reached && state.id === id && state.offlineSince === offlineSince) await open(id);
+    if (reached && state.id === id && state.offlineSince === offlineSince) await open(id, true);
   }
 
   /** Takes up what was saved elsewhere, where nothing of ours waits to be saved. */
