@@ -108,6 +108,23 @@ export class App {
   }
 }
 
+/** Of a part that is read in the sun: enhanced contrast, and no letter smaller than 16 px. */
+export async function inTheSun(page: Page, part: string) {
+  const found = await new AxeBuilder({ page }).include(part).withRules(["color-contrast-enhanced"]).analyze();
+  expect(found.violations.map((v) => `${v.id}: ${v.nodes.map((n) => `${n.target.join(" ")} ${n.any[0]?.message ?? ""}`).join("; ")}`)).toEqual([]);
+  const small = await page.locator(part).evaluate((root) => {
+    const out: string[] = [];
+    const walk = document.createTreeWalker(root, NodeFilter.SHOW_TEXT);
+    while (walk.nextNode()) {
+      const text = walk.currentNode.textContent?.trim();
+      const of = walk.currentNode.parentElement!;
+      if (text && of.checkVisibility() && !of.closest("svg") && parseFloat(getComputedStyle(of).fontSize) < 16) out.push(text);
+    }
+    return out;
+  });
+  expect(small, "letters too small for the sun").toEqual([]);
+}
+
 export const test = base.extend<{ app: App }>({
   app: async ({ page }, use) => {
     const app = new App(page);

@@ -1,6 +1,6 @@
 /** The site: a phone in a cellar, with and without a network. */
 import type { Page } from "@playwright/test";
-import { App, DEMO, expect, test } from "./app";
+import { App, DEMO, expect, inTheSun, test } from "./app";
 
 const PHONE = { width: 390, height: 844 };
 /** What a browser tells its console of requests that nobody answers. */
@@ -68,7 +68,9 @@ test.describe("with the app kept in the browser", () => {
       expect(Math.min(box.width, box.height), name).toBeGreaterThanOrEqual(48);
     }
 
+    await inTheSun(page, ".laying");
     await page.getByRole("button", { name: "It lies" }).tap();
+    await inTheSun(page, ".site-form");
     const dialog = page.getByRole("dialog");
     await dialog.getByLabel("Mark at the supply port").fill("1.0 m");
     await dialog.getByLabel("Mark at the return port").fill("190 m");

@@ -403,7 +403,7 @@ fn what_was_laid_stands_with_every_repair_at_its_place() {
     assert!(!first.contains("Stepped on beside"), "what was corrected does not stand there");
     // the plan of the level has the one repair, numbered
     let plan = text(&doc, 2);
-    assert!(plan.contains("as laid") && plan.contains("1 numbered places"), "{plan}");
+    assert!(plan.contains("as laid") && plan.contains("one place, numbered"), "{plan}");
     assert_eq!(doc.get_pages().len(), 2, "the log, and a plan for each level with loops");
 }
 
@@ -423,6 +423,9 @@ fn a_pressure_test_is_a_record_with_its_verdict_and_readings() {
     ] {
         assert!(page.contains(said), "{said}: {page}");
     }
+    // words in drawings come letter by letter
+    let close: String = page.split(' ').collect();
+    assert!(close.contains("broken:askedfor") && close.contains("15.0h"), "the chart has its words: {close}");
     // in the inspector's pack too
     let pack = with(&demo(), Format::A4, |p| p.pdf(Paper::Pack)).expect("a PDF");
     let contents = text(&opened(&pack), 1);

@@ -39,10 +39,10 @@ pub fn laid(of: &Papers) -> Vec<Part> {
             Block::Title(format!("{}: as laid", l.name), of.whom(of.day)),
             plain(format!(
                 "As drawn, with what happened to the tubes: {}. Scale {}, printed at 100 %.",
-                if pins.is_empty() {
-                    "nothing on this level".to_owned()
-                } else {
-                    format!("{} numbered places", pins.len())
+                match pins.len() {
+                    0 => "nothing on this level".to_owned(),
+                    1 => "one place, numbered as in the list".to_owned(),
+                    n => format!("{n} places, numbered as in the list"),
                 },
                 super::scale::named(of.units(), scale)
             )),
@@ -62,7 +62,7 @@ fn marks(pins: &[&HarmDesign], [lo, hi]: [Point; 2], scale: f64) -> String {
         let r = 2.5 * scale;
         let _ = write!(
             out,
-            "<circle cx=\"{x:.0}\" cy=\"{y:.0}\" r=\"{r:.0}\" stroke-width=\"{:.1}\"/><text x=\"{x:.0}\" y=\"{:.0}\" font-family=\"Source Sans 3\" font-size=\"{:.0}\" text-anchor=\"middle\" fill=\"#a83e12\" stroke=\"none\">{}</text>",
+            "<circle cx=\"{x:.0}\" cy=\"{y:.0}\" r=\"{r:.0}\" stroke-width=\"{:.1}\"/><text x=\"{x:.0}\" y=\"{:.0}\" font-family=\"sans-serif\" font-size=\"{:.0}\" text-anchor=\"middle\" fill=\"#a83e12\" stroke=\"none\">{}</text>",
             0.5 * scale,
             y + 1.2 * scale,
             3.4 * scale,
@@ -314,7 +314,7 @@ fn chart(of: &Papers, t: &TestLog) -> String {
         values.map(|(h, kpa)| format!("{:.1},{:.1}", x(h), y(kpa))).collect::<Vec<_>>().join(" ")
     };
     let mut out = String::from(
-        "<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 900 300\" font-family=\"Source Sans 3\" font-size=\"15\" fill=\"none\">",
+        "<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 900 300\" font-family=\"sans-serif\" font-size=\"15\" fill=\"none\">",
     );
     for k in 0..=4 {
         let kpa = low + (high - low) * f64::from(k) / 4.0;

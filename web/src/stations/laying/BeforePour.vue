@@ -4,7 +4,7 @@ import { computed, ref } from "vue";
 import { store } from "../../job/store";
 import { outbox } from "../../offline/waiting";
 import type { Log } from "./log";
-import { notKept } from "./words";
+import { notKept, when } from "./words";
 
 const props = defineProps<{ log: Log }>();
 const emit = defineEmits<{ loop: [tag: string] }>();
@@ -41,7 +41,7 @@ async function tick(item: string, done: boolean) {
       <ul class="checks">
         <li v-for="c in l.checks" :key="c.item">
           <ElCheckbox :model-value="c.done" @change="tick(c.item, Boolean($event))">{{ c.text }}</ElCheckbox>
-          <small v-if="c.done && c.at">{{ c.who ? `${c.who}, ` : "" }}{{ new Date(c.at).toLocaleString() }}</small>
+          <small v-if="c.done && c.at">{{ c.who ? `${c.who}, ` : "" }}{{ when(c.at) }}</small>
         </li>
       </ul>
     </section>
@@ -56,7 +56,7 @@ ul { padding-left: 20px; margin: 0; }
 li { padding: 3px 0; }
 .checks { list-style: none; padding: 0; }
 .checks li { border-top: 1px solid var(--faint); }
-.checks :deep(.el-checkbox) { min-height: 48px; height: auto; white-space: normal; font-size: 16px; --el-checkbox-input-height: 22px; --el-checkbox-input-width: 22px; --el-checkbox-text-color: var(--ink); --el-checkbox-font-size: 16px; }
+.checks :deep(.el-checkbox) { min-height: 48px; height: auto; white-space: normal; font-size: 16px; --el-checkbox-input-height: 22px; --el-checkbox-input-width: 22px; --el-checkbox-text-color: var(--ink); --el-checkbox-checked-text-color: var(--ink); --el-checkbox-font-size: 16px; }
 .checks :deep(.el-checkbox__label) { white-space: normal; line-height: 1.3; }
 small { color: var(--soft); margin-left: 30px; display: block; }
 .ready { color: var(--sound); font-weight: 600; }

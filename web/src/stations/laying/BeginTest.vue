@@ -57,7 +57,7 @@ async function keep() {
 
 <template>
   <ElDialog :model-value="true" title="Begin a pressure test" width="min(520px, 96vw)" append-to-body @close="emit('close')">
-    <form class="site-form" @submit.prevent="keep">
+    <form class="site-form sun" @submit.prevent="keep">
       <label v-if="contents.length">What is tested <ChoiceField v-model="which" :options="names()" label="What is tested" /></label>
       <label>Or by name <TextField v-model="own" label="Name of the test" placeholder="Manifolds A and B together" /></label>
       <label>With <ChoiceField v-model="medium" :options="{ air: 'air', water: 'water' }" label="Medium" /></label>

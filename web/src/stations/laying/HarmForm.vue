@@ -36,7 +36,7 @@ async function keep() {
 
 <template>
   <ElDialog :model-value="true" :title="differs ? `Loop ${loop.tag} lies differently` : `Loop ${loop.tag}: what happened`" width="min(460px, 96vw)" append-to-body @close="emit('close')">
-    <form class="site-form" @submit.prevent="keep">
+    <form class="site-form sun" @submit.prevent="keep">
       <template v-if="!differs">
         <label>What <ChoiceField v-model="harm" :options="HARMS" label="What happened" /></label>
         <label>At mark on the tube <QuantityField v-model="mark" label="Mark" quantity="tube" :min="0" :max="2000" empty="not read" wide /></label>

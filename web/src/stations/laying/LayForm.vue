@@ -42,7 +42,7 @@ async function keep() {
 
 <template>
   <ElDialog :model-value="true" :title="`Loop ${loop.tag} ${TITLES[step]}`" width="min(460px, 96vw)" append-to-body @close="emit('close')">
-    <form class="site-form" @submit.prevent="keep">
+    <form class="site-form sun" @submit.prevent="keep">
       <template v-if="!up">
         <label>Coil <TextField v-model="coil" label="Coil" :max="40" /></label>
         <label>Mark at the supply port <QuantityField v-model="start" label="Mark at the supply port" quantity="tube" :min="0" :max="2000" empty="not read" wide /></label>

@@ -43,7 +43,7 @@ const warnings = (l: LoopRow) => [l.wants_reason ? "took other than drawn" : "",
 </script>
 
 <template>
-  <section class="laying" aria-label="Laying">
+  <section class="laying sun" aria-label="Laying">
     <LoopOnSite v-if="chosen && log && design" :key="chosen.loop_id" :loop="chosen" :log="log" @close="choose()" @next="choose" />
     <template v-else>
       <header class="bar">
@@ -85,7 +85,7 @@ const warnings = (l: LoopRow) => [l.wants_reason ? "took other than drawn" : "",
 .plan { margin-left: auto; }
 .wait { padding: 20px; }
 .scroll { overflow: auto; flex: 1; padding: 4px 14px 20px; }
-h2 { font-size: 15px; margin: 14px 0 6px; }
+h2 { font-size: 17px; margin: 14px 0 6px; }
 ul { list-style: none; margin: 0; padding: 0; display: grid; grid-template-columns: repeat(auto-fill, minmax(280px, 1fr)); gap: 8px; }
 .loop { width: 100%; height: auto; min-height: 60px; padding: 8px 12px; font-size: 16px; line-height: 1.35; background: var(--floor); border-left-width: 6px; }
 .loop :deep(> span) { display: grid; grid-template: "tag where step" auto "tag length step" auto "tag warning warning" auto / 52px minmax(0, 1fr) auto; gap: 0 8px; width: 100%; text-align: left; color: var(--ink); font-weight: 400; }

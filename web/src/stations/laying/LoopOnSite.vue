@@ -10,7 +10,7 @@ import HarmForm from "./HarmForm.vue";
 import LayForm from "./LayForm.vue";
 import type { Log, LoopRow } from "./log";
 import LoopMap from "./LoopMap.vue";
-import { HARMS, MENDS, STEPS } from "./words";
+import { HARMS, MENDS, STEPS, when } from "./words";
 
 const props = defineProps<{ loop: LoopRow; log: Log }>();
 const emit = defineEmits<{ close: []; next: [tag: string] }>();
@@ -103,7 +103,7 @@ const NEXT: Partial<Record<LayStep, { step: LayStep; label: string }>> = {
     <dl v-if="loop.step !== 'not_started'" class="facts">
       <template v-if="loop.used_m != null"><dt>Tube used</dt><dd>{{ show("tube", loop.used_m, units) }}, drawn {{ show("tube", loop.drawn_then_m ?? loop.drawn_m, units) }}</dd></template>
       <template v-if="loop.reason"><dt>Reason</dt><dd>{{ loop.reason }}</dd></template>
-      <template v-if="loop.at"><dt>Last word</dt><dd>{{ new Date(loop.at).toLocaleString() }}<template v-if="loop.who">, {{ loop.who }}</template></dd></template>
+      <template v-if="loop.at"><dt>Last word</dt><dd>{{ when(loop.at) }}<template v-if="loop.who">, {{ loop.who }}</template></dd></template>
     </dl>
     <ul v-if="harms.length" class="harms" aria-label="What happened to it">
       <li v-for="h in harms" :key="h.record_id"><b>{{ HARMS[h.harm.harm] }}</b><template v-if="h.harm.mark_m != null"> at mark {{ show("tube", h.harm.mark_m, units) }}</template>: {{ MENDS[h.harm.mend] }}<template v-if="h.note">. {{ h.note }}</template></li>

@@ -8,6 +8,7 @@ import ReadGauge from "./ReadGauge.vue";
 import SignTest from "./SignTest.vue";
 import TestChart from "./TestChart.vue";
 import { useTests, type TestRow } from "./tests";
+import { when } from "./words";
 
 const { tests, contents, failed } = useTests();
 const { units } = store;
@@ -23,7 +24,6 @@ const kpa = (v: number) => show("gauge", v * 1000, units.value);
 const leak = (ml: number) => (ml >= 1000 ? `${(ml / 1000).toFixed(1)} L/h` : `${ml >= 10 ? Math.round(ml) : ml.toFixed(1)} mL/h`);
 const PARTS = { installer: "Installer", inspector: "Inspector", builder: "Builder" };
 const stroke = (points: number[][]) => points.map((p) => p.join(",")).join(" ");
-const when = (at: string) => new Date(at).toLocaleString(undefined, { dateStyle: "short", timeStyle: "short" });
 </script>
 
 <template>
@@ -91,7 +91,7 @@ dt { color: var(--soft); }
 dd { margin: 0; font-variant-numeric: tabular-nums; }
 .do { display: grid; grid-template-columns: 1.6fr 1fr; gap: 10px; max-width: 460px; }
 .do :deep(.el-button) { margin: 0; }
-.grid-table { font-size: 15px; }
+.grid-table { font-size: 16px; }
 tr.sudden td { color: var(--ember); font-weight: 650; }
 .signed { margin: 0; display: flex; gap: 8px; align-items: center; flex-wrap: wrap; }
 .signed svg { width: 120px; height: 40px; border-bottom: 1px solid var(--ink); }

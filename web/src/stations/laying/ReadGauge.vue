@@ -40,7 +40,7 @@ async function keep() {
 
 <template>
   <ElDialog :model-value="true" :title="`${test.begun.name}: the gauge`" width="min(460px, 96vw)" append-to-body @close="emit('close')">
-    <form class="site-form" @submit.prevent="keep">
+    <form class="site-form sun" @submit.prevent="keep">
       <label>Gauge <QuantityField v-model="gauge" label="Gauge" quantity="gauge" :min="0" :max="test.begun.gauge.range_kpa * 1000" empty="not read" wide /></label>
       <p v-if="last">Last: {{ show("gauge", last.read.gauge_kpa * 1000, store.units.value) }}</p>
       <label>Slab or tube <QuantityField v-model="slab" label="Slab" quantity="temperature" :min="-40" :max="90" empty="not read" wide /></label>

@@ -46,7 +46,7 @@ async function keep() {
 
 <template>
   <ElDialog :model-value="true" :title="`${test.begun.name}: signed`" width="min(520px, 96vw)" append-to-body @close="emit('close')">
-    <form class="site-form" @submit.prevent="keep">
+    <form class="site-form sun" @submit.prevent="keep">
       <label>As <ChoiceField v-model="part" :options="{ installer: 'installer', inspector: 'inspector', builder: 'builder' }" label="Signed as" /></label>
       <label>Name <TextField v-model="name" label="Name of who signs" /></label>
       <svg class="pad" viewBox="0 0 3 1" role="img" aria-label="Sign here" @pointerdown.prevent="down" @pointermove="move" @pointerup="drawing = false" @pointercancel="drawing = false">

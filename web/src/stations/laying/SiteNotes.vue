@@ -9,7 +9,7 @@ import { outbox, taken } from "../../offline/waiting";
 import { show } from "../../units";
 import type { Log } from "./log";
 import PhotoPick from "./PhotoPick.vue";
-import { HARMS, MENDS, notKept, STEPS } from "./words";
+import { HARMS, MENDS, notKept, STEPS, when } from "./words";
 
 const props = defineProps<{ log: Log }>();
 const { state, units, live } = store;
@@ -81,7 +81,7 @@ async function takeBack(id: string) {
 
 <template>
   <div class="notes" tabindex="0" role="region" aria-label="Notes of the site">
-    <form class="site-form" @submit.prevent="add">
+    <form class="site-form sun" @submit.prevent="add">
       <label>Note <TextField v-model="note" label="Note" :lines="2" :max="2000" /></label>
       <PhotoPick v-model="photos" />
       <ElAlert v-if="wrong" type="error" :title="wrong" :closable="false" show-icon role="alert" />
@@ -91,12 +91,12 @@ async function takeBack(id: string) {
     <ul>
       <li v-for="w in waiting" :key="w.record.id" class="waits">
         <b>{{ text(w.record) }}</b> {{ w.record.note }}
-        <small>{{ new Date(w.record.at).toLocaleString() }}, {{ w.refused ? `not taken: ${w.refused}` : "waits to be sent" }}</small>
+        <small>{{ when(w.record.at) }}, {{ w.refused ? `not taken: ${w.refused}` : "waits to be sent" }}</small>
         <ElButton v-if="w.refused" link type="primary" @click="outbox.giveUp(w.number!)">Throw it away</ElButton>
       </li>
       <li v-for="e in [...entries].reverse()" :key="e.number" :class="{ corrected: corrected.has(e.record.id) }">
         <b>{{ text(e.record) }}</b> {{ e.record.note }}
-        <small>{{ new Date(clock(e) ? e.received_at : e.record.at).toLocaleString() }}{{ e.who ? `, ${e.who}` : "" }}<template v-if="clock(e)">; the clock of that device was wrong, this is when it came</template><template v-if="corrected.has(e.record.id)">; taken back or corrected since</template></small>
+        <small>{{ when(clock(e) ? e.received_at : e.record.at) }}{{ e.who ? `, ${e.who}` : "" }}<template v-if="clock(e)">; the clock of that device was wrong, this is when it came</template><template v-if="corrected.has(e.record.id)">; taken back or corrected since</template></small>
         <span v-if="e.record.photos?.length" class="shots"><a v-for="p in e.record.photos" :key="p" :href="`/api/files/${p}`" target="_blank" rel="noopener"><img :src="`/api/files/${p}`" alt="Photo of the site" loading="lazy" /></a></span>
         <ElButton v-if="!corrected.has(e.record.id) && e.record.fact.kind !== 'withdrawn'" link type="primary" @click="takeBack(e.record.id)">Take back</ElButton>
       </li>

@@ -6,6 +6,7 @@ import ChartFrame from "../../kit/ChartFrame.vue";
 import type { Axis } from "../../kit/charts";
 import type { Column } from "../../kit/table";
 import type { TestRow } from "./tests";
+import { when } from "./words";
 
 const props = defineProps<{ test: TestRow }>();
 interface Row {
@@ -31,7 +32,7 @@ const y = computed<Axis>(() => {
   return { quantity: "gauge", from: Math.max(0, low - room), to: high + room, name: "on the gauge" };
 });
 const columns: Column<Row>[] = [
-  { key: "at", head: "When", value: (r) => new Date(r.at).toLocaleString() },
+  { key: "at", head: "When", value: (r) => when(r.at) },
   { key: "read", head: "As read", value: (r) => r.read, quantity: "gauge" },
   { key: "corrected", head: "Corrected", value: (r) => r.corrected, quantity: "gauge" },
 ];
@@ -56,6 +57,7 @@ path { fill: none; stroke-width: 2; }
 .corrected { stroke: var(--ember); }
 .required { stroke: var(--ink); stroke-dasharray: 8 5; stroke-width: 1; }
 circle { fill: var(--sheet); stroke: var(--ink); }
+.k { margin-right: 14px; }
 .k::before { content: ""; display: inline-block; width: 22px; margin-right: 4px; vertical-align: middle; border-top: 2px solid var(--ember); }
 .k.read::before { border-top: 2px dotted var(--off); }
 .k.required::before { border-top: 1px dashed var(--ink); }

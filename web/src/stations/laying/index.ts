@@ -2,6 +2,7 @@
 import { defineAsyncComponent } from "vue";
 import { glyphs } from "../../kit/glyphs";
 import { defineStation } from "../station";
+import LayingKey from "./LayingKey.vue";
 import LayingOverlay from "./LayingOverlay.vue";
 import { progressOf, servedLog } from "./log";
 
@@ -14,6 +15,6 @@ export const laying = defineStation({
   icon: glyphs.laying,
   views: { log: { component: LayingView, whole: true } },
   first: "log",
-  sheet: { back: "the log", over: LayingOverlay },
+  sheet: { back: "the log", over: LayingOverlay, legend: LayingKey },
   progress: () => progressOf(servedLog.value),
 });

@@ -1,0 +1,20 @@
+<script setup lang="ts">
+/** What the lines on the plan mean. */
+import { STEPS } from "./words";
+</script>
+
+<template>
+  <div class="legend">
+    <template v-for="(text, step) in STEPS" :key="step"><i class="k" :class="step"></i> {{ text }}</template>
+    <b aria-hidden="true">⊗</b> kink, cut or repair
+  </div>
+</template>
+
+<style scoped>
+.legend { gap: 4px 8px; }
+.k { width: 24px; height: 0; border-top: 3px solid var(--sound); }
+.k.not_started { border-top: 2px dotted var(--off); }
+.k.on_floor { border-top: 3px dashed var(--warn); }
+.k.fixed { border-top-width: 2px; }
+b { color: var(--ember); }
+</style>
