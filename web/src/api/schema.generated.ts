@@ -10282,7 +10282,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string;
+                    "application/json": components["schemas"]["Job"];
                 };
             };
             /** @description The request does not read */
@@ -11162,7 +11162,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/geo+json": string;
+                    "application/geo+json": Record<string, never>;
                 };
             };
             /** @description The request does not read */
@@ -12767,7 +12767,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/geo+json": string;
+                    "application/geo+json": Record<string, never>;
                 };
             };
             /** @description The request does not read */
