@@ -98,5 +98,5 @@ ul { list-style: none; margin: 0; padding: 0; display: grid; grid-template-colum
 .step { grid-area: step; align-self: center; text-align: right; max-width: 110px; }
 .warning { grid-area: warning; color: var(--ember); font-weight: 600; }
 .gone { color: var(--soft); }
-@media (max-width: 900px) { .laying { overflow: visible; } .scroll { overflow: visible; } .bar :deep(.el-segmented) { --el-segmented-padding: 4px; } .plan { margin-left: 0; } }
+@media (max-width: 900px) { .laying { overflow: visible; } .scroll { overflow: visible; } .bar { padding: 8px 10px; } .bar :deep(.el-segmented) { --el-segmented-padding: 4px; max-width: 100%; overflow-x: auto; } .bar :deep(.el-segmented__item) { padding: 0 7px; } .plan { margin-left: 0; } }
 </style>
