@@ -108,6 +108,21 @@ export class App {
   }
 }
 
+/** The app is kept in this browser, and the job with its figures and its log can be read without a network from now on. */
+export async function readable(page: Page, id: string) {
+  await page.evaluate(() => navigator.serviceWorker.ready.then(() => {}));
+  await page.reload();
+  await expect.poll(() => page.evaluate(() => navigator.serviceWorker.controller !== null)).toBe(true);
+  const shelved = () =>
+    page.evaluate(async (id) => {
+      const db = await new Promise<IDBDatabase>((resolve) => (indexedDB.open("fuoco-shelf").onsuccess = (e) => resolve((e.target as IDBOpenDBRequest).result)));
+      const job = await new Promise<{ job?: unknown; design?: unknown; laying?: unknown } | undefined>((resolve) => (db.transaction("jobs").objectStore("jobs").get(id).onsuccess = (e) => resolve((e.target as IDBRequest).result)));
+      db.close();
+      return Boolean(job?.job && job.design && job.laying);
+    }, id);
+  await expect.poll(shelved).toBe(true);
+}
+
 /** Of a part that is read in the sun: enhanced contrast, and no letter smaller than 16 px. */
 export async function inTheSun(page: Page, part: string) {
   const found = await new AxeBuilder({ page }).include(part).withRules(["color-contrast-enhanced"]).analyze();

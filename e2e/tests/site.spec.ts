@@ -1,17 +1,11 @@
 /** The site: a phone in a cellar, with and without a network. */
 import type { Page } from "@playwright/test";
-import { App, DEMO, expect, inTheSun, test } from "./app";
+import { App, DEMO, expect, inTheSun, readable, test } from "./app";
 
 const PHONE = { width: 390, height: 844 };
 /** What a browser tells its console of requests that nobody answers. */
 const UNREACHED = [/ERR_INTERNET_DISCONNECTED/, /ERR_FAILED/];
 
-/** The app is kept in this browser: it opens from there from now on. */
-async function shellKept(page: Page) {
-  await page.evaluate(() => navigator.serviceWorker.ready.then(() => {}));
-  await page.reload();
-  await expect.poll(() => page.evaluate(() => navigator.serviceWorker.controller !== null)).toBe(true);
-}
 /** The name of the loop that is laid first. */
 const firstLoop = async (page: Page) => (await page.locator(".loop .tag").first().textContent())!;
 const log = async (app: App, id: string) => (await (await app.page.request.get(`/api/jobs/${id}/laying`)).json()) as { loops: { tag: string; step: string; drawn_m: number }[]; harms: { photos: string[] }[] };
@@ -39,16 +33,9 @@ test.describe("with the app kept in the browser", () => {
     const id = await app.makeJob({ ...DEMO, name: "Cellar" });
     await app.open(id, "laying");
     await expect(page.getByText(/0 of \d+ loops lie/)).toBeVisible();
-    await shellKept(page);
+    await readable(page, id);
     await app.saved();
     const tag = await firstLoop(page);
-    // the job is put by for reading as soon as its figures are there
-    await expect.poll(() => page.evaluate(async (id) => {
-      const db = await new Promise<IDBDatabase>((resolve) => (indexedDB.open("fuoco-shelf").onsuccess = (e) => resolve((e.target as IDBOpenDBRequest).result)));
-      const kept = await new Promise<{ design?: unknown; laying?: unknown } | undefined>((resolve) => (db.transaction("jobs").objectStore("jobs").get(id).onsuccess = (e) => resolve((e.target as IDBRequest).result)));
-      db.close();
-      return Boolean(kept?.design && kept.laying);
-    }, id)).toBe(true);
 
     // down the stairs: a cold start
     await context.setOffline(true);
@@ -72,6 +59,8 @@ test.describe("with the app kept in the browser", () => {
     await page.getByRole("button", { name: "It lies" }).tap();
     await inTheSun(page, ".site-form");
     const dialog = page.getByRole("dialog");
+    // what is planned is no reading
+    await expect(dialog.getByLabel("Mark at the supply port")).toHaveValue("");
     await dialog.getByLabel("Mark at the supply port").fill("1.0 m");
     await dialog.getByLabel("Mark at the return port").fill("190 m");
     await dialog.getByLabel("Mark at the return port").press("Tab");
@@ -122,14 +111,8 @@ test.describe("with the app kept in the browser", () => {
     app.expectedErrors.push(...UNREACHED);
     const id = await app.makeJob({ ...DEMO, name: "Read in a tunnel" });
     await app.open(id, "rooms");
-    await shellKept(page);
+    await readable(page, id);
     await app.saved();
-    await page.waitForFunction(async (id) => {
-      const db = await new Promise<IDBDatabase>((resolve) => (indexedDB.open("fuoco-shelf").onsuccess = (e) => resolve((e.target as IDBOpenDBRequest).result)));
-      const kept = await new Promise((resolve) => (db.transaction("jobs").objectStore("jobs").get(id).onsuccess = (e) => resolve((e.target as IDBRequest).result)));
-      db.close();
-      return Boolean(kept);
-    }, id);
     await context.setOffline(true);
     await page.goto("/");
     await expect(page.getByText("No connection. These jobs can be read")).toBeVisible();

@@ -13,6 +13,14 @@ export const COVERINGS = words.coverings;
 /** What people may do on a server that others reach. */
 export const ROLES = words.roles;
 export const ROLES_DO = words.roles_do;
+/** Of the site: how far a loop is, what happened to a tube, how it was mended, when a gauge was read, who signs, how a test ends. */
+export const LAY_STEPS = words.lay_steps;
+export const HARMS = words.harms;
+export const MENDS = words.mends;
+export const DURING = words.during;
+export const SIGNED_AS = words.signed_as;
+export const MEDIA = words.media;
+export const VERDICTS = words.verdicts;
 /** What a link is for. */
 export const PURPOSES = words.purposes;
 export const MARKS = words.marks;

@@ -13,7 +13,7 @@
 use crate::check;
 use crate::error::FieldError;
 use crate::geometry::Point;
-use crate::pressure_test::{Gauge, Medium, PressureTest, Reading, Required, TestTube};
+use crate::pressure_test::{PressureTest, Reading};
 use chrono::{DateTime, TimeDelta, Utc};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeSet;
@@ -179,23 +179,8 @@ pub enum Fact {
 pub struct TestBegun {
     /// What is tested: "Manifold A", 1 to 200 characters.
     pub name: String,
-    /// What is in the tubes.
-    pub medium: Medium,
-    /// How much, L.
-    pub volume_l: f64,
-    /// The gauge.
-    pub gauge: Gauge,
-    /// Height above the sea, m.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub altitude_m: Option<f64>,
-    /// The barometer, kPa.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub barometer_kpa: Option<f64>,
-    /// What is asked for.
-    pub required: Required,
-    /// The tube, where it is no polyethylene 16 × 2 mm.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub tube: Option<TestTube>,
+    /// What is tested, how, and what is asked for; its readings are records of their own.
+    pub test: PressureTest,
 }
 
 /// A reading of a pressure test.
@@ -474,24 +459,10 @@ impl Record {
 impl TestBegun {
     fn check(&self) -> Result<(), FieldError> {
         check::text("fact.name", &self.name, 1)?;
-        // as for a test of which nothing is read yet
-        let time = "2000-01-01T00:00:00Z".to_owned();
-        let reading = Reading { time, gauge_kpa: 0.0, air_c: None, slab_c: None, barometer_kpa: None };
-        self.test(vec![reading]).check().map_err(|e| FieldError::new(format!("fact.{}", e.field), e.reason))
-    }
-
-    /// The test with its readings.
-    pub fn test(&self, readings: Vec<Reading>) -> PressureTest {
-        PressureTest {
-            medium: self.medium,
-            volume_l: self.volume_l,
-            gauge: self.gauge.clone(),
-            altitude_m: self.altitude_m,
-            barometer_kpa: self.barometer_kpa,
-            required: self.required.clone(),
-            tube: self.tube.clone(),
-            readings,
+        if !self.test.readings.is_empty() {
+            return Err(FieldError::new("fact.test.readings", "must be empty: each reading is a record of its own"));
         }
+        self.test.check().map_err(|e| FieldError::new(format!("fact.test.{}", e.field), e.reason))
     }
 }
 
@@ -587,17 +558,17 @@ mod tests {
         );
         assert_eq!(field(with(json!({"kind": "laid", "loop_id": "", "step": "fixed"}))), "fact.loop_id");
         assert_eq!(field(with(json!({"kind": "differs", "loop_id": "A1"}))), "note");
-        let begun = |volume: f64, barometer: Option<f64>| {
-            with(
-                json!({"kind": "test_begun", "name": "Manifold A", "medium": "air", "volume_l": volume, "barometer_kpa": barometer,
-                "gauge": {"resolution_kpa": 2, "range_kpa": 600}, "required": {"pressure_kpa": 300, "hours": 12}}),
-            )
+        let begun = |volume: f64, barometer: Option<f64>, readings: serde_json::Value| {
+            let gauge = json!({"resolution_kpa": 2, "range_kpa": 600});
+            let test = json!({"medium": "air", "volume_l": volume, "barometer_kpa": barometer, "gauge": gauge,
+                "required": {"pressure_kpa": 300, "hours": 12}, "readings": readings});
+            with(json!({"kind": "test_begun", "name": "Manifold A", "test": test}))
         };
-        assert!(read(begun(60.0, Some(100.0))).is_ok());
-        assert_eq!(
-            (field(begun(0.0, Some(100.0))), field(begun(60.0, None))),
-            ("fact.volume_l".into(), "fact.barometer_kpa".into())
-        );
+        assert!(read(begun(60.0, Some(100.0), json!([]))).is_ok());
+        assert_eq!(field(begun(0.0, Some(100.0), json!([]))), "fact.test.volume_l");
+        assert_eq!(field(begun(60.0, None, json!([]))), "fact.test.barometer_kpa");
+        let reading = json!([{"time": "2026-11-30T07:12:00Z", "gauge_kpa": 300}]);
+        assert_eq!(field(begun(60.0, Some(100.0), reading)), "fact.test.readings");
         let of = "0123456789ab";
         assert_eq!(field(with(json!({"kind": "test_read", "test": of, "gauge_kpa": -1.0}))), "fact.gauge_kpa");
         let signed = |strokes| {

@@ -82,8 +82,17 @@ impl Workshop {
                 f(&working)
             })
             .await;
+        let given_up = watch.is_stopped();
         // whatever still runs of it is given up too
         watch.stop();
+        // nothing is wrong with what was asked: the server stops, or the window has asked for its next one
+        if given_up && done.as_ref().is_err_and(|p| p.status == Status::UnprocessableEntity.code) {
+            return Err(Problem::new(
+                Status::ServiceUnavailable,
+                "Given up",
+                "Nobody waits for it, or the server stops.",
+            ));
+        }
         done
     }
 
@@ -200,7 +209,7 @@ mod tests {
             rocket::tokio::time::sleep(Duration::from_millis(20)).await;
             workshop.run_for(window(), |_| Ok(2)).await
         });
-        assert!(first.expect_err("given up").detail.contains("nobody waits"));
+        assert_eq!(first.expect_err("given up").status, 503, "nothing was wrong with it");
         assert_eq!(second.expect("the newest"), 2);
         let (gone, ()) = rocket::tokio::join!(workshop.run_for(window(), until_stopped), async {
             rocket::tokio::time::sleep(Duration::from_millis(20)).await;
@@ -226,7 +235,7 @@ mod tests {
             rocket::tokio::time::sleep(Duration::from_millis(20)).await;
             workshop.close();
         });
-        assert!(given_up.is_err());
+        assert_eq!(given_up.expect_err("given up").status, 503);
         assert!(workshop.run(|| Ok(())).await.is_err(), "no turn any more");
     }
 }

@@ -1,5 +1,6 @@
 /** The server's API with the types made from its own description. */
 import createClient from "openapi-fetch";
+import { randomId } from "../random";
 import type { components, paths } from "./schema.generated";
 
 type Schemas = components["schemas"];
@@ -134,7 +135,7 @@ export type Job = Omit<Schemas["Job"], "rooms" | "site" | "rules" | "envelope" |
 export type Envelope = Job["envelope"];
 
 /** This window, for the server: of a window it works on one design at a time, the newest. */
-export const WINDOW = Array.from(crypto.getRandomValues(new Uint8Array(12)), (b) => b.toString(16).padStart(2, "0")).join("");
+export const WINDOW = randomId();
 
 /** The name under which the `k`th of several designs is asked for that this window waits for at once. */
 export const windowOf = (k: number) => `${WINDOW}-${k}`;

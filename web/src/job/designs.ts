@@ -68,7 +68,8 @@ export function createDesigns(job: ShallowRef<Job | null>, seen: (job: Job) => J
       } catch (e) {
         if (run !== mine) return;
         if (mine.abort.signal.aborted) continue;
-        if (e instanceof Refused) {
+        // a server that stops has found nothing wrong
+        if (e instanceof Refused && e.problem.status !== 503) {
           state.problem = e.problem;
           state.offline = false;
         } else {
@@ -84,10 +85,11 @@ export function createDesigns(job: ShallowRef<Job | null>, seen: (job: Job) => J
     caughtUp();
   }
 
-  /** Shows a design that was calculated before, of that document. */
+  /** Shows a design that was calculated before, of that document; it is told to be old where that is not the one shown. */
   function show(was: Design | undefined, asked: Job) {
     design.value = was ?? null;
     of.value = was ? asked : null;
+    state.behind = was !== undefined && asked !== job.value;
   }
 
   /** Another job is opened, or none: whatever is on its way is of no use. */

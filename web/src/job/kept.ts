@@ -3,8 +3,10 @@
  * records, so that two tabs never write over each other's; those of a closed tab are taken up by the next that opens
  * the job.
  */
-import { openDB, type DBSchema, type IDBPDatabase } from "idb";
+import type { DBSchema } from "idb";
 import type { Job } from "../api/client";
+import { keptDatabase } from "../offline/database";
+import { randomId } from "../random";
 import type { History } from "./document";
 
 export interface Kept extends History {
@@ -30,8 +32,7 @@ const QUIET_MS = 60_000;
 /** A page that is reloaded gives its lock free only after the new one has asked. */
 const LOCK_WAIT_MS = 3000;
 
-const random = () => Array.from(crypto.getRandomValues(new Uint8Array(12)), (b) => b.toString(16).padStart(2, "0")).join("");
-export const newSaveId = random;
+export const newSaveId = randomId;
 
 /** This tab's name, the same after a reload; another one when the tab is a duplicate. */
 async function nameOfTab(): Promise<string> {
@@ -41,9 +42,9 @@ async function nameOfTab(): Promise<string> {
   } catch {
     // storage is blocked: the name lasts as long as the page
   }
-  name ??= random();
+  name ??= randomId();
   if (!(await claim(name))) {
-    name = random();
+    name = randomId();
     await claim(name);
   }
   try {
@@ -78,29 +79,34 @@ function earlier(id: string): Kept[] {
   try {
     const text = localStorage.getItem(earlierKey(id));
     const was = text ? (JSON.parse(text) as { revision: number; save?: string; job: Job }) : null;
-    return was?.job ? [{ id, tab: EARLIER, revision: was.revision, save: was.save ?? random(), job: was.job, unsaved: true, past: [], future: [], at: 0 }] : [];
+    return was?.job ? [{ id, tab: EARLIER, revision: was.revision, save: was.save ?? randomId(), job: was.job, unsaved: true, past: [], future: [], at: 0 }] : [];
   } catch {
     return [];
   }
 }
 
+const openKept = () =>
+  keptDatabase<Schema>("fuoco", (db) => {
+    const jobs = db.createObjectStore("jobs", { keyPath: ["id", "tab"] });
+    jobs.createIndex("id", "id");
+    jobs.createIndex("at", "at");
+  });
+
+/** Of jobs that nothing was kept of since then (ms) nothing stays but what is unsaved, which is never forgotten. */
+async function forget(database: ReturnType<typeof openKept>, until: number) {
+  try {
+    let old = await (await database()).transaction("jobs", "readwrite").store.index("at").openCursor(IDBKeyRange.upperBound(until));
+    for (; old; old = await old.continue()) if (!old.value.unsaved) await old.delete();
+  } catch {
+    // the next page tries again
+  }
+}
+/** Whoever signs out leaves nothing to read but edits that the server does not have. */
+export const forgetSaved = () => forget(openKept(), Date.now());
+
 export function createKept() {
+  const database = openKept();
   const tab = nameOfTab();
-  let opened: Promise<IDBPDatabase<Schema>> | null = null;
-  const database = () =>
-    (opened ??= openDB<Schema>("fuoco", 1, {
-      upgrade(db) {
-        const jobs = db.createObjectStore("jobs", { keyPath: ["id", "tab"] });
-        jobs.createIndex("id", "id");
-        jobs.createIndex("at", "at");
-      },
-      terminated() {
-        opened = null;
-      },
-    }).catch((e: unknown) => {
-      opened = null;
-      throw e;
-    }));
 
   /** Keeps a job; whether that worked: the browser's store may be blocked or full. */
   async function put(kept: Omit<Kept, "tab" | "at">): Promise<boolean> {
@@ -136,16 +142,7 @@ export function createKept() {
     }
   }
 
-  /** Steps of undo of jobs to which nobody came back are forgotten; what is unsaved never is. */
-  async function forget() {
-    try {
-      let old = await (await database()).transaction("jobs", "readwrite").store.index("at").openCursor(IDBKeyRange.upperBound(Date.now() - FORGET_AFTER_MS));
-      for (; old; old = await old.continue()) if (!old.value.unsaved) await old.delete();
-    } catch {
-      // the next page tries again
-    }
-  }
-  void forget();
+  void forget(database, Date.now() - FORGET_AFTER_MS);
 
   return { put, drop, left };
 }

@@ -475,6 +475,36 @@ describe("without a network", () => {
     store.edit("rename", (j) => void (j.name = "Changed"));
     expect(store.job.value?.name).toBe("Changed");
   });
+  it("what waits to be saved is shown, and the figures are told to be older", async () => {
+    const { server, store } = await openBrowser();
+    const { shelf } = await import("../offline/shelf");
+    await vi.waitFor(async () => expect(await shelf.get("a")).toBeTruthy(), { timeout: 5000 });
+    server.down = true;
+    store.edit("rename", (j) => void (j.name = "Waits"));
+    await vi.waitFor(async () => expect(await unsaved()).toEqual(["Waits"]));
+    store.close();
+    await store.open("a");
+    expect([store.job.value?.name, store.designs.current.value, store.designs.state.behind]).toEqual(["Waits", false, true]);
+    server.down = false;
+    await store.comeBack();
+    await vi.waitFor(() => expect([server.job.name, store.designs.state.behind]).toEqual(["Waits", false]));
+  });
+  it("signing out leaves nothing to read, and edits that the server lacks stay", async () => {
+    const { server, store } = await openBrowser();
+    store.edit("rename", (j) => void (j.name = "Saved"));
+    await vi.waitFor(async () => expect(await kept()).toMatchObject([{ name: "Saved", unsaved: false }]));
+    const { forgetSaved } = await import("./kept");
+    server.down = true;
+    store.edit("rename", (j) => void (j.name = "Waits"));
+    await vi.waitFor(async () => expect(await unsaved()).toEqual(["Waits"]));
+    await forgetSaved();
+    expect(await unsaved()).toEqual(["Waits"]);
+    server.down = false;
+    store.sync.retry();
+    await vi.waitFor(async () => expect(await kept()).toMatchObject([{ name: "Waits", unsaved: false }]));
+    await forgetSaved();
+    expect(await kept()).toEqual([]);
+  });
   it("a job that was never open here says that the server does not answer", async () => {
     const { server, store } = await openBrowser();
     store.close();

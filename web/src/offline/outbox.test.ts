@@ -167,13 +167,30 @@ describe("the outbox", () => {
     const hers = await windowOf();
     await hers.send();
     expect(server.records).toEqual([]);
-    expect(hers.state.others).toBe(1);
+    expect(hers.state.waiting.map(hers.mine)).toEqual([false]);
     await hers.add("a", note("Ada's"));
     await vi.waitFor(() => expect(server.notes()).toEqual(["Ada's"]));
     who = "Cleo";
     const again = await windowOf();
     await again.send();
     expect(server.notes()).toEqual(["Ada's", "Cleo's"]);
+  });
+
+  it("sends what another wrote when somebody says so, and what was written before it was known who it is", async () => {
+    server.down = true;
+    const early = await windowOf();
+    await early.add("a", note("nobody's yet"));
+    who = "Van 3 (link)";
+    await early.add("a", note("of a link that is past"));
+    await idle(early);
+    server.down = false;
+    who = "Ada";
+    const box = await windowOf();
+    await box.send();
+    expect(server.notes()).toEqual(["nobody's yet"]);
+    await box.adopt();
+    expect(server.notes()).toEqual(["nobody's yet", "of a link that is past"]);
+    expect(box.state.waiting).toEqual([]);
   });
 
   it("waits where one is signed out, and loses nothing", async () => {

@@ -3,9 +3,12 @@
  * order in which it was written, by one window at a time, and taken out only when the server has answered that it has it. A record
  * bears its own id, so one that is sent again counts once.
  */
-import { openDB, type DBSchema, type IDBPDatabase } from "idb";
+import type { DBSchema } from "idb";
 import { reactive, toRaw } from "vue";
 import { answer, api, Refused, sendFile, type Entry, type SiteFact, type SiteRecord } from "../api/client";
+import { plain } from "../job/edit";
+import { randomId } from "../random";
+import { keptDatabase } from "./database";
 
 export interface Waiting {
   /** The order in which they were written. */
@@ -24,9 +27,6 @@ interface Schema extends DBSchema {
 }
 
 const RETRY_MS = [2000, 5000, 15_000, 60_000];
-const id = () => Array.from(crypto.getRandomValues(new Uint8Array(12)), (b) => b.toString(16).padStart(2, "0")).join("");
-
-const plain = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
 
 export interface NewRecord {
   fact: SiteFact;
@@ -44,10 +44,7 @@ export function createOutbox(who: () => string, sent: (jobId: string, entry: Ent
     sending: false,
     /** The server does not answer. */
     offline: false,
-    /** Records of somebody else who is not signed in now. */
-    others: 0,
   });
-  let opened: Promise<IDBPDatabase<Schema>> | null = null;
   let timer: ReturnType<typeof setTimeout> | undefined;
   let retries = 0;
   let again = false;
@@ -55,24 +52,15 @@ export function createOutbox(who: () => string, sent: (jobId: string, entry: Ent
   const channel = typeof BroadcastChannel === "undefined" ? null : new BroadcastChannel("fuoco-outbox");
   channel?.addEventListener("message", () => void show());
 
-  const database = () =>
-    (opened ??= openDB<Schema>("fuoco-outbox", 1, {
-      upgrade: (db) => void db.createObjectStore("waiting", { keyPath: "number", autoIncrement: true }),
-      terminated() {
-        opened = null;
-      },
-    }).catch((e: unknown) => {
-      opened = null;
-      throw e;
-    }));
+  const database = keptDatabase<Schema>("fuoco-outbox", (db) => void db.createObjectStore("waiting", { keyPath: "number", autoIncrement: true }));
+  /** Written by whoever is signed in now, or before it was known who that is. */
+  const mine = (w: Waiting) => w.who === "" || w.who === who();
 
   /** Shows what is kept: other windows of this browser write there too. */
   async function show() {
     shownOnce = true;
     state.waiting = await (await database()).getAll("waiting");
-    count();
   }
-  const count = () => (state.others = state.waiting.filter((w) => w.who !== who()).length);
 
   /**
    * Writes a record down. It is safe when this returns, network or not; where the browser can keep nothing it goes straight to the
@@ -80,7 +68,7 @@ export function createOutbox(who: () => string, sent: (jobId: string, entry: Ent
    */
   async function add(jobId: string, of: NewRecord): Promise<SiteRecord> {
     // forms hand over what they hold: a store of the browser takes no reactive thing
-    const record: SiteRecord = { id: id(), at: new Date().toISOString(), fact: plain(of.fact) };
+    const record: SiteRecord = { id: randomId(), at: new Date().toISOString(), fact: plain(of.fact) };
     if (of.place) record.place = plain(of.place);
     if (of.note?.trim()) record.note = of.note.trim();
     if (of.corrects) record.corrects = of.corrects;
@@ -128,7 +116,7 @@ export function createOutbox(who: () => string, sent: (jobId: string, entry: Ent
   async function all(): Promise<void> {
     const db = await database();
     if (!shownOnce) await show();
-    for (const shown of state.waiting.filter((w) => !w.refused && w.who === who())) {
+    for (const shown of state.waiting.filter((w) => !w.refused && mine(w))) {
       const number = shown.number!;
       // as it is kept: a blob within a reactive object is none
       const w = await db.get("waiting", number);
@@ -161,21 +149,24 @@ export function createOutbox(who: () => string, sent: (jobId: string, entry: Ent
 
   /** The browser is online again, or the user asks. */
   function retry() {
-    count();
     retries = 0;
     void send();
   }
 
-  /** Tries once more what the server did not take. */
-  async function insist() {
+  /** Changes what waits of some, and sends it. */
+  async function change(which: (w: Waiting) => boolean, to: Partial<Waiting>) {
     const db = await database();
-    for (const w of state.waiting.filter((w) => w.refused)) {
+    for (const w of state.waiting.filter(which)) {
       const kept = await db.get("waiting", w.number!);
-      if (kept) await db.put("waiting", { ...kept, refused: undefined });
+      if (kept) await db.put("waiting", { ...kept, ...to });
     }
     await show();
     await send();
   }
+  /** Tries once more what the server did not take. */
+  const insist = () => change((w) => w.refused !== undefined, { refused: undefined });
+  /** Sends what somebody else wrote under the name of whoever is signed in: their link is past, or they are gone. */
+  const adopt = () => change((w) => !mine(w), { who: who() });
 
   /** Throws away what the server does not take. */
   async function giveUp(number: number) {
@@ -183,6 +174,6 @@ export function createOutbox(who: () => string, sent: (jobId: string, entry: Ent
     await show();
   }
 
-  return { state, add, send, retry, insist, giveUp, show };
+  return { state, mine, add, send, retry, insist, adopt, giveUp, show };
 }
 export type Outbox = ReturnType<typeof createOutbox>;

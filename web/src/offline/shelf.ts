@@ -2,8 +2,9 @@
  * What this browser can show without a network: the jobs opened last with their figures, and what the app asks for once. It is for
  * reading only; edits that wait for the server are kept by `job/kept.ts`, records by `outbox.ts`.
  */
-import { openDB, type DBSchema, type IDBPDatabase } from "idb";
+import type { DBSchema, IDBPDatabase } from "idb";
 import type { Design, Job, LayingDesign, Library, PressureTests, SessionInfo } from "../api/client";
+import { keptDatabase } from "./database";
 
 export interface Shelved {
   id: string;
@@ -29,20 +30,10 @@ interface Schema extends DBSchema {
 const MOST_JOBS = 12;
 
 export function createShelf() {
-  let opened: Promise<IDBPDatabase<Schema>> | null = null;
-  const database = () =>
-    (opened ??= openDB<Schema>("fuoco-shelf", 1, {
-      upgrade(db) {
-        db.createObjectStore("jobs", { keyPath: "id" }).createIndex("at", "at");
-        db.createObjectStore("things");
-      },
-      terminated() {
-        opened = null;
-      },
-    }).catch((e: unknown) => {
-      opened = null;
-      throw e;
-    }));
+  const database = keptDatabase<Schema>("fuoco-shelf", (db) => {
+    db.createObjectStore("jobs", { keyPath: "id" }).createIndex("at", "at");
+    db.createObjectStore("things");
+  });
   /** Blocked or full: there is then nothing to read without a network, and nothing else is lost. */
   async function quietly<T>(what: (db: IDBPDatabase<Schema>) => Promise<T>): Promise<T | undefined> {
     try {

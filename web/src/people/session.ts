@@ -1,6 +1,7 @@
 /** Who is signed in, on a server that asks. On one's own machine nobody is asked, and everything may be done. */
 import { computed, ref } from "vue";
 import { answer, api, Unreachable, type SessionInfo } from "../api/client";
+import { forgetSaved } from "../job/kept";
 import { shelf } from "../offline/shelf";
 
 const info = ref<SessionInfo | null>(null);
@@ -36,11 +37,12 @@ export function useSession() {
   }
   async function signIn(name: string, password: string) {
     info.value = await answer(api.POST("/api/session", { body: { name, password } }));
+    void shelf.putThing("session", info.value);
     asked = Promise.resolve(info.value);
   }
   async function signOut(everywhere = false) {
     await answer(api.DELETE("/api/session", { params: { query: { everywhere } } }));
-    await shelf.clear();
+    await Promise.all([shelf.clear(), forgetSaved()]);
     info.value = null;
     asked = undefined;
   }

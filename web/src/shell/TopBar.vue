@@ -41,7 +41,7 @@ const saved = computed(() => {
 });
 const bad = computed(() => state.offlineSince !== null || !["saved", "saving"].includes(sync.state.save));
 /** Figures that belong to the job as it was are never shown without a word. */
-const behind = computed(() => (designs.state.behind ? (design.value ? "Calculating… The figures shown are those before your last edits." : "Calculating…") : ""));
+const behind = computed(() => (state.offlineSince !== null && designs.state.behind ? "The figures shown are those before your last edits." : designs.state.behind ? (design.value ? "Calculating… The figures shown are those before your last edits." : "Calculating…") : ""));
 const UNITS = computed<Record<UnitsWanted, string>>(() => ({ job: `of the job: ${job.value?.site.units === "us" ? "US" : "metric"}`, metric: "metric", us: "US" }));
 
 /** The job as it stands, as a file: for when nothing else keeps it. */

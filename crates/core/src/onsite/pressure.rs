@@ -1,6 +1,7 @@
 //! The pressure tests of a job, put together from their records: readings, verdict, names, and a sudden fall.
 
-use crate::pressure_test::{Medium, TestResult};
+use crate::error::FieldError;
+use crate::pressure_test::{Medium, PressureTest, TestResult};
 use crate::records::{During, Entry, Fact, SignedAs, TestBegun, TestRead, TestSigned, standing};
 use crate::study::Study;
 use serde::{Deserialize, Serialize};
@@ -137,17 +138,15 @@ pub fn pressure_tests(study: &Study, entries: &[Entry]) -> PressureTests {
                 _ => None,
             })
             .collect();
-        let judged = match readings.is_empty() {
-            true => Ok(None),
-            false => begun
-                .test(readings.iter().map(|r| r.read.reading(r.at.clone())).collect())
-                .judge_in(Some(study.job.site.units))
-                .map(Some),
+        let test = PressureTest {
+            readings: readings.iter().map(|r| r.read.reading(r.at.clone())).collect(),
+            ..begun.test.clone()
         };
+        let judged = if readings.is_empty() { Ok(None) } else { test.judge_in(Some(study.job.site.units)).map(Some) };
         let sudden = judged.as_ref().ok().and_then(|r| sudden(begun, &readings, r.as_ref()?));
         let (result, trouble) = match judged {
             Ok(result) => (result, String::new()),
-            Err(e) => (None, e.to_string()),
+            Err(e) => (None, said(&e)),
         };
         tests.push(TestLog {
             id: id.clone(),
@@ -163,13 +162,19 @@ pub fn pressure_tests(study: &Study, entries: &[Entry]) -> PressureTests {
     PressureTests { tests, contents: contents(study) }
 }
 
+/// An error in the words of somebody who sees a list of readings, not a document.
+fn said(e: &FieldError) -> String {
+    let number = e.field.strip_prefix("readings[").and_then(|f| f.split(']').next()?.parse::<usize>().ok());
+    number.map_or_else(|| e.to_string(), |k| format!("reading {} {}", k + 1, e.reason))
+}
+
 /// The last reading before which the corrected pressure fell at once. Under water the first hours are left out: plastic creeps.
 fn sudden(begun: &TestBegun, readings: &[ReadingLog], result: &TestResult) -> Option<usize> {
     let hours = |k: usize| {
         let at = chrono::DateTime::parse_from_rfc3339(&readings.get(k)?.at).ok()?;
         Some(at.timestamp_millis() as f64 / 3.6e6)
     };
-    let from = if begun.medium == Medium::Water { result.from_reading + 1 } else { 1 };
+    let from = if begun.test.medium == Medium::Water { result.from_reading + 1 } else { 1 };
     (from..readings.len()).rev().find(|k| {
         let fell = result.corrected[k - 1] - result.corrected[*k];
         let took = hours(*k).zip(hours(k - 1)).map_or(f64::INFINITY, |(b, a)| b - a);

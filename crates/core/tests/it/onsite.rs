@@ -180,8 +180,9 @@ fn pressure_log(job: &Job, readings: &[(f64, f64, f64, &str)], more: &[(f64, Val
         let minutes = (hours * 60.0).round() as i64 + 480;
         format!("2026-11-{:02}T{:02}:{:02}:00Z", 20 + minutes / 1440, minutes / 60 % 24, minutes % 60)
     };
-    let begun = json!({ "kind": "test_begun", "name": "Manifold A", "medium": "air", "volume_l": 40.0, "barometer_kpa": 100.0,
+    let test = json!({ "medium": "air", "volume_l": 40.0, "barometer_kpa": 100.0,
         "gauge": { "resolution_kpa": 2.0, "range_kpa": 600.0 }, "required": { "pressure_kpa": 380.0, "hours": 12.0 } });
+    let begun = json!({ "kind": "test_begun", "name": "Manifold A", "test": test });
     let mut facts = vec![(0.0, "test-begun".to_owned(), begun)];
     for (k, (hours, kpa, slab, during)) in readings.iter().enumerate() {
         let read =
@@ -251,8 +252,13 @@ fn a_name_stands_under_what_was_read_before_it() {
 #[test]
 fn readings_that_do_not_go_together_are_kept_and_said() {
     let job = two_rooms();
-    let test = &pressure_log(&job, &[(0.0, 400.0, 20.0, "before"), (5.0, 58.0, 20.0, "before")], &[]).tests[0];
+    // read in pounds, typed as kilopascals: or a burst, which is told at once all the same
+    let test = &pressure_log(&job, &[(0.0, 400.0, 20.0, "before"), (0.2, 58.0, 20.0, "before")], &[]).tests[0];
+    let result = test.result.as_ref().expect("judged");
+    assert!(test.sudden == Some(1) && result.doubts[0].contains("psi to kPa"), "{:?}", result.doubts);
+    // beyond the end of the gauge
+    let test = &pressure_log(&job, &[(0.0, 400.0, 20.0, "before"), (5.0, 900.0, 20.0, "before")], &[]).tests[0];
     assert_eq!((test.readings.len(), test.result.is_none()), (2, true));
-    assert!(test.trouble.contains("58 psi"), "{}", test.trouble);
+    assert!(test.trouble.starts_with("reading 2 must be between 0 and 600"), "{}", test.trouble);
     assert!(pressure_log(&job, &[], &[]).tests[0].result.is_none());
 }

@@ -4,13 +4,14 @@ use super::loops::level;
 use crate::typeset::block::{Block, Drawing, list, note, plain};
 use crate::typeset::table::{Table, figures, words};
 use crate::typeset::text::bold;
+use crate::words::word;
 use crate::{Papers, Part};
 use chrono::{DateTime, Local};
 use fuoco_core::geometry::Point;
 use fuoco_core::onsite::laying::{HarmDesign, LoopLaid};
 use fuoco_core::onsite::pressure::TestLog;
-use fuoco_core::pressure_test::{Medium, Verdict};
-use fuoco_core::records::{During, LayStep, Mend, SignedAs};
+use fuoco_core::pressure_test::Verdict;
+use fuoco_core::records::{During, LayStep};
 use fuoco_core::units::{Quantity as Q, Units};
 use fuoco_documents::plan_svg::{escape, extent};
 use std::fmt::Write;
@@ -72,15 +73,6 @@ fn marks(pins: &[&HarmDesign], [lo, hi]: [Point; 2], scale: f64) -> String {
     out + "</g>"
 }
 
-fn step(of: LayStep) -> &'static str {
-    match of {
-        LayStep::NotStarted => "not laid",
-        LayStep::OnFloor => "on the floor",
-        LayStep::Fixed => "fixed",
-        LayStep::Seen => "looked at",
-    }
-}
-
 fn log(of: &Papers) -> Vec<Block> {
     let l = of.laying;
     let mut out = vec![Block::Title("As laid".into(), of.whom(of.day))];
@@ -113,7 +105,7 @@ fn log(of: &Papers) -> Vec<Block> {
         vec![
             bold(x.tag.as_str()).into(),
             x.rooms.join(", ").into(),
-            step(x.step).into(),
+            word("lay_steps", x.step).into(),
             x.coil_used.as_str().into(),
             of.o(Q::Tube, x.start_m).into(),
             of.o(Q::Tube, x.end_m).into(),
@@ -127,13 +119,6 @@ fn log(of: &Papers) -> Vec<Block> {
     if l.harms.is_empty() {
         out.push(plain("Nothing was written down."));
     } else {
-        let mend = |m: Mend| match m {
-            Mend::No => "not mended",
-            Mend::Straightened => "straightened",
-            Mend::Coupling => "coupling",
-            Mend::Sleeve => "sleeve",
-            Mend::Replaced => "loop replaced",
-        };
         // numbered as on the plans: those that have a place, level by level
         let number = |h: &HarmDesign| {
             let mut on = l.harms.iter().filter(|o| o.level_id == h.level_id && o.position.is_some());
@@ -145,9 +130,9 @@ fn log(of: &Papers) -> Vec<Block> {
             vec![
                 number(h).into(),
                 bold(h.tag.as_str()).into(),
-                h.harm.harm.word().into(),
+                word("harms", h.harm.harm).into(),
                 of.o(Q::Tube, h.harm.mark_m).into(),
-                mend(h.harm.mend).into(),
+                word("mends", h.harm.mend).into(),
                 h.note.as_str().into(),
             ]
         });
@@ -183,10 +168,10 @@ pub fn tests(of: &Papers) -> Vec<Block> {
 
 fn test(of: &Papers, t: &TestLog) -> Vec<Block> {
     let gauge = |kpa: f64| of.s(Q::Gauge, kpa * 1e3);
-    let b = &t.begun;
-    let medium = if b.medium == Medium::Air { "Air" } else { "Water" };
+    let b = &t.begun.test;
+    let medium = word("media", b.medium);
     let mut out = vec![Block::Facts(vec![
-        ("With".into(), medium.into()),
+        ("With".into(), medium.clone()),
         ("Contents".into(), of.s(Q::Content, b.volume_l)),
         (
             "Asked for".into(),
@@ -200,29 +185,23 @@ fn test(of: &Papers, t: &TestLog) -> Vec<Block> {
     ])];
     match &t.result {
         Some(r) => {
-            let verdict = match r.verdict {
-                Verdict::Tight => "Tight.",
-                Verdict::NotProven => "Not proven yet.",
-                Verdict::Leaking => "Leaking.",
-            };
+            let verdict = format!("{}.", word("verdicts", r.verdict));
             if r.verdict == Verdict::Leaking {
-                out.push(Block::Stop(verdict.into(), r.reason.clone()));
+                out.push(Block::Stop(verdict, r.reason.clone()));
             } else {
                 out.push(Block::Text(vec![bold(verdict), format!(" {}", r.reason).into()]));
             }
             out.push(Block::Facts(vec![
                 ("Corrected drop".into(), gauge(r.drop_kpa)),
                 ("Uncertainty, 95 %".into(), gauge(r.uncertainty_kpa)),
-                (
-                    "Least leak it would have shown".into(),
-                    format!("{:.0} mL/h of {}", r.least_leak, medium.to_lowercase()),
-                ),
+                ("Least leak it would have shown".into(), format!("{:.0} mL/h of {medium}", r.least_leak)),
                 ("Required pressure stood".into(), format!("{:.1} h", r.hours)),
             ]));
             if !r.to_prove.is_empty() {
                 out.push(plain("What would prove it:"));
                 out.push(list(r.to_prove.clone()));
             }
+            out.extend(r.doubts.iter().map(|d| Block::Stop("Look again:".into(), d.clone())));
         }
         None if t.readings.is_empty() => out.push(plain("Nothing has been read yet.")),
         None => out.push(Block::Stop("Not judged.".into(), t.trouble.clone())),
@@ -240,11 +219,8 @@ fn test(of: &Papers, t: &TestLog) -> Vec<Block> {
         words("Read by"),
     ];
     let rows = t.readings.iter().enumerate().map(|(k, r)| {
-        let during = match r.read.during {
-            During::Before => "",
-            During::Pour => "during the pour",
-            During::After => "after the pour",
-        };
+        // what is read before the pour goes without saying
+        let during = if r.read.during == During::Before { String::new() } else { word("during", r.read.during) };
         vec![
             when(of, &r.at).into(),
             gauge(r.read.gauge_kpa).into(),
@@ -265,16 +241,10 @@ fn test(of: &Papers, t: &TestLog) -> Vec<Block> {
         out.push(plain("Nobody has signed yet."));
     }
     for s in &t.signed {
-        let part = match s.signed.part {
-            SignedAs::Installer => "Installer",
-            SignedAs::Inspector => "Inspector",
-            SignedAs::Builder => "Builder",
-        };
         let later = if s.before_last { ", before the last reading" } else { "" };
         out.push(Block::Text(vec![
-            format!("{part}: ").into(),
             bold(s.signed.name.as_str()),
-            format!(", {}{later}", when(of, &s.at)).into(),
+            format!(", {}, {}{later}", word("signed_as", s.signed.part), when(of, &s.at)).into(),
         ]));
         out.push(Block::Drawing(Drawing { svg: hand(&s.signed.strokes), width: 54.0, height: 18.0 }));
     }
@@ -302,7 +272,7 @@ fn chart(of: &Papers, t: &TestLog) -> String {
     let first = time(&t.readings[0].at);
     let hours: Vec<f64> = t.readings.iter().map(|r| time(&r.at) - first).collect();
     let corrected = t.result.as_ref().map_or(&[][..], |r| &r.corrected);
-    let asked = t.begun.required.pressure_kpa;
+    let asked = t.begun.test.required.pressure_kpa;
     let all = || t.readings.iter().map(|r| r.read.gauge_kpa).chain(corrected.iter().copied()).chain([asked]);
     let (low, high) = (all().fold(f64::MAX, f64::min), all().fold(f64::MIN, f64::max));
     let room = (0.15 * (high - low)).max(4.0);

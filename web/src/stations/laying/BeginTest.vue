@@ -6,8 +6,8 @@ import { store } from "../../job/store";
 import ChoiceField from "../../kit/ChoiceField.vue";
 import QuantityField from "../../kit/QuantityField.vue";
 import TextField from "../../kit/TextField.vue";
-import { outbox } from "../../offline/waiting";
-import { notKept } from "./words";
+import { MEDIA } from "../../words";
+import SiteForm from "./SiteForm.vue";
 
 const props = defineProps<{ contents: Contents[] }>();
 const emit = defineEmits<{ close: [] }>();
@@ -21,8 +21,6 @@ const altitude = ref<number | undefined>(store.job.value?.site.altitude_m ?? 0);
 const barometer = ref<number>();
 const pressure = ref<number | undefined>(400 * KPA);
 const time = ref<number | undefined>(24 * 3600);
-const wrong = ref("");
-const field = ref("");
 const names = () => props.contents.map((c) => ({ value: c.manifold_id, text: `Manifold ${c.letter}` }));
 watch(
   () => props.contents,
@@ -32,45 +30,35 @@ watch(
 watch(which, (id) => (litres.value = Math.round((props.contents.find((c) => c.manifold_id === id)?.litres ?? 0) * 10) / 10 || undefined), { immediate: true });
 const own = ref("");
 
-async function keep() {
-  wrong.value = field.value = "";
+function record() {
   const name = own.value.trim() || names().find((n) => n.value === which.value)?.text || "";
-  if (!name) return void (wrong.value = "Say what is tested.");
-  if (!litres.value) return void (wrong.value = "Say how much the tubes hold.");
-  if (!pressure.value || time.value === undefined) return void (wrong.value = "Say which pressure is asked for, and for how long.");
-  if ((range.value ?? 0) < pressure.value) return void (wrong.value = "The gauge ends below the pressure that is asked for.");
-  try {
-    await outbox.add(store.state.id, {
-      fact: {
-        kind: "test_begun", name, medium: medium.value, volume_l: litres.value,
-        gauge: { resolution_kpa: (step.value ?? 0) / KPA, range_kpa: (range.value ?? 0) / KPA },
-        altitude_m: altitude.value ?? 0, barometer_kpa: barometer.value === undefined ? null : barometer.value / KPA,
-        required: { pressure_kpa: pressure.value / KPA, hours: time.value / 3600 },
-      },
-    });
-    emit("close");
-  } catch (e) {
-    wrong.value = notKept(e);
-  }
+  if (!name) return "Say what is tested.";
+  if (!litres.value) return "Say how much the tubes hold.";
+  if (!pressure.value || time.value === undefined) return "Say which pressure is asked for, and for how long.";
+  if (!step.value || !range.value) return "Say what the gauge shows.";
+  if (range.value < pressure.value) return "The gauge ends below the pressure that is asked for.";
+  const test = {
+    medium: medium.value, volume_l: litres.value,
+    gauge: { resolution_kpa: step.value / KPA, range_kpa: range.value / KPA },
+    altitude_m: altitude.value ?? 0, barometer_kpa: barometer.value === undefined ? null : barometer.value / KPA,
+    required: { pressure_kpa: pressure.value / KPA, hours: time.value / 3600 },
+  };
+  return { fact: { kind: "test_begun" as const, name, test } };
 }
 </script>
 
 <template>
-  <ElDialog :model-value="true" title="Begin a pressure test" width="min(520px, 96vw)" append-to-body @close="emit('close')">
-    <form class="site-form sun" @submit.prevent="keep">
-      <label v-if="contents.length">What is tested <ChoiceField v-model="which" :options="names()" label="What is tested" /></label>
-      <label>Or by name <TextField v-model="own" label="Name of the test" placeholder="Manifolds A and B together" /></label>
-      <label>With <ChoiceField v-model="medium" :options="{ air: 'air', water: 'water' }" label="Medium" /></label>
-      <p v-if="medium === 'air'" class="care">Air under pressure stores energy: glasses on, nobody near the ends, and only on what is made for it. Some codes forbid it.</p>
-      <label>Contents <QuantityField v-model="litres" label="Contents" quantity="content" :min="0.1" :max="100000" wide /></label>
-      <label>Asked for <QuantityField v-model="pressure" label="Required pressure" quantity="pressure" :min="1000" :max="2000000" wide /></label>
-      <label>For <QuantityField v-model="time" label="Required time" quantity="time" :min="0" :max="3600000" wide /></label>
-      <label>Least step of the gauge <QuantityField v-model="step" label="Least step of the gauge" quantity="gauge" :min="1" :max="100000" wide /></label>
-      <label>End of its scale <QuantityField v-model="range" label="End of the scale" quantity="pressure" :min="1000" :max="10000000" wide /></label>
-      <label>Height above the sea <QuantityField v-model="altitude" label="Altitude" quantity="length" :min="-500" :max="5000" wide /></label>
-      <label>Barometer, where there is one <QuantityField v-model="barometer" label="Barometer" quantity="gauge" :min="50000" :max="110000" empty="by the height" wide /></label>
-      <ElAlert v-if="wrong" type="error" :title="wrong" :closable="false" show-icon role="alert" />
-      <div class="do"><ElButton size="large" @click="emit('close')">Cancel</ElButton><ElButton size="large" type="primary" native-type="submit">Begin</ElButton></div>
-    </form>
-  </ElDialog>
+  <SiteForm title="Begin a pressure test" done="Begin" :record="record" @close="emit('close')">
+    <label v-if="contents.length">What is tested <ChoiceField v-model="which" :options="names()" label="What is tested" /></label>
+    <label>Or by name <TextField v-model="own" label="Name of the test" placeholder="Manifolds A and B together" /></label>
+    <label>With <ChoiceField v-model="medium" :options="MEDIA" label="Medium" /></label>
+    <p v-if="medium === 'air'" class="care">Air under pressure stores energy: glasses on, nobody near the ends, and only on what is made for it. Some codes forbid it.</p>
+    <label>Contents <QuantityField v-model="litres" label="Contents" quantity="content" :min="0.1" :max="100000" wide /></label>
+    <label>Asked for <QuantityField v-model="pressure" label="Required pressure" quantity="pressure" :min="1000" :max="2000000" wide /></label>
+    <label>For <QuantityField v-model="time" label="Required time" quantity="time" :min="0" :max="3600000" wide /></label>
+    <label>Least step of the gauge <QuantityField v-model="step" label="Least step of the gauge" quantity="gauge" :min="1" :max="100000" wide /></label>
+    <label>End of its scale <QuantityField v-model="range" label="End of the scale" quantity="pressure" :min="1000" :max="10000000" wide /></label>
+    <label>Height above the sea <QuantityField v-model="altitude" label="Altitude" quantity="length" :min="-500" :max="5000" wide /></label>
+    <label>Barometer, where there is one <QuantityField v-model="barometer" label="Barometer" quantity="gauge" :min="50000" :max="110000" empty="by the height" wide /></label>
+  </SiteForm>
 </template>

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 /** What the lines on the plan mean. */
-import { STEPS } from "./words";
+import { LAY_STEPS } from "../../words";
 </script>
 
 <template>
   <div class="legend">
-    <template v-for="(text, step) in STEPS" :key="step"><i class="k" :class="step"></i> {{ text }}</template>
+    <template v-for="(text, step) in LAY_STEPS" :key="step"><i class="k" :class="step"></i> {{ text }}</template>
     <b aria-hidden="true">⊗</b> kink, cut or repair
   </div>
 </template>

@@ -4,7 +4,7 @@ import { computed } from "vue";
 import type { Point } from "../../api/client";
 import { store } from "../../job/store";
 import { useLog } from "./log";
-import { HARMS, MENDS, STEPS } from "./words";
+import { HARMS, LAY_STEPS, MENDS } from "../../words";
 
 const { levelDesign: design, level } = store;
 const { log } = useLog();
@@ -15,7 +15,7 @@ const line = (points: Point[]) => points.map((p) => p.join(",")).join(" ");
 
 <template>
   <g class="laid">
-    <polyline v-for="l in design?.loops ?? []" :key="l.id" :points="line(l.path as Point[])" :class="steps.get(l.id) ?? 'not_started'" data-kind="loop" :data-id="l.id"><title>{{ l.tag }}: {{ STEPS[steps.get(l.id) ?? "not_started"] }}</title></polyline>
+    <polyline v-for="l in design?.loops ?? []" :key="l.id" :points="line(l.path as Point[])" :class="steps.get(l.id) ?? 'not_started'" data-kind="loop" :data-id="l.id"><title>{{ l.tag }}: {{ LAY_STEPS[steps.get(l.id) ?? "not_started"] }}</title></polyline>
     <g v-for="h in pins" :key="h.record_id" class="pin" :class="{ open: h.harm.mend === 'no' }" :transform="`translate(${h.position![0]} ${h.position![1]})`"><path d="M-.09-.09L.09.09M-.09.09L.09-.09" /><circle r="0.16" /><title>{{ HARMS[h.harm.harm] }} on {{ h.tag }}, {{ MENDS[h.harm.mend] }}</title></g>
   </g>
 </template>

@@ -10,7 +10,7 @@ import { useLog, type LoopRow } from "./log";
 import PressureView from "./PressureView.vue";
 import LoopOnSite from "./LoopOnSite.vue";
 import SiteNotes from "./SiteNotes.vue";
-import { STEPS } from "./words";
+import { LAY_STEPS } from "../../words";
 
 const { job, units, design } = store;
 const { log, failed } = useLog();
@@ -63,7 +63,7 @@ const warnings = (l: LoopRow) => [l.wants_reason ? "took other than drawn" : "",
                 <b class="tag">{{ l.tag }}</b>
                 <span class="where">{{ l.rooms.join(", ") }}</span>
                 <span class="length">{{ show("tube", l.drawn_m, units) }}<template v-if="l.port_m != null"> from mark {{ show("tube", l.port_m, units) }}</template></span>
-                <span class="step">{{ STEPS[l.step] }}<template v-if="l.waits">, not sent yet</template></span>
+                <span class="step">{{ LAY_STEPS[l.step] }}<template v-if="l.waits">, not sent yet</template></span>
                 <span v-if="warnings(l)" class="warning">{{ warnings(l) }}</span>
               </ElButton>
             </li>

@@ -10,7 +10,8 @@ import HarmForm from "./HarmForm.vue";
 import LayForm from "./LayForm.vue";
 import type { Log, LoopRow } from "./log";
 import LoopMap from "./LoopMap.vue";
-import { HARMS, MENDS, STEPS, when } from "./words";
+import { HARMS, LAY_STEPS, MENDS } from "../../words";
+import { when } from "./words";
 
 const props = defineProps<{ loop: LoopRow; log: Log }>();
 const emit = defineEmits<{ close: []; next: [tag: string] }>();
@@ -74,7 +75,7 @@ const NEXT: Partial<Record<LayStep, { step: LayStep; label: string }>> = {
         <h2>Loop {{ loop.tag }}</h2>
         <p>{{ loop.rooms.join(", ") }} · {{ show("tube", loop.drawn_m, units) }}<template v-if="loop.coil"> · coil {{ loop.coil }}</template></p>
       </div>
-      <span class="state" :class="loop.step">{{ STEPS[loop.step] }}<template v-if="loop.waits"><br /><small>not sent yet</small></template></span>
+      <span class="state" :class="loop.step">{{ LAY_STEPS[loop.step] }}<template v-if="loop.waits"><br /><small>not sent yet</small></template></span>
     </header>
     <ElAlert v-if="loop.drawn_then_m != null" type="warning" :closable="false" show-icon :title="`Laid when the design had ${show('tube', loop.drawn_then_m, units)}; it has ${show('tube', loop.drawn_m, units)} now.`" />
     <ElAlert v-if="loop.wants_reason" type="warning" :closable="false" show-icon title="It took other than its drawn length: say why." />

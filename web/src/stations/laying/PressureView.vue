@@ -8,6 +8,7 @@ import ReadGauge from "./ReadGauge.vue";
 import SignTest from "./SignTest.vue";
 import TestChart from "./TestChart.vue";
 import { useTests, type TestRow } from "./tests";
+import { DURING, MEDIA, SIGNED_AS, VERDICTS } from "../../words";
 import { when } from "./words";
 
 const { tests, contents, failed } = useTests();
@@ -17,12 +18,9 @@ const reading = ref<TestRow | null>(null);
 const signing = ref<TestRow | null>(null);
 /** The one begun last first. */
 const shown = computed(() => [...(tests.value ?? [])].reverse());
-const VERDICTS = { tight: "Tight", not_proven: "Not proven yet", leaking: "Leaking" };
-const DURING = { before: "", pour: "during the pour", after: "after the pour" };
 const kpa = (v: number) => show("gauge", v * 1000, units.value);
 /** Small volumes are what one catches in a cup. */
 const leak = (ml: number) => (ml >= 1000 ? `${(ml / 1000).toFixed(1)} L/h` : `${ml >= 10 ? Math.round(ml) : ml.toFixed(1)} mL/h`);
-const PARTS = { installer: "Installer", inspector: "Inspector", builder: "Builder" };
 const stroke = (points: number[][]) => points.map((p) => p.join(",")).join(" ");
 </script>
 
@@ -39,14 +37,15 @@ const stroke = (points: number[][]) => points.map((p) => p.join(",")).join(" ");
         <b v-if="t.result" class="verdict" :class="t.result.verdict">{{ VERDICTS[t.result.verdict] }}</b>
         <span v-if="t.waits" class="waits">{{ t.waits }} not sent yet: judged when {{ t.waits === 1 ? "it is" : "they are" }}</span>
       </header>
-      <p class="facts">{{ t.begun.medium === "air" ? "Air" : "Water" }}, {{ show("content", t.begun.volume_l, units) }}, {{ show("pressure", t.begun.required.pressure_kpa * 1000, units) }} for {{ t.begun.required.hours }} h, begun {{ when(t.at) }}</p>
+      <p class="facts">With {{ MEDIA[t.begun.test.medium] }}, {{ show("content", t.begun.test.volume_l, units) }}, {{ show("pressure", t.begun.test.required.pressure_kpa * 1000, units) }} for {{ t.begun.test.required.hours }} h, begun {{ when(t.at) }}</p>
       <p v-if="t.result" class="reason">{{ t.result.reason }}</p>
+      <p v-for="d in t.result?.doubts ?? []" :key="d" class="trouble" role="alert">{{ d }}</p>
       <p v-if="t.trouble" class="trouble" role="alert">These readings do not go together: {{ t.trouble }}</p>
       <ul v-if="t.result?.to_prove?.length" class="prove"><li v-for="p in t.result.to_prove" :key="p">{{ p }}</li></ul>
       <dl v-if="t.result && t.readings.length > 1">
         <dt>Corrected drop</dt><dd>{{ kpa(t.result.drop_kpa) }}, ± {{ kpa(t.result.uncertainty_kpa) }}</dd>
-        <dt>Least leak it would have shown</dt><dd>{{ leak(t.result.least_leak) }} of {{ t.begun.medium }}</dd>
-        <template v-if="t.result.verdict === 'leaking'"><dt>Leak</dt><dd><b>{{ leak(t.result.leak_rate) }} of {{ t.begun.medium }}</b></dd></template>
+        <dt>Least leak it would have shown</dt><dd>{{ leak(t.result.least_leak) }} of {{ MEDIA[t.begun.test.medium] }}</dd>
+        <template v-if="t.result.verdict === 'leaking'"><dt>Leak</dt><dd><b>{{ leak(t.result.leak_rate) }} of {{ MEDIA[t.begun.test.medium] }}</b></dd></template>
         <dt>Required pressure stood</dt><dd>{{ t.result.hours.toFixed(1) }} h</dd>
       </dl>
       <TestChart v-if="t.readings.length > 1" :test="t" />
@@ -56,11 +55,11 @@ const stroke = (points: number[][]) => points.map((p) => p.join(",")).join(" ");
         <tbody>
           <tr v-for="(r, i) in t.readings" :key="r.record_id" :class="{ sudden: t.sudden === i }">
             <td>{{ when(r.at) }}</td><td class="num">{{ kpa(r.read.gauge_kpa) }}</td><td class="num">{{ t.result?.corrected[i] != null ? kpa(t.result.corrected[i]!) : "" }}</td>
-            <td class="num">{{ r.read.air_c != null ? show("temperature", r.read.air_c, units) : "" }}</td><td class="num">{{ r.read.slab_c != null ? show("temperature", r.read.slab_c, units) : "" }}</td><td>{{ DURING[r.read.during ?? "before"] }}</td>
+            <td class="num">{{ r.read.air_c != null ? show("temperature", r.read.air_c, units) : "" }}</td><td class="num">{{ r.read.slab_c != null ? show("temperature", r.read.slab_c, units) : "" }}</td><td>{{ r.read.during && r.read.during !== "before" ? DURING[r.read.during] : "" }}</td>
           </tr>
         </tbody>
       </table>
-      <p v-for="s in t.signed" :key="s.at" class="signed"><svg viewBox="0 0 3 1" role="img" :aria-label="`Signature of ${s.signed.name}`"><polyline v-for="(line, k) in s.signed.strokes" :key="k" :points="stroke(line)" /></svg> {{ PARTS[s.signed.part] }}: <b>{{ s.signed.name }}</b>, {{ when(s.at) }}<template v-if="s.before_last">; readings have been added since</template></p>
+      <p v-for="s in t.signed" :key="s.at" class="signed"><svg viewBox="0 0 3 1" role="img" :aria-label="`Signature of ${s.signed.name}`"><polyline v-for="(line, k) in s.signed.strokes" :key="k" :points="stroke(line)" /></svg> <span><b>{{ s.signed.name }}</b>, {{ SIGNED_AS[s.signed.part] }}, {{ when(s.at) }}<template v-if="s.before_last">; readings have been added since</template></span></p>
       <p v-for="c in t.result?.cautions ?? []" :key="c" class="caution">{{ c }}</p>
     </article>
     <BeginTest v-if="beginning" :contents="contents" @close="beginning = false" />

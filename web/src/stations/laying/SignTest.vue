@@ -2,12 +2,11 @@
 /** A name under a test, drawn by hand. */
 import { computed, ref } from "vue";
 import type { SignedAs } from "../../api/client";
-import { store } from "../../job/store";
 import ChoiceField from "../../kit/ChoiceField.vue";
 import TextField from "../../kit/TextField.vue";
-import { outbox } from "../../offline/waiting";
+import { SIGNED_AS } from "../../words";
 import type { TestRow } from "./tests";
-import { notKept } from "./words";
+import SiteForm from "./SiteForm.vue";
 
 const props = defineProps<{ test: TestRow }>();
 const emit = defineEmits<{ close: [] }>();
@@ -15,7 +14,6 @@ const name = ref("");
 const part = ref<SignedAs>("installer");
 const strokes = ref<[number, number][][]>([]);
 const drawing = ref(false);
-const wrong = ref("");
 const points = computed(() => strokes.value.reduce((n, s) => n + s.length, 0));
 /** On a sheet three wide and one high. */
 function at(e: PointerEvent): [number, number] {
@@ -31,33 +29,23 @@ function down(e: PointerEvent) {
 function move(e: PointerEvent) {
   if (drawing.value && points.value < 5000) strokes.value.at(-1)!.push(at(e));
 }
-async function keep() {
-  wrong.value = "";
-  if (!name.value.trim()) return void (wrong.value = "Write the name too.");
-  if (points.value < 4) return void (wrong.value = "Sign in the field.");
-  try {
-    await outbox.add(store.state.id, { fact: { kind: "test_signed", test: props.test.id, name: name.value.trim(), part: part.value, strokes: strokes.value.map((s) => s.map((p) => [...p] as [number, number])) } });
-    emit("close");
-  } catch (e) {
-    wrong.value = notKept(e);
-  }
+function record() {
+  if (!name.value.trim()) return "Write the name too.";
+  if (points.value < 4) return "Sign in the field.";
+  return { fact: { kind: "test_signed" as const, test: props.test.id, name: name.value.trim(), part: part.value, strokes: strokes.value.map((s) => s.map((p) => [...p] as [number, number])) } };
 }
 </script>
 
 <template>
-  <ElDialog :model-value="true" :title="`${test.begun.name}: signed`" width="min(520px, 96vw)" append-to-body @close="emit('close')">
-    <form class="site-form sun" @submit.prevent="keep">
-      <label>As <ChoiceField v-model="part" :options="{ installer: 'installer', inspector: 'inspector', builder: 'builder' }" label="Signed as" /></label>
-      <label>Name <TextField v-model="name" label="Name of who signs" /></label>
-      <svg class="pad" viewBox="0 0 3 1" role="img" aria-label="Sign here" @pointerdown.prevent="down" @pointermove="move" @pointerup="drawing = false" @pointercancel="drawing = false">
-        <line x1="0.15" x2="2.85" y1="0.8" y2="0.8" />
-        <polyline v-for="(s, k) in strokes" :key="k" :points="s.map((p) => p.join(',')).join(' ')" />
-      </svg>
-      <ElButton :disabled="!strokes.length" @click="strokes = []">Wipe it</ElButton>
-      <ElAlert v-if="wrong" type="error" :title="wrong" :closable="false" show-icon role="alert" />
-      <div class="do"><ElButton size="large" @click="emit('close')">Cancel</ElButton><ElButton size="large" type="primary" native-type="submit">Sign</ElButton></div>
-    </form>
-  </ElDialog>
+  <SiteForm :title="`${test.begun.name}: signed`" done="Sign" :record="record" @close="emit('close')">
+    <label>As <ChoiceField v-model="part" :options="SIGNED_AS" label="Signed as" /></label>
+    <label>Name <TextField v-model="name" label="Name of who signs" /></label>
+    <svg class="pad" viewBox="0 0 3 1" role="img" aria-label="Sign here" @pointerdown.prevent="down" @pointermove="move" @pointerup="drawing = false" @pointercancel="drawing = false">
+      <line x1="0.15" x2="2.85" y1="0.8" y2="0.8" />
+      <polyline v-for="(s, k) in strokes" :key="k" :points="s.map((p) => p.join(',')).join(' ')" />
+    </svg>
+    <ElButton :disabled="!strokes.length" @click="strokes = []">Wipe it</ElButton>
+  </SiteForm>
 </template>
 
 <style scoped>

@@ -9,7 +9,8 @@ import { outbox, taken } from "../../offline/waiting";
 import { show } from "../../units";
 import type { Log } from "./log";
 import PhotoPick from "./PhotoPick.vue";
-import { HARMS, MENDS, notKept, STEPS, when } from "./words";
+import { HARMS, LAY_STEPS, MEDIA, MENDS } from "../../words";
+import { notKept, when } from "./words";
 
 const props = defineProps<{ log: Log }>();
 const { state, units, live } = store;
@@ -36,7 +37,7 @@ function text({ fact }: Entry["record"]): string {
   switch (fact.kind) {
     case "laid": {
       const marks = fact.start_m != null && fact.end_m != null ? `, marks ${m(fact.start_m)} to ${m(fact.end_m)}` : "";
-      return `Loop ${tag(fact.loop_id)}: ${STEPS[fact.step]}${fact.coil ? `, coil ${fact.coil}` : ""}${marks}${fact.reason ? `. ${fact.reason}` : ""}`;
+      return `Loop ${tag(fact.loop_id)}: ${LAY_STEPS[fact.step]}${fact.coil ? `, coil ${fact.coil}` : ""}${marks}${fact.reason ? `. ${fact.reason}` : ""}`;
     }
     case "harm":
       return `Loop ${tag(fact.loop_id)}: ${HARMS[fact.harm].toLowerCase()}${fact.mark_m != null ? ` at mark ${m(fact.mark_m)}` : ""}, ${MENDS[fact.mend]}`;
@@ -45,7 +46,7 @@ function text({ fact }: Entry["record"]): string {
     case "ticked":
       return `${fact.done ? "Ticked" : "Taken back"}: ${props.log.checks.find((c) => c.item === fact.item)?.text ?? fact.item}`;
     case "test_begun":
-      return `Pressure test of ${fact.name} begun, with ${fact.medium}`;
+      return `Pressure test of ${fact.name} begun, with ${MEDIA[fact.test.medium]}`;
     case "test_read":
       return `Gauge: ${show("gauge", fact.gauge_kpa * 1000, units.value)}`;
     case "test_signed":

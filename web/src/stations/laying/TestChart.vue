@@ -23,7 +23,7 @@ const rows = computed<Row[]>(() => {
     return { at: r.at, after: (Date.parse(r.at) - first) / 1000, read: r.read.gauge_kpa * 1000, corrected: corrected == null ? null : corrected * 1000 };
   });
 });
-const required = computed(() => props.test.begun.required.pressure_kpa * 1000);
+const required = computed(() => props.test.begun.test.required.pressure_kpa * 1000);
 const x = computed<Axis>(() => ({ quantity: "time", from: 0, to: Math.max(...rows.value.map((r) => r.after), 60), name: "since the first reading" }));
 const y = computed<Axis>(() => {
   const all = rows.value.flatMap((r) => [r.read, r.corrected ?? r.read]).concat(required.value);

@@ -2,7 +2,7 @@
 import { describe, expect, it } from "vitest";
 import type { LayingDesign, Point, SiteFact } from "../../api/client";
 import type { Waiting } from "../../offline/outbox";
-import { progressOf, withWaiting } from "./log";
+import { laidFrom, progressOf, withWaiting } from "./log";
 import { between } from "./path";
 
 const LOG = {
@@ -31,6 +31,11 @@ describe("the log with what waits", () => {
     expect([log.checks[0]!.done, log.harms[0]!.tag, log.harms[0]!.note, log.loops[0]!.step]).toEqual([true, "A2", "by the door", "not_started"]);
     const back = withWaiting(log, [waits({ kind: "withdrawn" }, { corrects: "record-1" })]);
     expect(back.harms).toEqual([]);
+  });
+  it("a loop keeps the length that it was laid from, until it is laid again", () => {
+    const [fresh, fixed] = LOG.loops;
+    expect([laidFrom(fresh!), laidFrom(fixed!), laidFrom({ ...fixed!, drawn_then_m: 47 })]).toEqual([80, 40, 47]);
+    expect(laidFrom({ ...fresh!, drawn_then_m: 47 })).toBe(80);
   });
   it("has a mark for the rail", () => {
     expect([progressOf(null), progressOf(LOG)]).toEqual([undefined, "needs_attention"]);

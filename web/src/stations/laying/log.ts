@@ -1,11 +1,10 @@
 /** The laying log of the open job: as the server reads it, with what of it still waits in this browser. */
-import { computed, ref, shallowRef, watch } from "vue";
-import { answer, api, Refused, Unreachable, type LayingDesign, type LoopLaid } from "../../api/client";
+import { computed } from "vue";
+import { answer, api, type LayingDesign, type LoopLaid } from "../../api/client";
 import { store } from "../../job/store";
-import { told } from "../../job/told";
-import { shelf } from "../../offline/shelf";
 import type { Waiting } from "../../offline/outbox";
-import { outbox, taken } from "../../offline/waiting";
+import { servedOf } from "../../offline/served";
+import { outbox } from "../../offline/waiting";
 
 /** A loop of the log; `waits`: the last word on it is not with the server yet. */
 export type LoopRow = LoopLaid & { waits?: boolean };
@@ -35,42 +34,18 @@ export function withWaiting(log: LayingDesign, waiting: Waiting[]): Log {
   return out;
 }
 
-const served = shallowRef<LayingDesign | null>(null);
-const failed = ref("");
-let asked = 0;
-
-async function load() {
-  const { id } = store.state;
-  const number = ++asked;
-  if (!id) return void (served.value = null);
-  try {
-    const got = await answer(api.GET("/api/jobs/{id}/laying", { params: { path: { id } } }));
-    if (number !== asked) return;
-    served.value = got;
-    failed.value = "";
-    void shelf.put({ id, laying: got });
-  } catch (e) {
-    if (number !== asked) return;
-    const was = e instanceof Unreachable ? (await shelf.get(id))?.laying : undefined;
-    if (was) served.value ??= was;
-    failed.value = served.value ? "" : e instanceof Refused ? e.problem.detail : told(e);
-  }
-}
-const { state, sync, live } = store;
-watch([() => state.id, () => state.loading], ([id], [before]) => {
-  if (id !== before) served.value = null;
-  if (id && !state.loading) void load();
-});
-// the design may have other loops now, or somebody has written something down
-watch([() => sync.state.revision, () => live.state.recorded, taken], () => state.id && !state.loading && void load());
+const { served, failed, look } = servedOf("laying", (id) => answer(api.GET("/api/jobs/{id}/laying", { params: { path: { id } } })));
 
 export function useLog() {
-  if (!served.value && state.id && !state.loading) void load();
-  const log = computed(() => served.value && withWaiting(served.value, outbox.state.waiting.filter((w) => w.job_id === state.id)));
-  return { log, failed, load };
+  look();
+  const log = computed(() => served.value && withWaiting(served.value, outbox.state.waiting.filter((w) => w.job_id === store.state.id)));
+  return { log, failed };
 }
 
-/** Whoever opens a job has its log at hand, also later without a network. */
+/** The length of the design that a loop was laid from: later words on it do not make it another one's. */
+export const laidFrom = (l: LoopRow): number => (l.step === "not_started" ? l.drawn_m : (l.drawn_then_m ?? l.drawn_m));
+
+/** The mark of the rail. */
 export const progressOf = (log: LayingDesign | null) => {
   if (!log?.loops.length) return undefined;
   const begun = log.loops.some((l) => l.step !== "not_started") || log.checks.some((c) => c.done);

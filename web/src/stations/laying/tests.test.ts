@@ -4,7 +4,7 @@ import type { PressureTests, SiteFact } from "../../api/client";
 import type { Waiting } from "../../offline/outbox";
 import { testsWithWaiting } from "./tests";
 
-const begun: SiteFact = { kind: "test_begun", name: "Manifold B", medium: "air", volume_l: 30, gauge: { resolution_kpa: 2, range_kpa: 600 }, required: { pressure_kpa: 300, hours: 12 }, barometer_kpa: 100 };
+const begun: SiteFact = { kind: "test_begun", name: "Manifold B", test: { medium: "air", volume_l: 30, gauge: { resolution_kpa: 2, range_kpa: 600 }, required: { pressure_kpa: 300, hours: 12 }, barometer_kpa: 100 } };
 const SERVED = { tests: [{ id: "test-one", begun, at: "2026-11-30T08:00:00Z", readings: [], result: null, trouble: "", sudden: null, signed: [] }], contents: [] } as unknown as PressureTests;
 const waits = (id: string, fact: SiteFact, refused?: string): Waiting => ({ job_id: "a", record: { id, at: "2026-11-30T09:00:00Z", fact }, photos: [], who: "", refused });
 
