@@ -5192,6 +5192,33 @@ export interface components {
          * @enum {string}
          */
         Preference: "cool_water" | "little_tube" | "quick" | "low";
+        /** @description A pressure test as it was read. */
+        PressureTest: {
+            /**
+             * Format: double
+             * @description Height above the sea, m, −500…5000: tells the barometer where nobody reads one.
+             */
+            altitude_m?: number | null;
+            /**
+             * Format: double
+             * @description The barometer, kPa, 50…110: not reduced to the sea.
+             */
+            barometer_kpa?: number | null;
+            /** @description The gauge. */
+            gauge: components["schemas"]["Gauge"];
+            /** @description What is in the tubes. */
+            medium: components["schemas"]["Medium"];
+            /** @description In order of time, up to 2000; none before the gauge is read. */
+            readings?: components["schemas"]["Reading"][];
+            /** @description What is asked for: by local code, or the firm's rule. */
+            required: components["schemas"]["Required"];
+            tube?: components["schemas"]["TestTube"] | null;
+            /**
+             * Format: double
+             * @description How much, L, 0.1…100 000.
+             */
+            volume_l: number;
+        };
         /** @description The pressure tests of a job. */
         PressureTests: {
             /** @description What the tubes of each manifold hold, as drawn. */
@@ -5507,6 +5534,31 @@ export interface components {
          * @enum {string}
          */
         RadiatorPattern: "column" | "tube" | "panel";
+        /** @description One reading. */
+        Reading: {
+            /**
+             * Format: double
+             * @description Air beside the tubes, °C, −40…60.
+             */
+            air_c?: number | null;
+            /**
+             * Format: double
+             * @description The barometer then, kPa, where it was read each time.
+             */
+            barometer_kpa?: number | null;
+            /**
+             * Format: double
+             * @description Gauge pressure, kPa, 0 to the end of the gauge's scale.
+             */
+            gauge_kpa: number;
+            /**
+             * Format: double
+             * @description Slab or tube, °C, −40…90: what the contents have.
+             */
+            slab_c?: number | null;
+            /** @description When, ISO 8601; without a zone UTC. */
+            time: string;
+        };
         /** @description A reading. */
         ReadingLog: {
             /** @description When. */
@@ -6788,30 +6840,10 @@ export interface components {
         };
         /** @description A pressure test as it begins. */
         TestBegun: {
-            /**
-             * Format: double
-             * @description Height above the sea, m.
-             */
-            altitude_m?: number | null;
-            /**
-             * Format: double
-             * @description The barometer, kPa.
-             */
-            barometer_kpa?: number | null;
-            /** @description The gauge. */
-            gauge: components["schemas"]["Gauge"];
-            /** @description What is in the tubes. */
-            medium: components["schemas"]["Medium"];
             /** @description What is tested: "Manifold A", 1 to 200 characters. */
             name: string;
-            /** @description What is asked for. */
-            required: components["schemas"]["Required"];
-            tube?: components["schemas"]["TestTube"] | null;
-            /**
-             * Format: double
-             * @description How much, L.
-             */
-            volume_l: number;
+            /** @description What is tested, how, and what is asked for; its readings are records of their own. */
+            test: components["schemas"]["PressureTest"];
         };
         /** @description A pressure test. */
         TestLog: {
@@ -6866,6 +6898,8 @@ export interface components {
             cautions?: string[];
             /** @description Each reading as the gauge would have shown it at the temperature and the weather of the reading that the drop counts from, kPa. */
             corrected: number[];
+            /** @description Readings that may have been taken in another unit. */
+            doubts?: string[];
             /**
              * Format: double
              * @description Corrected pressure lost from there to the last reading, kPa; negative: gained.
