@@ -1,6 +1,7 @@
 import { createRouter, createWebHistory } from "vue-router";
 import JobList from "./jobs/JobList.vue";
 import { whenSignedOut } from "./api/client";
+import { useSession } from "./people/session";
 import NotFound from "./shell/NotFound.vue";
 
 export const router = createRouter({
@@ -20,6 +21,8 @@ export const router = createRouter({
 
 // whoever is not signed in, or no longer, is asked, and then led back
 whenSignedOut(() => {
+  // what waits in the browser is told under the name of whoever wrote it
+  useSession().load(true).catch(() => {});
   const at = router.currentRoute.value;
   if (!["sign-in", "link"].includes(String(at.name))) void router.push({ name: "sign-in", query: { to: at.fullPath } });
 });

@@ -11,7 +11,11 @@ use fuoco_core::layout::rules::score::{ManifoldScore, score};
 use fuoco_core::network::Network;
 use fuoco_core::plan::Plan;
 use fuoco_core::pressure_test::PressureTest;
+use fuoco_core::readings::Readings;
 use fuoco_core::records::read_entries;
+use fuoco_core::service::rank;
+use fuoco_core::snow::Storm;
+use fuoco_core::study::Study;
 use fuoco_core::survey::climate::read_epw;
 use fuoco_core::{design::design, error::FieldError, section::file::SectionFile};
 use fuoco_documents::exchange::{dxf, geojson, openings_csv, rooms_csv};
@@ -114,7 +118,7 @@ enum Command {
         #[arg(long, value_parser = ["a4", "letter"])]
         format: Option<String>,
         /// One paper only: heat-loss, loop-sheets, crew-sheets, plant-sheet, manifold-charts, materials, quote, owners-sheet,
-        /// labels, as-laid, pressure-tests or pack
+        /// labels, as-laid, pressure-tests, start-up or pack
         #[arg(long, value_name = "PAPER")]
         only: Option<String>,
         /// The firm's file: its name and address stand on the papers
@@ -159,6 +163,18 @@ enum Command {
         /// The test file; - for standard input
         test: PathBuf,
     },
+    /// Rank what could be wrong with a floor by readings of a visit, and print the causes as JSON
+    Service {
+        /// The job file; - for standard input
+        job: PathBuf,
+        /// The readings; - for standard input
+        readings: PathBuf,
+    },
+    /// Print the heat that keeps a surface outdoors free of snow, by its parts, as JSON
+    Snow {
+        /// The storm file; - for standard input
+        storm: PathBuf,
+    },
     /// Check the section solver against standards and an independent solution, and print the tables as Markdown
     Validate,
     /// Read an EPW weather file and print its design temperatures, degree-days and days as JSON
@@ -197,6 +213,8 @@ fn main() -> ExitCode {
         Command::Network { network } => solve_network(&network),
         Command::Coils { coils } => plan_coils(&coils),
         Command::PressureTest { test } => judge_test(&test),
+        Command::Service { job, readings } => rank_causes(&job, &readings),
+        Command::Snow { storm } => melt_snow(&storm),
         Command::Validate => print(fuoco_core::floor::validation::tables().trim_end()),
         Command::Climate { weather } => climate(&weather),
         Command::Schema => print(&fuoco_server::job_schema()),
@@ -359,6 +377,17 @@ fn plan_coils(path: &Path) -> Result<(), Failure> {
 fn judge_test(path: &Path) -> Result<(), Failure> {
     let result = PressureTest::from_json(&read(path)?)?.judge()?;
     print(&serde_json::to_string_pretty(&result).map_err(|e| failed(1, e))?)
+}
+
+fn melt_snow(path: &Path) -> Result<(), Failure> {
+    let load = Storm::from_json(&read(path)?)?.load()?;
+    print(&serde_json::to_string_pretty(&load).map_err(|e| failed(1, e))?)
+}
+
+fn rank_causes(job: &Path, readings: &Path) -> Result<(), Failure> {
+    let job = CheckedJob::from_json(&read(job)?)?;
+    let ranking = rank(&*Study::of(&job)?, &Readings::from_json(&read(readings)?)?)?;
+    print(&serde_json::to_string_pretty(&ranking).map_err(|e| failed(1, e))?)
 }
 
 /// What a weather file says, with the degree-days below the usual bases.

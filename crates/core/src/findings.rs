@@ -65,12 +65,14 @@ pub enum Station {
     Plant,
     Materials,
     Laying,
+    StartUp,
+    Service,
     Papers,
 }
 
 impl Station {
     /// In the order of the work.
-    pub const ALL: [Station; 10] = [
+    pub const ALL: [Station; 12] = [
         Self::Site,
         Self::Rooms,
         Self::HeatLoss,
@@ -80,6 +82,8 @@ impl Station {
         Self::Plant,
         Self::Materials,
         Self::Laying,
+        Self::StartUp,
+        Self::Service,
         Self::Papers,
     ];
 }

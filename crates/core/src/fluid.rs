@@ -101,6 +101,59 @@ fn between(a: Properties, b: Properties, x: f64) -> Properties {
     }
 }
 
+/// By fluid: mass percent, freezing temperature in °C, percent by volume as it is poured.
+static FREEZING: LazyLock<BTreeMap<&'static str, Vec<[f64; 3]>>> = LazyLock::new(|| {
+    let mut table: BTreeMap<&'static str, Vec<[f64; 3]>> = BTreeMap::new();
+    for line in include_str!("../data/freezing.csv").lines().filter(|l| !l.starts_with('#')).skip(1) {
+        let cells: Vec<&'static str> = line.split(',').collect();
+        let number = |i: usize| cells[i].parse::<f64>().expect("the built-in table holds numbers");
+        table.entry(cells[0]).or_default().push([number(1), number(2), number(3)]);
+    }
+    table
+});
+
+/// Column `want` where column `by` has that value; the ends of the table beyond them.
+fn freezing_row(kind: FluidKind, by: usize, want: usize, value: f64) -> f64 {
+    let name = match kind {
+        FluidKind::Water => return 0.0,
+        FluidKind::PropyleneGlycol => "propylene_glycol",
+        FluidKind::EthyleneGlycol => "ethylene_glycol",
+    };
+    let rows = &FREEZING[name];
+    // freezing temperatures fall with the share
+    let at = |row: &[f64; 3]| if by == 1 { -row[1] } else { row[by] };
+    let value = if by == 1 { -value } else { value };
+    let k = rows.iter().position(|r| at(r) >= value).unwrap_or(rows.len() - 1).max(1);
+    let (a, b) = (&rows[k - 1], &rows[k]);
+    let t = ((value - at(a)) / (at(b) - at(a))).clamp(0.0, 1.0);
+    a[want] + t * (b[want] - a[want])
+}
+
+/// Temperature at which a fluid begins to freeze, °C; linear between the rows of `data/freezing.csv`, up to 60 % by mass.
+///
+/// ```
+/// use fuoco_core::fluid::{freezing_c, mass_fraction_for};
+/// use fuoco_core::job::{Fluid, FluidKind};
+/// let third = Fluid { kind: FluidKind::PropyleneGlycol, mass_fraction: 0.35 };
+/// // the ASHRAE fit has -16.2 °C
+/// assert!((freezing_c(&third) + 16.2).abs() < 0.3);
+/// assert!((mass_fraction_for(FluidKind::PropyleneGlycol, freezing_c(&third)) - 0.35).abs() < 1e-9);
+/// assert_eq!(freezing_c(&Fluid::default()), 0.0);
+/// ```
+pub fn freezing_c(fluid: &Fluid) -> f64 {
+    freezing_row(fluid.kind, 0, 1, fluid.mass_fraction * 100.0)
+}
+
+/// Share by mass that freezes at that temperature, °C (0 down to -50); 0 for water.
+pub fn mass_fraction_for(kind: FluidKind, freezing_c: f64) -> f64 {
+    freezing_row(kind, 1, 0, freezing_c) / 100.0
+}
+
+/// Share by volume, as glycol and water are measured out, of a share by mass.
+pub fn volume_fraction(fluid: &Fluid) -> f64 {
+    freezing_row(fluid.kind, 0, 2, fluid.mass_fraction * 100.0) / 100.0
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

@@ -4,10 +4,10 @@
 //! | layer | modules |
 //! |---|---|
 //! | foundations | [`error`], [`units`], [`ranges`], [`geometry`], [`fluid`], [`flow`], [`watch`] |
-//! | engines, usable alone | [`section`] (conduction through a floor), [`layout`] (routes of loops), [`network`] (water in pipes), [`coils`] (loops out of coils), [`pressure_test`] |
-//! | what is known | [`job`] (the document), [`library`], [`plan`] (its plan, read once), [`records`] (facts of the site) |
+//! | engines, usable alone | [`section`] (conduction through a floor), [`layout`] (routes of loops), [`network`] (water in pipes), [`coils`] (loops out of coils), [`pressure_test`], [`snow`] (what a surface outdoors takes) |
+//! | what is known | [`job`] (the document), [`library`], [`plan`] (its plan, read once), [`records`] and [`readings`] (facts of the site) |
 //! | [chapters] of the trade | [`survey`], [`heat_loss`], [`floor`], [`loops`], [`water`], [`plant`], [`materials`] |
-//! | what comes out | [`study`] (the job solved), [`findings`], [`design`] (the document), [`onsite`] (what came of it) |
+//! | what comes out | [`study`] (the job solved), [`findings`], [`design`] (the document), [`onsite`] (what came of it), [`startup`] (filled, balanced, heated up), [`service`] (what is wrong with it) |
 //!
 //! Imports run from below upward in this table only; a test draws the graph and keeps it so.
 
@@ -29,10 +29,14 @@ pub mod onsite;
 pub mod plan;
 pub mod pressure_test;
 pub mod ranges;
+pub mod readings;
 pub mod records;
 #[doc(hidden)]
 pub mod samples;
 pub mod section;
+pub mod service;
+pub mod snow;
+pub mod startup;
 pub mod study;
 pub mod units;
 pub mod watch;

@@ -14,6 +14,7 @@ use crate::check;
 use crate::error::FieldError;
 use crate::geometry::Point;
 use crate::pressure_test::{PressureTest, Reading};
+use crate::readings::{ReadingOf, Readings};
 use chrono::{DateTime, TimeDelta, Utc};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeSet;
@@ -168,6 +169,14 @@ pub enum Fact {
     TestRead(TestRead),
     /// Somebody puts their name to a pressure test.
     TestSigned(TestSigned),
+    /// What the fluid in the heating is, as it was measured.
+    Filled(Filled),
+    /// What the flow meter of a loop shows.
+    MeterRead(MeterRead),
+    /// The heat-up of a floor, as it was read.
+    HeatUpRead(HeatUpRead),
+    /// A visit because something does not work.
+    Visited(Visited),
     /// Nothing any more: what the corrected record said was a mistake.
     Withdrawn,
 }
@@ -248,6 +257,67 @@ pub enum SignedAs {
     Installer,
     Inspector,
     Builder,
+}
+
+/// What the fluid in the heating is.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Filled {
+    /// Freezing point by refractometer, °C.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub freezing_c: Option<f64>,
+    /// Temperature of the fluid, °C.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub water_c: Option<f64>,
+    /// Gauge pressure, kPa.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub pressure_kpa: Option<f64>,
+}
+
+/// What the flow meter of a loop shows.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct MeterRead {
+    /// The loop.
+    pub loop_id: String,
+    /// After how many passes over the manifold, 0 to 9; 0: as found.
+    pub pass: u8,
+    /// L/min
+    pub flow_l_min: f64,
+}
+
+/// The heat-up of a floor, as it was read.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct HeatUpRead {
+    /// The build-up whose programme it is.
+    pub build_up_id: String,
+    /// Supply temperature, °C.
+    pub supply_c: f64,
+    /// Moisture of the screed by the carbide method, % by mass.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub moisture_percent: Option<f64>,
+}
+
+/// A visit because something does not work.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Visited {
+    /// What people complain of.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub complaint: String,
+    /// What was read.
+    pub readings: Vec<ReadingOf>,
+    /// What it was found to be; empty where nobody knows yet.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub cause: String,
+    /// What was done.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub done: String,
 }
 
 /// How far a loop is.
@@ -354,9 +424,10 @@ impl Fact {
     /// The loop that it is about.
     pub fn loop_id(&self) -> Option<&str> {
         match self {
-            Fact::Laid(Laid { loop_id, .. }) | Fact::Harm(Harm { loop_id, .. }) | Fact::Differs { loop_id, .. } => {
-                Some(loop_id)
-            }
+            Fact::Laid(Laid { loop_id, .. })
+            | Fact::Harm(Harm { loop_id, .. })
+            | Fact::MeterRead(MeterRead { loop_id, .. })
+            | Fact::Differs { loop_id, .. } => Some(loop_id),
             _ => None,
         }
     }
@@ -438,6 +509,18 @@ impl Record {
             Fact::TestBegun(t) => t.check(),
             Fact::TestRead(r) => r.check(),
             Fact::TestSigned(s) => s.check(),
+            Fact::Filled(f) => f.check(),
+            Fact::MeterRead(m) => {
+                loop_id(&m.loop_id)?;
+                check::range("fact.pass", f64::from(m.pass), 0.0, 9.0)?;
+                check::range("fact.flow_l_min", m.flow_l_min, 0.0, 1000.0)
+            }
+            Fact::HeatUpRead(h) => {
+                named("fact.build_up_id", &h.build_up_id, 1)?;
+                check::range("fact.supply_c", h.supply_c, -20.0, 120.0)?;
+                h.moisture_percent.map_or(Ok(()), |v| check::range("fact.moisture_percent", v, 0.0, 100.0))
+            }
+            Fact::Visited(v) => v.check(),
         }
     }
 
@@ -492,6 +575,33 @@ impl TestRead {
             slab_c: self.slab_c,
             barometer_kpa: self.barometer_kpa,
         }
+    }
+}
+
+impl Filled {
+    fn check(&self) -> Result<(), FieldError> {
+        let figures = [
+            ("freezing_c", self.freezing_c, -60.0, 5.0),
+            ("water_c", self.water_c, -20.0, 100.0),
+            ("pressure_kpa", self.pressure_kpa, 0.0, 1600.0),
+        ];
+        if figures.iter().all(|(_, value, _, _)| value.is_none()) {
+            return Err(FieldError::new("fact", "must have a figure: freezing_c, water_c or pressure_kpa"));
+        }
+        let given = figures.iter().filter_map(|(field, value, low, high)| Some((field, (*value)?, *low, *high)));
+        given.into_iter().try_for_each(|(field, v, low, high)| check::range(&format!("fact.{field}"), v, low, high))
+    }
+}
+
+impl Visited {
+    fn check(&self) -> Result<(), FieldError> {
+        let texts = [("complaint", &self.complaint), ("cause", &self.cause), ("done", &self.done)];
+        texts.iter().try_for_each(|(field, text)| check::text(&format!("fact.{field}"), text, 0))?;
+        if self.readings.is_empty() && texts.iter().all(|(_, text)| text.trim().is_empty()) {
+            return Err(FieldError::new("fact.complaint", "must not be empty where nothing was read or done"));
+        }
+        let within = |e: FieldError| FieldError::new(format!("fact.{}", e.field), e.reason);
+        Readings(self.readings.clone()).check().map_err(within)
     }
 }
 
@@ -579,6 +689,28 @@ mod tests {
         assert_eq!(field(signed(json!([[]]))), "fact.strokes");
         assert_eq!(field(signed(json!([[[0.1, 0.1], [9.0, 0.2], [0.3, 0.1], [0.4, 0.2]]]))), "fact.strokes");
         assert!(read(signed(json!([[[0.1, 0.1], [0.2, 0.2]], [[0.3, 0.1], [0.4, 0.2]]]))).is_ok());
+        assert_eq!(field(with(json!({"kind": "filled"}))), "fact");
+        assert_eq!(field(with(json!({"kind": "filled", "freezing_c": -99.0}))), "fact.freezing_c");
+        let meter = |pass: u8, flow: f64| {
+            with(json!({"kind": "meter_read", "loop_id": "A1", "pass": pass, "flow_l_min": flow}))
+        };
+        assert!(read(meter(1, 2.0)).is_ok());
+        assert_eq!(field(meter(10, 2.0)), "fact.pass");
+        assert_eq!(field(meter(1, -2.0)), "fact.flow_l_min");
+        let heat = |supply: f64, moisture: f64| {
+            with(
+                json!({"kind": "heat_up_read", "build_up_id": "slab", "supply_c": supply, "moisture_percent": moisture}),
+            )
+        };
+        assert_eq!(field(heat(300.0, 2.0)), "fact.supply_c");
+        assert_eq!(field(heat(30.0, 200.0)), "fact.moisture_percent");
+        let visit = |complaint: &str, value: f64| {
+            let readings = json!([{"quantity": "room_c", "subject": "studio", "value": value}]);
+            with(json!({"kind": "visited", "complaint": complaint, "readings": readings}))
+        };
+        assert!(read(visit("cold", 17.0)).is_ok());
+        assert_eq!(field(visit("cold", 400.0)), "fact.readings[0].value");
+        assert_eq!(field(with(json!({"kind": "visited", "readings": []}))), "fact.complaint");
         let mut photos = with(json!({"kind": "note"}));
         photos["photos"] = json!(["abc"]);
         assert_eq!(field(photos.clone()), "photos[0]");

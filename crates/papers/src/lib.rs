@@ -15,6 +15,7 @@ use fuoco_core::materials::report::{MaterialsDesign, materials};
 use fuoco_core::onsite::laying::{LayingDesign, laying};
 use fuoco_core::onsite::pressure::{PressureTests, pressure_tests};
 use fuoco_core::records::Entry;
+use fuoco_core::startup::{StartUpDesign, start_up};
 use fuoco_core::study::Study;
 use fuoco_core::units::{Quantity, Units};
 use serde::{Deserialize, Serialize};
@@ -51,13 +52,15 @@ pub enum Paper {
     AsLaid,
     /// The record of every pressure test.
     PressureTests,
+    /// How it was filled, balanced and heated up.
+    StartUp,
     /// What the inspector gets: several of these as one file.
     Pack,
 }
 
 impl Paper {
     /// All, in the order of the job.
-    pub const ALL: [Paper; 12] = [
+    pub const ALL: [Paper; 13] = [
         Paper::HeatLoss,
         Paper::LoopSheets,
         Paper::CrewSheets,
@@ -69,16 +72,18 @@ impl Paper {
         Paper::Labels,
         Paper::AsLaid,
         Paper::PressureTests,
+        Paper::StartUp,
         Paper::Pack,
     ];
     /// What the inspector's pack holds.
-    pub const IN_PACK: [Paper; 7] = [
+    pub const IN_PACK: [Paper; 8] = [
         Paper::HeatLoss,
         Paper::LoopSheets,
         Paper::PlantSheet,
         Paper::ManifoldCharts,
         Paper::AsLaid,
         Paper::PressureTests,
+        Paper::StartUp,
         Paper::OwnersSheet,
     ];
 
@@ -106,6 +111,7 @@ impl Paper {
             Paper::Labels => "Tube labels",
             Paper::AsLaid => "As laid",
             Paper::PressureTests => "Pressure tests",
+            Paper::StartUp => "Start-up record",
             Paper::Pack => "Inspector's pack",
         }
     }
@@ -173,6 +179,8 @@ pub struct Papers<'a> {
     pub laying: &'a LayingDesign,
     /// How it was tested.
     pub tests: &'a PressureTests,
+    /// How it was filled, balanced and heated up.
+    pub started: &'a StartUpDesign,
     /// The paper in the printer.
     pub format: Format,
     /// The day, as it is to be written.
@@ -198,6 +206,7 @@ pub fn of_job<T>(
     let study = Study::of(job)?;
     let (design, materials) = (Design::of(&study), materials(&study));
     let (laying, tests) = (laying(&study, entries), pressure_tests(&study, entries));
+    let started = start_up(&study, entries)?;
     let from = Letterhead { name: firm.name.clone(), lines: firm.lines.clone() };
     let form = if job.site.units == Units::Us { "%B %-d, %Y" } else { "%-d %B %Y" };
     let day = chrono::Local::now().format(form).to_string();
@@ -207,6 +216,7 @@ pub fn of_job<T>(
         materials: &materials,
         laying: &laying,
         tests: &tests,
+        started: &started,
         format,
         day: &day,
         from: &from,
@@ -251,6 +261,10 @@ impl Papers<'_> {
                 .tests
                 .is_empty()
                 .then(|| "No pressure test has been written down: begin one at Laying.".to_owned()),
+            Paper::StartUp => {
+                let none = sheets::start_up::is_empty(self.started);
+                none.then(|| "Nothing has been written down yet: see Start-up.".to_owned())
+            }
             Paper::Pack => Paper::IN_PACK
                 .iter()
                 .all(|p| self.missing(*p).is_some())

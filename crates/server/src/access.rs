@@ -45,7 +45,7 @@ pub(crate) enum May {
 }
 
 /// Papers that owners and inspectors read: none with a price.
-pub(crate) const OPEN_PAPERS: [&str; 9] = [
+pub(crate) const OPEN_PAPERS: [&str; 10] = [
     "heat-loss",
     "loop-sheets",
     "plant-sheet",
@@ -54,10 +54,11 @@ pub(crate) const OPEN_PAPERS: [&str; 9] = [
     "labels",
     "as-laid",
     "pressure-tests",
+    "start-up",
     "pack",
 ];
 /// Papers that a crew reads on site.
-pub(crate) const CREW_PAPERS: [&str; 8] = [
+pub(crate) const CREW_PAPERS: [&str; 9] = [
     "crew-sheets",
     "loop-sheets",
     "plant-sheet",
@@ -66,6 +67,7 @@ pub(crate) const CREW_PAPERS: [&str; 8] = [
     "labels",
     "as-laid",
     "pressure-tests",
+    "start-up",
 ];
 /// First parts of paths under which something is kept: a POST there changes it. Elsewhere a POST only calculates.
 const KEPT: [&str; 8] = ["jobs", "firm", "files", "pictures", "weather", "people", "deeds", "session"];
@@ -151,7 +153,7 @@ fn reads(who: &Access, purpose: Purpose, rest: &[&str]) -> bool {
     match rest {
         ["papers"] => true,
         ["papers", file] => who.reads_paper(file.strip_suffix(".pdf").unwrap_or_default()),
-        [] | ["thumbnail.svg" | "summary" | "events" | "records" | "laying" | "pressure-tests"] => {
+        [] | ["thumbnail.svg" | "summary" | "events" | "records" | "laying" | "pressure-tests" | "start-up"] => {
             purpose == Purpose::Crew
         }
         _ => false,

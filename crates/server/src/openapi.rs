@@ -70,6 +70,8 @@ endpoints![
     records::add_photo,
     records::read_laying,
     records::read_tests,
+    records::read_start_up,
+    records::rank_causes,
     live::listen,
     floor::draw_section,
     floor::compare_floors,

@@ -1,21 +1,26 @@
 //! Records of the site: handlers. A record may come twice, and counts once.
 
 use crate::access::{Access, Hands};
-use crate::api::Answer;
+use crate::api::{Answer, JobInput, parse};
 use crate::body::Json;
 use crate::guard::{FileBytes, JsonText};
 use crate::live::Live;
 use crate::problem::Problem;
 use crate::survey::KeptPicture;
 use crate::work::Workshop;
+use fuoco_core::job::Job;
 use fuoco_core::onsite::laying::{LayingDesign, laying};
 use fuoco_core::onsite::pressure::{PressureTests, pressure_tests};
+use fuoco_core::readings::{ReadingOf, Readings};
 use fuoco_core::records::{Entry, Record};
+use fuoco_core::service::{Ranking, rank};
+use fuoco_core::startup::{StartUpDesign, start_up};
 use fuoco_core::study::Study;
 use fuoco_documents::pictures;
 use fuoco_store::Store;
 use rocket::http::Status;
 use rocket::{State, get, post};
+use serde::{Deserialize, Serialize};
 
 /// The records of a job, in the order in which they came; those after the number `after` only, where it is given.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = Vec<Entry>), (status = 404, body = Problem)))]
@@ -67,4 +72,33 @@ pub async fn read_tests(store: &State<Store>, work: &State<Workshop>, id: &str) 
     let job = store.get(id).await?.job;
     let entries = store.records(id, 0).await?;
     Ok(Json(work.run(move || Ok(pressure_tests(&*Study::of(&job)?, &entries))).await?))
+}
+
+/// The start-up of a job: filling, purging, flows, heat-up, by its records.
+#[utoipa::path(context_path = "/api", responses((status = 200, body = StartUpDesign), (status = 404, body = Problem), (status = 422, body = Problem)))]
+#[get("/jobs/<id>/start-up")]
+pub async fn read_start_up(store: &State<Store>, work: &State<Workshop>, id: &str) -> Answer<StartUpDesign> {
+    let job = store.get(id).await?.job;
+    let entries = store.records(id, 0).await?;
+    Ok(Json(work.run(move || start_up(&*Study::of(&job)?, &entries)).await?))
+}
+
+/// A visit to a floor that does not do what it should.
+#[derive(Debug, Deserialize, Serialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ServiceVisit {
+    /// The job.
+    #[schema(value_type = Job)]
+    pub job: JobInput,
+    /// What was read.
+    #[serde(default)]
+    pub readings: Vec<ReadingOf>,
+}
+
+/// What could be wrong, most likely first, by what was read.
+#[utoipa::path(context_path = "/api", request_body = ServiceVisit, responses((status = 200, body = Ranking), (status = 422, body = Problem)))]
+#[post("/service", data = "<body>")]
+pub async fn rank_causes(work: &State<Workshop>, body: JsonText) -> Answer<Ranking> {
+    let asked: ServiceVisit = parse(&body.0)?;
+    Ok(Json(work.run(move || rank(&*Study::of(&asked.job.checked()?)?, &Readings(asked.readings))).await?))
 }

@@ -799,6 +799,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/start-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The start-up of a job: filling, purging, flows, heat-up, by its records. */
+        get: operations["read_start_up"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/summary": {
         parameters: {
             query?: never;
@@ -1169,6 +1186,23 @@ export interface paths {
         get: operations["list_schools"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/service": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What could be wrong, most likely first, by what was read. */
+        post: operations["rank_causes"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2031,6 +2065,24 @@ export interface components {
             /** @description Why there are no figures. */
             refused?: string | null;
         };
+        /** @description A mix put right. */
+        Correct: {
+            /**
+             * Format: double
+             * @description Glycol to be filled in its place, L.
+             */
+            add_glycol_l: number;
+            /**
+             * Format: double
+             * @description Water to be filled in its place, L.
+             */
+            add_water_l: number;
+            /**
+             * Format: double
+             * @description To be drained, L.
+             */
+            drain_l: number;
+        };
         /** @description A part of a count. */
         CountPart: {
             /** @description How it is counted. */
@@ -2453,6 +2505,20 @@ export interface components {
             /** @default window-double-coated */
             window_id?: string;
         };
+        /** @description What a sound house would show. */
+        Expected: {
+            /** @description What people call that. */
+            name: string;
+            /** @description What can be read. */
+            quantity: components["schemas"]["Reading"];
+            /** @description Of what: the id. */
+            subject: string;
+            /**
+             * Format: double
+             * @description What a sound house would show; none where the design does not say.
+             */
+            value?: number | null;
+        };
         /** @description An extra line of an offer. */
         ExtraSum: {
             /** @description What it is. */
@@ -2501,10 +2567,27 @@ export interface components {
         }) | (components["schemas"]["TestSigned"] & {
             /** @enum {string} */
             kind: "test_signed";
+        }) | (components["schemas"]["Filled"] & {
+            /** @enum {string} */
+            kind: "filled";
+        }) | (components["schemas"]["MeterRead"] & {
+            /** @enum {string} */
+            kind: "meter_read";
+        }) | (components["schemas"]["HeatUpRead"] & {
+            /** @enum {string} */
+            kind: "heat_up_read";
+        }) | (components["schemas"]["Visited"] & {
+            /** @enum {string} */
+            kind: "visited";
         }) | {
             /** @enum {string} */
             kind: "withdrawn";
         };
+        /**
+         * @description A kind of fault.
+         * @enum {string}
+         */
+        Fault: "nothing" | "warming_up" | "loop_blocked" | "air_lock" | "valve_shut" | "actuator_dead" | "loops_swapped" | "manifold_reversed" | "pump_low" | "pump_off" | "mixing_stuck" | "source_weak" | "reset_wrong" | "covering_insulating" | "insulation_wet" | "spacing_wide" | "sensor_off" | "glycol_strong" | "vessel_flat";
         /** @description How a circuit is fed. */
         Feed: {
             /**
@@ -2640,6 +2723,53 @@ export interface components {
              * @description Velocity in each, m/s.
              */
             velocity_m_s: number;
+        };
+        /** @description What the fluid in the heating is. */
+        Filled: {
+            /**
+             * Format: double
+             * @description Freezing point by refractometer, °C.
+             */
+            freezing_c?: number | null;
+            /**
+             * Format: double
+             * @description Gauge pressure, kPa.
+             */
+            pressure_kpa?: number | null;
+            /**
+             * Format: double
+             * @description Temperature of the fluid, °C.
+             */
+            water_c?: number | null;
+        };
+        /** @description What the heating is filled with. */
+        Filling: {
+            /**
+             * Format: double
+             * @description Content of all, plant included where the job has one, L.
+             */
+            content_l: number;
+            correct?: components["schemas"]["Correct"] | null;
+            /**
+             * Format: double
+             * @description Pressure cold, Pa over the air's; none without a plant.
+             */
+            fill_pa?: number | null;
+            /**
+             * Format: double
+             * @description At which the wanted mix freezes, °C.
+             */
+            freezing_c: number;
+            /**
+             * Format: double
+             * @description Glycol as it is poured, L; 0 for water.
+             */
+            glycol_l: number;
+            /**
+             * Format: double
+             * @description As it was last measured, °C.
+             */
+            measured_c?: number | null;
         };
         /** @description One finding. */
         Finding: {
@@ -3299,6 +3429,90 @@ export interface components {
              * @description Largest temperature rise across it, K
              */
             rise_k?: number;
+        };
+        /** @description A day of the programme. */
+        HeatUpDay: {
+            /**
+             * Format: int32
+             * @description From 1.
+             */
+            day: number;
+            /**
+             * Format: double
+             * @description Supply temperature, °C.
+             */
+            supply_c: number;
+        };
+        /** @description The heat-up of a build-up. */
+        HeatUpDesign: {
+            /** @description The build-up. */
+            build_up_id: string;
+            /**
+             * Format: int32
+             * @description The day of the programme of the last reading, from 1.
+             */
+            day?: number | null;
+            /** @description Day by day. */
+            days: components["schemas"]["HeatUpDay"][];
+            /** @description It is through: the last day was read. */
+            done: boolean;
+            /** @description What is warmed. */
+            mass: components["schemas"]["Mass"];
+            /** @description Its name. */
+            name: string;
+            /** @description What was read, in order. */
+            readings: components["schemas"]["HeatUpReading"][];
+            /** @description Rooms that have it, by name. */
+            rooms: string[];
+            /**
+             * Format: int32
+             * @description Days to wait after the pour.
+             */
+            wait_days: number;
+        };
+        /** @description The heat-up of a floor, as it was read. */
+        HeatUpRead: {
+            /** @description The build-up whose programme it is. */
+            build_up_id: string;
+            /**
+             * Format: double
+             * @description Moisture of the screed by the carbide method, % by mass.
+             */
+            moisture_percent?: number | null;
+            /**
+             * Format: double
+             * @description Supply temperature, °C.
+             */
+            supply_c: number;
+        };
+        /** @description A reading of the heat-up. */
+        HeatUpReading: {
+            /** @description When, UTC, ISO 8601. */
+            at: string;
+            /**
+             * Format: int32
+             * @description The day of the programme, from 1; the day of the first reading is the first.
+             */
+            day: number;
+            /**
+             * Format: double
+             * @description Moisture, % by mass.
+             */
+            moisture_percent?: number | null;
+            /** @description It is farther from that than it should be. */
+            off: boolean;
+            /**
+             * Format: double
+             * @description Supply, °C.
+             */
+            supply_c: number;
+            /**
+             * Format: double
+             * @description What the programme has that day, °C; none after its end.
+             */
+            wanted_c?: number | null;
+            /** @description Who read it. */
+            who: string;
         };
         /** @description What takes heat beside floors. */
         HeatUser: {
@@ -4353,6 +4567,11 @@ export interface components {
          * @enum {string}
          */
         MarkKind: "note" | "saw_cut";
+        /**
+         * @description What is warmed up.
+         * @enum {string}
+         */
+        Mass: "cement" | "concrete" | "gypsum" | "dry";
         /** @description A material. */
         Material: {
             /**
@@ -4442,6 +4661,21 @@ export interface components {
             job: components["schemas"]["Job"];
             /** @description The room that is taken in. */
             second_id: string;
+        };
+        /** @description What the flow meter of a loop shows. */
+        MeterRead: {
+            /**
+             * Format: double
+             * @description L/min
+             */
+            flow_l_min: number;
+            /** @description The loop. */
+            loop_id: string;
+            /**
+             * Format: int32
+             * @description After how many passes over the manifold, 0 to 9; 0: as found.
+             */
+            pass: number;
         };
         /**
          * @description What sets a circuit's supply temperature.
@@ -5455,6 +5689,35 @@ export interface components {
              */
             quote?: components["schemas"]["Quote"];
         };
+        /** @description A loop as it is purged. */
+        PurgeDesign: {
+            /**
+             * Format: double
+             * @description Flow that carries air along, L/min.
+             */
+            flow_l_min: number;
+            /**
+             * Format: double
+             * @description What that takes, cold, all other ports shut, Pa.
+             */
+            head_pa: number;
+            /** @description The loop. */
+            loop_id: string;
+            /** @description Whether it can. */
+            own_pump: boolean;
+            /**
+             * Format: double
+             * @description What the circuit's own pump gives at that flow, Pa.
+             */
+            pump_pa: number;
+            /**
+             * Format: double
+             * @description Time for three contents at that flow, s.
+             */
+            seconds: number;
+            /** @description As it is called. */
+            tag: string;
+        };
         /**
          * @description What a link is for.
          * @enum {string}
@@ -5534,31 +5797,26 @@ export interface components {
          * @enum {string}
          */
         RadiatorPattern: "column" | "tube" | "panel";
-        /** @description One reading. */
-        Reading: {
+        /** @description What is wrong, most likely first. */
+        Ranking: {
+            /** @description The likely causes, most likely first; the shares of all that were weighed add up to 1. */
+            causes: components["schemas"]["Cause"][];
+            /** @description Everything that can be read, with what a sound house would show. */
+            expected: components["schemas"]["Expected"][];
             /**
              * Format: double
-             * @description Air beside the tubes, °C, −40…60.
+             * @description Outdoors, °C: as read, else the design's.
              */
-            air_c?: number | null;
-            /**
-             * Format: double
-             * @description The barometer then, kPa, where it was read each time.
-             */
-            barometer_kpa?: number | null;
-            /**
-             * Format: double
-             * @description Gauge pressure, kPa, 0 to the end of the gauge's scale.
-             */
-            gauge_kpa: number;
-            /**
-             * Format: double
-             * @description Slab or tube, °C, −40…90: what the contents have.
-             */
-            slab_c?: number | null;
-            /** @description When, ISO 8601; without a zone UTC. */
-            time: string;
+            outdoor_c: number;
+            tell_apart?: components["schemas"]["TellApart"] | null;
+            /** @description Readings that say nothing about this design, and why. */
+            unused: string[];
         };
+        /**
+         * @description What was read.
+         * @enum {string}
+         */
+        Reading: "outdoor_c" | "hours_on" | "supply_c" | "return_c" | "target_c" | "flow_l_min" | "head_kpa" | "room_c" | "thermostat_c" | "surface_c" | "pressure_kpa" | "cold_pressure_kpa" | "freezing_c" | "gurgles" | "actuator_open" | "valve_open";
         /** @description A reading. */
         ReadingLog: {
             /** @description When. */
@@ -5569,6 +5827,24 @@ export interface components {
             record_id: string;
             /** @description By whom. */
             who: string;
+        };
+        /** @description One reading. */
+        ReadingOf: {
+            /** @description What was read. */
+            quantity: components["schemas"]["Reading"];
+            /** @description Of what: `source`, or the id, tag, letter or name of a circuit, manifold, loop or room; empty for the house. */
+            subject?: string;
+            /**
+             * Format: double
+             * @description Standard uncertainty in the same unit, above 0; usual instruments where none is given. Of yes and no the chance of being
+             *     wrong, up to 0.5.
+             */
+            uncertainty?: number | null;
+            /**
+             * Format: double
+             * @description In the unit that the quantity's name has; 1 and 0 for yes and no.
+             */
+            value: number;
         };
         /** @description One fact. */
         Record: {
@@ -6279,6 +6555,13 @@ export interface components {
             /** @description The room. */
             room_id: string;
         };
+        /** @description A visit to a floor that does not do what it should. */
+        ServiceVisit: {
+            /** @description The job. */
+            job: components["schemas"]["Job"];
+            /** @description What was read. */
+            readings?: components["schemas"]["ReadingOf"][];
+        };
         /** @description Who is signed in. */
         SessionInfo: {
             /** @description The one job that a link leads to. */
@@ -6289,6 +6572,72 @@ export interface components {
             needed: boolean;
             purpose?: components["schemas"]["Purpose"] | null;
             role?: components["schemas"]["Role"] | null;
+        };
+        /** @description A port as its flow is set. */
+        SetPort: {
+            /**
+             * Format: double
+             * @description The design's, warm, L/min.
+             */
+            design_l_min: number;
+            /**
+             * Format: double
+             * @description What it shows when all are set, the water still cold, L/min.
+             */
+            ends_l_min: number;
+            /**
+             * Format: double
+             * @description What it showed before anything was set, L/min.
+             */
+            found_l_min?: number | null;
+            /**
+             * Format: double
+             * @description What it showed after the last pass, L/min.
+             */
+            left_l_min?: number | null;
+            /** @description The loop. */
+            loop_id: string;
+            /**
+             * Format: double
+             * @description That against its figure, as share.
+             */
+            off?: number | null;
+            /** @description The rooms it heats, by name. */
+            rooms: string[];
+            /**
+             * Format: double
+             * @description What its meter shall show when it is set, the others as they stand then, L/min.
+             */
+            shows_l_min: number;
+            /** @description As it is called. */
+            tag: string;
+            /**
+             * Format: double
+             * @description Turns open by the valve's table, where there is one.
+             */
+            turns?: number | null;
+            /** @description The likely reason where it is off. */
+            why: string;
+            /** @description It stays wide open. */
+            wide_open: boolean;
+        };
+        /** @description A manifold as its flows are set. */
+        SettingDesign: {
+            /** @description Its letter. */
+            letter: string;
+            /** @description The manifold. */
+            manifold_id: string;
+            /**
+             * Format: int32
+             * @description The pass that comes next, from 1; the figures are those of this pass.
+             */
+            pass: number;
+            /** @description Its ports in the order in which they are set. */
+            ports: components["schemas"]["SetPort"][];
+            /** @description What the readings say beside that. */
+            remarks: string[];
+            /** @description Every meter was read after the last pass, and shows its figure within a twentieth. */
+            settled: boolean;
         };
         /**
          * @description How grave a finding is; in this order.
@@ -6561,11 +6910,39 @@ export interface components {
             place?: string;
             units?: components["schemas"]["Units"] | null;
         };
+        /** @description A step of the start-up. */
+        StartStep: {
+            /** @description When. */
+            at?: string | null;
+            /** @description Somebody said that it is done. */
+            done: boolean;
+            /** @description Its line in the records: ticked by this. */
+            item: string;
+            /** @description What is done. */
+            name: string;
+            /** @description How, with the figures of this job. */
+            text: string;
+            /** @description Who. */
+            who: string;
+        };
+        /** @description The start-up of a job. */
+        StartUpDesign: {
+            /** @description What it is filled with. */
+            filling: components["schemas"]["Filling"];
+            /** @description The heat-up of every build-up that holds tube. */
+            heat_ups: components["schemas"]["HeatUpDesign"][];
+            /** @description Every manifold as its flows are set. */
+            manifolds: components["schemas"]["SettingDesign"][];
+            /** @description Every loop as it is purged. */
+            purge: components["schemas"]["PurgeDesign"][];
+            /** @description What is done one after the other. */
+            steps: components["schemas"]["StartStep"][];
+        };
         /**
          * @description The station of the work where the cause is mended.
          * @enum {string}
          */
-        Station: "site" | "rooms" | "heat_loss" | "floor" | "loops" | "water" | "plant" | "materials" | "laying" | "papers";
+        Station: "site" | "rooms" | "heat_loss" | "floor" | "loops" | "water" | "plant" | "materials" | "laying" | "start_up" | "service" | "papers";
         /** @description The mark of one station. */
         StationMark: {
             /** @description Errors to be mended here. */
@@ -6837,6 +7214,14 @@ export interface components {
              * @description Of one person, s.
              */
             time_s: number;
+        };
+        /** @description What would tell two causes apart. */
+        TellApart: {
+            quantity?: components["schemas"]["Reading"] | null;
+            /** @description Of what. */
+            subject: string;
+            /** @description In words. */
+            text: string;
         };
         /** @description A pressure test as it begins. */
         TestBegun: {
@@ -7379,6 +7764,17 @@ export interface components {
              * @description Of that in tubes, L.
              */
             tubes_l: number;
+        };
+        /** @description A visit because something does not work. */
+        Visited: {
+            /** @description What it was found to be; empty where nobody knows yet. */
+            cause?: string;
+            /** @description What people complain of. */
+            complaint?: string;
+            /** @description What was done. */
+            done?: string;
+            /** @description What was read. */
+            readings: components["schemas"]["ReadingOf"][];
         };
         /** @description The surveyor's word on one wall. */
         Wall: {
@@ -12868,6 +13264,97 @@ export interface operations {
             };
         };
     };
+    read_start_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartUpDesign"];
+                };
+            };
+            /** @description The request does not read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description First sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not made by a page of this server, or not for this person */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such method here */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A failure of the server, or its store cannot be used */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     sum_up: {
         parameters: {
             query?: never;
@@ -15613,6 +16100,136 @@ export interface operations {
             };
             /** @description Too busy, or it took too long */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rank_causes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ServiceVisit"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ranking"];
+                };
+            };
+            /** @description The request does not read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description First sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not made by a page of this server, or not for this person */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such method here */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not come in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong content type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A failure of the server, or its store cannot be used */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -9,7 +9,7 @@ import { told } from "../job/told";
 import { shelf, type Shelved } from "./shelf";
 import { taken } from "./waiting";
 
-export function servedOf<K extends "laying" | "tests">(kind: K, ask: (jobId: string) => Promise<NonNullable<Shelved[K]>>) {
+export function servedOf<K extends "laying" | "tests" | "startUp">(kind: K, ask: (jobId: string) => Promise<NonNullable<Shelved[K]>>) {
   const { state, sync, live } = store;
   const served = shallowRef(null) as ShallowRef<NonNullable<Shelved[K]> | null>;
   const failed = ref("");

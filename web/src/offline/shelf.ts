@@ -3,7 +3,7 @@
  * reading only; edits that wait for the server are kept by `job/kept.ts`, records by `outbox.ts`.
  */
 import type { DBSchema, IDBPDatabase } from "idb";
-import type { Design, Job, LayingDesign, Library, PressureTests, SessionInfo } from "../api/client";
+import type { Design, Job, LayingDesign, Library, PressureTests, SessionInfo, StartUpDesign } from "../api/client";
 import { keptDatabase } from "./database";
 
 export interface Shelved {
@@ -14,6 +14,7 @@ export interface Shelved {
   design?: Design;
   laying?: LayingDesign;
   tests?: PressureTests;
+  startUp?: StartUpDesign;
   /** When it was put here, ms. */
   at: number;
 }

@@ -8,7 +8,7 @@ import Inspector from "../inspector/Inspector.vue";
 import { store } from "../job/store";
 import { tellReader, tellTaken } from "../people/reader";
 import Sheet from "../sheet/Sheet.vue";
-import { stationAt, STATIONS } from "../stations";
+import { stationAt, stationOfKey } from "../stations";
 import { PLAN, useStationView } from "../stations/view";
 import ConflictDialog from "./ConflictDialog.vue";
 import Rail from "./Rail.vue";
@@ -62,9 +62,8 @@ function key(e: KeyboardEvent) {
     if (letter === "y" || e.shiftKey) store.redo();
     else store.undo();
   } else if (!command && !e.altKey) {
-    // the tenth station has the key after 9
-    const number = /^\d$/.test(letter) ? Number(letter) || 10 : 0;
-    if (number >= 1 && number <= STATIONS.length) void router.push(`/jobs/${state.id}/${STATIONS[number - 1]!.path}`);
+    const station = stationOfKey(letter);
+    if (station) void router.push(`/jobs/${state.id}/${station.path}`);
     else if (letter === "delete" || letter === "backspace") {
       // what cannot be seen is not deleted
       if (sheet.value) store.removeSelected();

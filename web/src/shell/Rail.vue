@@ -4,7 +4,7 @@ import { computed, nextTick, ref, watch } from "vue";
 import { RouterLink } from "vue-router";
 import type { StationMark } from "../api/client";
 import { store } from "../job/store";
-import { STATIONS } from "../stations";
+import { keyOf, STATIONS } from "../stations";
 
 const { design, where, state } = store;
 const WORDS: Record<StationMark["progress"], string> = { needs_attention: "needs attention", ok: "OK", not_started: "not started" };
@@ -14,7 +14,7 @@ const rail = computed(() =>
     const mark = design.value?.stations.find((m) => m.station === station.id) ?? { progress: "not_started" as const, errors: 0, warnings: 0 };
     const counts = [counted(mark.errors, "error"), counted(mark.warnings, "warning")].filter(Boolean).join(", ");
     const progress = station.progress?.() ?? mark.progress;
-    return { ...station, ...mark, progress, word: WORDS[progress], counts };
+    return { ...station, ...mark, key: keyOf(station), progress, word: WORDS[progress], counts };
   }),
 );
 /** On a phone the rail is wider than the screen: the station that is shown is in sight. */
@@ -32,8 +32,8 @@ watch(
 <template>
   <nav ref="nav" class="rail" aria-label="Stations">
     <RouterLink
-      v-for="(s, i) in rail" :key="s.id" :to="`/jobs/${state.id}/${s.path}`"
-      :class="{ on: where.station === s.id }" :aria-current="where.station === s.id ? 'page' : undefined" :title="`${s.name} (${(i + 1) % 10})`">
+      v-for="s in rail" :key="s.id" :to="`/jobs/${state.id}/${s.path}`"
+      :class="{ on: where.station === s.id }" :aria-current="where.station === s.id ? 'page' : undefined" :title="s.key ? `${s.name} (${s.key})` : s.name">
       <ElIcon :size="18" aria-hidden="true"><component :is="s.icon" /></ElIcon>
       <span>{{ s.name }}</span>
       <span class="marks">

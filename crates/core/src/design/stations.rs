@@ -54,7 +54,7 @@ pub(super) fn marks(study: &Study, findings: &[Finding]) -> Vec<StationMark> {
             Station::Plant => (study.job.plant.is_some(), errors + warnings > 0),
             Station::Materials => (loops && !study.job.purchasing.prices.rows.is_empty(), errors + warnings > 0),
             // how far it is stands in the records of the site, not in the job
-            Station::Laying => (false, errors + warnings > 0),
+            Station::Laying | Station::StartUp | Station::Service => (false, errors + warnings > 0),
             Station::Papers => (loops, loops && findings.iter().any(|f| f.severity == Severity::Error)),
         };
         let progress = match (open, begun) {

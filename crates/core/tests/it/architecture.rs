@@ -25,10 +25,12 @@ const LAYERS: [(&str, &[&str]); 10] = [
             "chapters::plant::usual",
             "job::rules",
             "pressure_test",
+            "readings",
             "records",
             "fluid",
             "flow",
             "section",
+            "snow",
             "network",
             "coils",
         ],
@@ -52,7 +54,7 @@ const LAYERS: [(&str, &[&str]); 10] = [
             "chapters::materials",
         ],
     ),
-    ("the whole", &["onsite", "design", "chapters::mod", "chapters::*::mod"]),
+    ("the whole", &["onsite", "service", "startup", "design", "chapters::mod", "chapters::*::mod"]),
 ];
 
 type Graph = BTreeMap<String, BTreeSet<String>>;

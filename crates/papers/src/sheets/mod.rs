@@ -11,6 +11,7 @@ mod plant;
 pub mod quote;
 mod scale;
 mod site;
+pub mod start_up;
 
 use crate::typeset::block::{Block, list, plain};
 use crate::typeset::table::{Table, figures, words};
@@ -31,6 +32,7 @@ pub fn parts(of: &Papers, paper: Paper) -> Vec<Part> {
         Paper::Labels => upright(labels::blocks(of)),
         Paper::AsLaid => site::laid(of),
         Paper::PressureTests => upright(site::tests(of)),
+        Paper::StartUp => upright(start_up::blocks(of)),
         // it is put together of the others
         Paper::Pack => vec![],
     }

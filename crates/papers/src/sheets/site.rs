@@ -17,7 +17,7 @@ use fuoco_documents::plan_svg::{escape, extent};
 use std::fmt::Write;
 
 /// A time of a record where the paper is made.
-fn when(of: &Papers, at: &str) -> String {
+pub(super) fn when(of: &Papers, at: &str) -> String {
     let form = if of.units() == Units::Us { "%m/%d/%Y %-I:%M %p" } else { "%-d.%-m.%Y %H:%M" };
     DateTime::parse_from_rfc3339(at)
         .map_or_else(|_| at.to_owned(), |t| t.with_timezone(&Local).format(form).to_string())

@@ -19,7 +19,7 @@ async fn every_listed_paper_comes_as_pdf() {
     for paper in papers {
         let code = paper["code"].as_str().expect("a code");
         // nothing has been written down on this site
-        let of_the_site = ["as-laid", "pressure-tests"].contains(&code);
+        let of_the_site = ["as-laid", "pressure-tests", "start-up"].contains(&code);
         assert_eq!(paper.get("missing").is_some(), of_the_site, "{paper}");
         let (status, kind, bytes) = api.send("GET", &format!("/api/jobs/{id}/papers/{code}.pdf"), None, vec![]).await;
         assert_eq!((status.code, kind.as_str()), (200, "application/pdf"), "{code}");

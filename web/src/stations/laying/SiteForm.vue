@@ -13,7 +13,7 @@ const props = defineProps<{
   /** What is written down, or what is missing for it. */
   record: () => NewRecord | string;
 }>();
-const emit = defineEmits<{ close: [] }>();
+const emit = defineEmits<{ close: []; kept: [] }>();
 const wrong = ref("");
 const busy = ref(false);
 
@@ -25,6 +25,7 @@ async function keep() {
   busy.value = true;
   try {
     await outbox.add(store.state.id, record);
+    emit("kept");
     emit("close");
   } catch (e) {
     wrong.value = notKept(e);

@@ -34,6 +34,7 @@ const PAPERS: { key: string; title: string; code: string; sheet?: Component }[] 
   { key: "labels", title: "Tube labels", code: "labels" },
   { key: "as-laid", title: "As laid", code: "as-laid" },
   { key: "pressure-tests", title: "Pressure tests", code: "pressure-tests" },
+  { key: "start-up", title: "Start-up record", code: "start-up" },
   { key: "pack", title: "Inspector's pack", code: "pack" },
 ];
 const { answer: listed } = useTrial<PaperEntry[]>([() => state.id, () => saving.revision, () => live.state.recorded, taken], async () => (state.id ? answer(api.GET("/api/jobs/{id}/papers", { params: { path: { id: state.id } } })) : null));

@@ -176,8 +176,13 @@ pub(crate) fn mixer_kv(flow_l_min: f64, density: f64) -> f64 {
 }
 
 /// Two valves one after the other, m³/h.
-fn in_line(a: f64, b: Option<f64>) -> f64 {
+pub(crate) fn in_line(a: f64, b: Option<f64>) -> f64 {
     b.map_or(a, |b| (a.powi(-2) + b.powi(-2)).powf(-0.5))
+}
+
+/// What a bore of which so much is open takes, in velocity heads of the whole bore (Borda–Carnot behind the contracted stream).
+pub(crate) fn blockage_k(open_share: f64) -> f64 {
+    if open_share < 1.0 { (1.0 / (CONTRACTION * open_share) - 1.0).powi(2) } else { 0.0 }
 }
 
 /// A loop half blocked by a kink, a dent or a repair coupling.
@@ -298,7 +303,7 @@ fn a_loop(
         return pipework.link(node("port"), supply, back, Part::Valve { kv_m3_h: PORT_KV, open: 0.0 });
     }
     let open = changed.blocked.filter(|b| b.loop_id == l.id).map_or(1.0, |b| b.open_share.clamp(0.01, 1.0));
-    let minor_k = if open < 1.0 { (1.0 / (CONTRACTION * open) - 1.0).powi(2) } else { 0.0 };
+    let minor_k = blockage_k(open);
     // its water cools on the way: half of the tube has it warm, half cool
     let half = |minor_k| Part::Pipe {
         length_m: 0.5 * (l.length_m + BORES_PER_QUARTER_TURN * bore_m * l.quarter_turns),

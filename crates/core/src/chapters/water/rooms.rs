@@ -58,6 +58,22 @@ impl<'s> RoomsHeat<'s> {
         self.rooms[room].now_c
     }
 
+    /// Something else keeps rooms within that range, °C, by room: thermostats, or heat that is not this network's. Returns by how
+    /// much the temperature of a room differs at most from `before`, K.
+    pub fn hold(&mut self, within_c: &[[f64; 2]], before: &[f64]) -> f64 {
+        let mut moved = 0.0_f64;
+        for ((room, [least, most]), before) in self.rooms.iter_mut().zip(within_c).zip(before) {
+            room.now_c = room.now_c.max(*least).min(*most);
+            moved = moved.max((room.now_c - before).abs());
+        }
+        moved
+    }
+
+    /// All of them, °C.
+    pub fn all_c(&self) -> Vec<f64> {
+        self.rooms.iter().map(|r| r.now_c).collect()
+    }
+
     fn mean(&self, l: &LoopDesign, of: impl Fn(usize) -> f64) -> f64 {
         let rooms = l.room_ids.iter().filter_map(|id| self.study.rooms.iter().position(|d| d.id == *id));
         let (sum, count) = rooms.fold((0.0, 0.0), |(s, n), r| (s + of(r), n + 1.0));

@@ -21,7 +21,7 @@ pub struct ValveSetting {
 /// Kv = Q·√(ρ / 1000 / Δp), Q in m³/h and Δp in bar (EN 1267); between the points of the table the flow factor is a straight line.
 pub fn setting(manifold: &Manifold, flow_l_min: f64, drop_pa: f64, density: f64) -> Option<ValveSetting> {
     let kv_m3_h = kv_for(flow_l_min, drop_pa, density)?;
-    Some(ValveSetting { kv_m3_h, turns: turns(&manifold.valve_table, kv_m3_h) })
+    Some(ValveSetting { kv_m3_h, turns: turns_open(&manifold.valve_table, kv_m3_h) })
 }
 
 /// Flow factor of a valve that takes `drop_pa` at a flow, m³/h; none where it need not take anything.
@@ -32,7 +32,7 @@ pub(crate) fn kv_for(flow_l_min: f64, drop_pa: f64, density: f64) -> Option<f64>
 }
 
 /// Turns open at a flow factor, m³/h; none below the first point, and the last point's beyond it.
-fn turns(table: &[ValvePoint], kv_m3_h: f64) -> Option<f64> {
+pub(crate) fn turns_open(table: &[ValvePoint], kv_m3_h: f64) -> Option<f64> {
     let (first, last) = (table.first()?, table.last()?);
     if kv_m3_h < first.kv_m3_h {
         return None;
@@ -56,12 +56,12 @@ mod tests {
 
     #[test]
     fn turns_are_read_between_the_points_and_not_below_them() {
-        let told = |kv| turns(&TABLE, kv);
+        let told = |kv| turns_open(&TABLE, kv);
         assert_eq!(told(0.1), Some(0.5));
         assert!((told(0.2).expect("within") - 1.0).abs() < 1e-12);
         assert!((told(0.6).expect("within") - 2.25).abs() < 1e-12);
         assert_eq!(told(2.0), Some(3.0), "as far open as it goes");
         assert_eq!(told(0.05), None, "it cannot be set so small");
-        assert_eq!(turns(&[], 0.2), None);
+        assert_eq!(turns_open(&[], 0.2), None);
     }
 }
