@@ -149,7 +149,7 @@ test("a crew opens its link on a phone, writes in the cellar without a network, 
   await write("Too late");
   await context.setOffline(false);
   await expect(phone).toHaveURL(/sign-in/);
-  await expect(phone.locator(".outbox")).toContainText("1 record of Van 3 (link) waits");
+  await expect(phone.locator(".outbox")).toContainText("1 record of Van 3 waits");
   const records = (await (await page.request.get(`/api/jobs/${id}/records`)).json()) as { record: { note: string } }[];
   expect(records.map((r) => r.record.note)).toEqual(["Door to the yard is locked"]);
   await context.close();

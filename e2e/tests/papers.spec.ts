@@ -11,7 +11,7 @@ async function pack(page: Page) {
 test("every paper is listed, previewed, and the pack is taken away", async ({ app, page }) => {
   const id = await app.makeJob({ ...DEMO, name: "Papers to hand over" });
   await app.open(id, "papers");
-  await expect(page.getByRole("menuitem")).toHaveText(["Loop sheets", "One loop", "Order of laying", "Heat loss report", "Plant sheet", "Manifold charts", "Materials", "Quote", "Owner's sheet", "Tube labels", "As laid", "Pressure tests", "Inspector's pack"]);
+  await expect(page.getByRole("menuitem")).toHaveText(["Loop sheets", "One loop", "Order of laying", "Heat loss report", "Plant sheet", "Manifold charts", "Materials", "Quote", "Owner's sheet", "Tube labels", "As laid", "Pressure tests", "Start-up record", "Inspector's pack"]);
   await app.accessible();
   for (const [title, says] of [["Manifold charts", "Manifold A"], ["Owner's sheet", "Where you must not drill"], ["Tube labels", "A1 S"], ["Inspector's pack", "Heat loss report"]] as const) {
     await page.getByRole("menuitem", { name: title, exact: true }).click();

@@ -39,17 +39,6 @@ test("pictures", async ({ app, page }) => {
       await expect(page.locator("image.map")).toBeAttached();
       await page.screenshot({ path: `${folder}/floor-map.png`, animations: "disabled" });
     }
-    if (view === "plant") {
-      await expect(page.getByRole("group", { name: /^Piping:/ })).toBeVisible();
-      await app.segment("Over the year").click();
-      await expect(page.getByRole("heading", { name: "What a controller takes" })).toBeVisible({ timeout: 20_000 });
-      await page.screenshot({ path: `${folder}/plant-year.png`, animations: "disabled" });
-    }
-    if (view === "materials") {
-      await app.segment("Coils").click();
-      await expect(page.getByText("proved to be the least").first()).toBeVisible();
-      await page.screenshot({ path: `${folder}/coils.png`, animations: "disabled" });
-    }
     if (view === "papers") {
       await page.getByRole("menuitem", { name: "Manifold charts" }).click();
       await expect(firstPage(page, "Manifold charts")).toContainText("Manifold A");
@@ -64,6 +53,19 @@ test("pictures", async ({ app, page }) => {
   await app.segment("Pressure test").click();
   await expect(page.getByRole("img", { name: /as read and corrected/ })).toBeVisible();
   await page.screenshot({ path: `${folder}/pressure-test.png`, animations: "disabled" });
+  await app.open(served, "start-up");
+  await app.segment("Flows").click();
+  await expect(page.getByRole("article", { name: "Manifold A" })).toBeVisible();
+  await page.screenshot({ path: `${folder}/start-up.png`, animations: "disabled" });
+  await app.open(served, "service");
+  for (const [label, text] of [["Outdoors", "-4"], ["A1: flow", "0 L/min"], ["A2: flow", "0.5 L/min"]] as const) {
+    await page.getByLabel(label, { exact: true }).fill(text);
+    await page.getByLabel(label, { exact: true }).press("Tab");
+  }
+  await expect(page.locator(".cause").first()).toContainText("A1");
+  await page.mouse.move(0, 0);
+  await expect(page.locator(".el-tooltip__popper:visible")).toHaveCount(0);
+  await page.screenshot({ path: `${folder}/service.png`, animations: "disabled" });
   await page.goto("/firm");
   await expect(page.getByLabel("Name", { exact: true })).not.toHaveValue("");
   await page.screenshot({ path: `${folder}/firm.png`, animations: "disabled" });

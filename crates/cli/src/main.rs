@@ -386,7 +386,7 @@ fn melt_snow(path: &Path) -> Result<(), Failure> {
 
 fn rank_causes(job: &Path, readings: &Path) -> Result<(), Failure> {
     let job = CheckedJob::from_json(&read(job)?)?;
-    let ranking = rank(&*Study::of(&job)?, &Readings::from_json(&read(readings)?)?)?;
+    let ranking = rank(&Study::of(&job)?, &Readings::from_json(&read(readings)?)?)?;
     print(&serde_json::to_string_pretty(&ranking).map_err(|e| failed(1, e))?)
 }
 

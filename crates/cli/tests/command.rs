@@ -470,6 +470,56 @@ fn a_pressure_test_is_judged_with_the_names_of_the_contract_and_readings_out_of_
     assert!(err.contains("readings[1].time"), "{err}");
 }
 
+/// A document as a file.
+fn kept(document: &Value) -> tempfile::NamedTempFile {
+    let file = tempfile::NamedTempFile::new().expect("a file");
+    std::fs::write(file.path(), document.to_string()).expect("written");
+    file
+}
+
+#[test]
+fn a_visit_is_ranked_with_the_names_of_the_contract_and_what_is_no_reading_is_named() {
+    let demo = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/tamarack-dance-school.json");
+    let rank = |readings: &Value| run(&["service", demo, &kept(readings).path().to_string_lossy()]);
+    let mut readings = json!([
+        { "quantity": "outdoor_c", "subject": "", "value": -5 },
+        { "quantity": "flow_l_min", "subject": "A3", "value": 0.0 },
+        { "quantity": "flow_l_min", "subject": "A5", "value": 2.5, "uncertainty": 0.3 },
+        { "quantity": "actuator_open", "subject": "A3", "value": 0 }
+    ]);
+    let (code, out, _) = rank(&readings);
+    assert_eq!(code, Some(0));
+    let ranking: Value = serde_json::from_str(&out).expect("JSON");
+    let first = &ranking["causes"][0];
+    for name in "fault where misfit share explains next_check".split(' ') {
+        assert!(!first[name].is_null(), "{name}");
+    }
+    assert_eq!((first["fault"].as_str(), first["where"].as_str()), (Some("actuator_dead"), Some("A3")));
+    // the same within an object
+    assert_eq!(rank(&json!({ "readings": readings })).1, out);
+    readings[1]["value"] = json!(-1);
+    let (code, out, err) = rank(&readings);
+    assert_eq!((code, out.as_str(), err.lines().count()), (Some(2), "", 1));
+    assert!(err.contains("readings[1].value"), "{err}");
+}
+
+#[test]
+fn a_storm_is_weighed_with_the_names_of_the_contract_and_impossible_weather_is_named() {
+    let melt = |storm: &Value| run(&["snow", &kept(storm).path().to_string_lossy()]);
+    let mut storm = json!({ "air_c": -5, "wind_m_s": 4, "humidity": 0.8, "snowfall_mm_h": 1.5, "cloud": 1,
+        "free_area_ratio": 1, "length_m": 6, "altitude_m": 0 });
+    let (code, out, _) = melt(&storm);
+    assert_eq!(code, Some(0));
+    let load: Value = serde_json::from_str(&out).expect("JSON");
+    let part = |name: &str| load[name].as_f64().unwrap_or_else(|| panic!("{name}"));
+    let sum: f64 = ["sensible", "melting", "evaporation", "convection", "radiation"].into_iter().map(part).sum();
+    assert!((sum - part("total")).abs() < 1e-9);
+    storm["free_area_ratio"] = json!(2);
+    let (code, out, err) = melt(&storm);
+    assert_eq!((code, out.as_str(), err.lines().count()), (Some(2), "", 1));
+    assert!(err.contains("free_area_ratio"), "{err}");
+}
+
 #[test]
 fn coils_are_planned_with_the_names_of_the_contract_and_a_loop_that_is_too_long_is_named() {
     let plan = |task: &Value| {

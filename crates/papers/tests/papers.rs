@@ -433,9 +433,41 @@ fn a_pressure_test_is_a_record_with_its_verdict_and_readings() {
 }
 
 #[test]
+fn the_start_up_record_has_the_balance_as_found_and_left_and_the_heat_up() {
+    let job = demo();
+    let entry = |k: usize, fact: Value| {
+        let record = json!({ "id": format!("start-up-{k}"), "at": "2026-12-01T08:00:00Z", "fact": fact });
+        let record = Record::from_json(&record.to_string()).expect("a record");
+        Entry { number: k as i64 + 1, received_at: "2026-12-01T09:00:00Z".into(), who: "Cleo".into(), record }
+    };
+    let study = fuoco_core::study::Study::of(&job).expect("solved");
+    let mut facts = vec![json!({ "kind": "ticked", "item": "startup/flush", "done": true })];
+    for l in study.loops.iter().filter(|l| l.tag.starts_with('A')) {
+        for (pass, factor) in [(0, 1.4), (1, 0.7)] {
+            let flow = l.flow_l_min * factor;
+            facts.push(json!({ "kind": "meter_read", "loop_id": l.id, "pass": pass, "flow_l_min": flow }));
+        }
+    }
+    let build_up = job.rooms.iter().find_map(|r| r.heated_floor()).expect("a floor").build_up_id.clone();
+    facts.push(json!({ "kind": "heat_up_read", "build_up_id": build_up, "supply_c": 25.0, "moisture_percent": 2.3 }));
+    let entries: Vec<Entry> = facts.into_iter().enumerate().map(|(k, f)| entry(k, f)).collect();
+    let pdf = of_job(&job, &entries, &firm(), Format::A4, None, |p| {
+        assert!(p.missing(Paper::StartUp).is_none());
+        Ok(p.pdf(Paper::StartUp))
+    });
+    let doc = opened(&pdf.expect("solves").expect("a PDF"));
+    let all: String = (1..=doc.get_pages().len()).map(|n| text(&doc, n as u32)).collect();
+    for said in
+        ["Start-up record", "Balance of manifold A", "All are low alike", "Heat-up: ", "2.3 %", "not done", "Cleo"]
+    {
+        assert!(all.contains(said), "{said}: {all}");
+    }
+}
+
+#[test]
 fn without_records_the_papers_of_the_site_say_what_is_missing() {
     let missing = of_job(&demo(), &[], &firm(), Format::A4, None, |p| {
-        Ok([Paper::AsLaid, Paper::PressureTests].map(|x| p.missing(x)))
+        Ok([Paper::AsLaid, Paper::PressureTests, Paper::StartUp].map(|x| p.missing(x)))
     });
     assert!(missing.expect("solves").iter().all(Option::is_some));
 }

@@ -8,7 +8,8 @@ use crate::live::Live;
 use crate::problem::Problem;
 use crate::survey::KeptPicture;
 use crate::work::Workshop;
-use fuoco_core::job::Job;
+use fuoco_core::error::FieldError;
+use fuoco_core::job::{CheckedJob, Job};
 use fuoco_core::onsite::laying::{LayingDesign, laying};
 use fuoco_core::onsite::pressure::{PressureTests, pressure_tests};
 use fuoco_core::readings::{ReadingOf, Readings};
@@ -74,11 +75,23 @@ pub async fn read_tests(store: &State<Store>, work: &State<Workshop>, id: &str) 
     Ok(Json(work.run(move || Ok(pressure_tests(&*Study::of(&job)?, &entries))).await?))
 }
 
-/// The start-up of a job: filling, purging, flows, heat-up, by its records.
+/// The start-up of a job: filling, purging, flows, heat-up, by its records; worded in the units asked for, else in the job's.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = StartUpDesign), (status = 404, body = Problem), (status = 422, body = Problem)))]
-#[get("/jobs/<id>/start-up")]
-pub async fn read_start_up(store: &State<Store>, work: &State<Workshop>, id: &str) -> Answer<StartUpDesign> {
-    let job = store.get(id).await?.job;
+#[get("/jobs/<id>/start-up?<units>")]
+pub async fn read_start_up(
+    store: &State<Store>,
+    work: &State<Workshop>,
+    id: &str,
+    units: Option<&str>,
+) -> Answer<StartUpDesign> {
+    let mut job = store.get(id).await?.job;
+    if let Some(wanted) = units {
+        let units =
+            serde_json::from_value(wanted.into()).map_err(|_| FieldError::new("units", "must be metric or us"))?;
+        let mut worded = job.into_job();
+        worded.site.units = units;
+        job = CheckedJob::new(worded)?;
+    }
     let entries = store.records(id, 0).await?;
     Ok(Json(work.run(move || start_up(&*Study::of(&job)?, &entries)).await?))
 }
@@ -100,5 +113,5 @@ pub struct ServiceVisit {
 #[post("/service", data = "<body>")]
 pub async fn rank_causes(work: &State<Workshop>, body: JsonText) -> Answer<Ranking> {
     let asked: ServiceVisit = parse(&body.0)?;
-    Ok(Json(work.run(move || rank(&*Study::of(&asked.job.checked()?)?, &Readings(asked.readings))).await?))
+    Ok(Json(work.run(move || rank(&Study::of(&asked.job.checked()?)?, &Readings(asked.readings))).await?))
 }

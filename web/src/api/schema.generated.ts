@@ -806,7 +806,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The start-up of a job: filling, purging, flows, heat-up, by its records. */
+        /** The start-up of a job: filling, purging, flows, heat-up, by its records; worded in the units asked for, else in the job's. */
         get: operations["read_start_up"];
         put?: never;
         post?: never;
@@ -2065,24 +2065,6 @@ export interface components {
             /** @description Why there are no figures. */
             refused?: string | null;
         };
-        /** @description A mix put right. */
-        Correct: {
-            /**
-             * Format: double
-             * @description Glycol to be filled in its place, L.
-             */
-            add_glycol_l: number;
-            /**
-             * Format: double
-             * @description Water to be filled in its place, L.
-             */
-            add_water_l: number;
-            /**
-             * Format: double
-             * @description To be drained, L.
-             */
-            drain_l: number;
-        };
         /** @description A part of a count. */
         CountPart: {
             /** @description How it is counted. */
@@ -2510,7 +2492,7 @@ export interface components {
             /** @description What people call that. */
             name: string;
             /** @description What can be read. */
-            quantity: components["schemas"]["Reading"];
+            quantity: components["schemas"]["Measurand"];
             /** @description Of what: the id. */
             subject: string;
             /**
@@ -2749,7 +2731,7 @@ export interface components {
              * @description Content of all, plant included where the job has one, L.
              */
             content_l: number;
-            correct?: components["schemas"]["Correct"] | null;
+            correct?: components["schemas"]["MixCorrection"] | null;
             /**
              * Format: double
              * @description Pressure cold, Pa over the air's; none without a plant.
@@ -4194,6 +4176,31 @@ export interface components {
             /** @description What things start with when they are added. */
             usual?: components["schemas"]["UsualBoth"];
         };
+        /** @description A cause. */
+        LikelyCause: {
+            /** @description Readings that it explains and a sound house does not. */
+            explains: string[];
+            /** @description What. */
+            fault: components["schemas"]["Fault"];
+            /** @description What it costs to be wrong about it. */
+            if_wrong: string;
+            /**
+             * Format: double
+             * @description How far the readings are from it, in their uncertainties: root of the mean square.
+             */
+            misfit: number;
+            /** @description What one calls it. */
+            name: string;
+            /** @description What to look at next, the easiest first. */
+            next_check: string;
+            /**
+             * Format: double
+             * @description How likely it is among all that were weighed, 0…1.
+             */
+            share: number;
+            /** @description Where: the loop's tag, the room's or circuit's name, the manifold's letter; empty for the house. */
+            where: string;
+        };
         /** @description A link to a job. */
         Link: {
             /** @description Its id. */
@@ -4639,6 +4646,11 @@ export interface components {
             work: components["schemas"]["WorkDesign"];
         };
         /**
+         * @description What was read.
+         * @enum {string}
+         */
+        Measurand: "outdoor_c" | "hours_on" | "supply_c" | "return_c" | "target_c" | "flow_l_min" | "head_kpa" | "room_c" | "thermostat_c" | "surface_c" | "pressure_kpa" | "cold_pressure_kpa" | "freezing_c" | "gurgles" | "actuator_open" | "valve_open";
+        /**
          * @description What `amount` and `per_kelvin` of a part measure.
          * @enum {string}
          */
@@ -4676,6 +4688,24 @@ export interface components {
              * @description After how many passes over the manifold, 0 to 9; 0: as found.
              */
             pass: number;
+        };
+        /** @description A mix put right. */
+        MixCorrection: {
+            /**
+             * Format: double
+             * @description Glycol to be filled in its place, L.
+             */
+            add_glycol_l: number;
+            /**
+             * Format: double
+             * @description Water to be filled in its place, L.
+             */
+            add_water_l: number;
+            /**
+             * Format: double
+             * @description To be drained, L.
+             */
+            drain_l: number;
         };
         /**
          * @description What sets a circuit's supply temperature.
@@ -5800,7 +5830,7 @@ export interface components {
         /** @description What is wrong, most likely first. */
         Ranking: {
             /** @description The likely causes, most likely first; the shares of all that were weighed add up to 1. */
-            causes: components["schemas"]["Cause"][];
+            causes: components["schemas"]["LikelyCause"][];
             /** @description Everything that can be read, with what a sound house would show. */
             expected: components["schemas"]["Expected"][];
             /**
@@ -5812,11 +5842,31 @@ export interface components {
             /** @description Readings that say nothing about this design, and why. */
             unused: string[];
         };
-        /**
-         * @description What was read.
-         * @enum {string}
-         */
-        Reading: "outdoor_c" | "hours_on" | "supply_c" | "return_c" | "target_c" | "flow_l_min" | "head_kpa" | "room_c" | "thermostat_c" | "surface_c" | "pressure_kpa" | "cold_pressure_kpa" | "freezing_c" | "gurgles" | "actuator_open" | "valve_open";
+        /** @description One reading. */
+        Reading: {
+            /**
+             * Format: double
+             * @description Air beside the tubes, °C, −40…60.
+             */
+            air_c?: number | null;
+            /**
+             * Format: double
+             * @description The barometer then, kPa, where it was read each time.
+             */
+            barometer_kpa?: number | null;
+            /**
+             * Format: double
+             * @description Gauge pressure, kPa, 0 to the end of the gauge's scale.
+             */
+            gauge_kpa: number;
+            /**
+             * Format: double
+             * @description Slab or tube, °C, −40…90: what the contents have.
+             */
+            slab_c?: number | null;
+            /** @description When, ISO 8601; without a zone UTC. */
+            time: string;
+        };
         /** @description A reading. */
         ReadingLog: {
             /** @description When. */
@@ -5831,7 +5881,7 @@ export interface components {
         /** @description One reading. */
         ReadingOf: {
             /** @description What was read. */
-            quantity: components["schemas"]["Reading"];
+            quantity: components["schemas"]["Measurand"];
             /** @description Of what: `source`, or the id, tag, letter or name of a circuit, manifold, loop or room; empty for the house. */
             subject?: string;
             /**
@@ -7217,7 +7267,7 @@ export interface components {
         };
         /** @description What would tell two causes apart. */
         TellApart: {
-            quantity?: components["schemas"]["Reading"] | null;
+            quantity?: components["schemas"]["Measurand"] | null;
             /** @description Of what. */
             subject: string;
             /** @description In words. */
@@ -13266,7 +13316,9 @@ export interface operations {
     };
     read_start_up: {
         parameters: {
-            query?: never;
+            query?: {
+                units?: string;
+            };
             header?: never;
             path: {
                 id: string;

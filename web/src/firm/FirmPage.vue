@@ -172,7 +172,7 @@ const rulesOf = computed(() => firm.value?.rules);
         </div>
       </section>
     </template>
-    <ElSkeleton v-else-if="!failed" :rows="5" animated aria-label="Reading the firm…" />
+    <ElSkeleton v-else-if="!failed" :rows="5" animated role="status" aria-label="Reading the firm…" />
   </main>
 </template>
 

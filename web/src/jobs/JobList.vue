@@ -163,7 +163,7 @@ const titles = { copy: "Copy of the job", rename: "Rename the job" };
       “{{ job.name }}” was deleted.
       <ElButton link type="primary" @click="bringBack(job)">Undo</ElButton>
     </p>
-    <ElSkeleton v-if="jobs === null && !failed" :rows="5" animated aria-label="Reading the list of jobs…" />
+    <ElSkeleton v-if="jobs === null && !failed" :rows="5" animated role="status" aria-label="Reading the list of jobs…" />
     <ElEmpty v-else-if="jobs?.length === 0" :image-size="70" description="No jobs yet. Start one, or open a job file from a colleague." />
     <p v-else-if="jobs && !shown.length" class="quiet" role="status">{{ search ? `No job has “${search}”.` : "No jobs here." }}</p>
     <ul v-if="shown.length" class="list" aria-label="Jobs">

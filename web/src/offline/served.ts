@@ -44,7 +44,7 @@ export function servedOf<K extends "laying" | "tests" | "startUp">(kind: K, ask:
     { flush: "sync" },
   );
   watch([() => state.id, () => state.loading, () => state.offlineSince, () => live.state.recorded, taken], () => void load());
-  watch(() => sync.state.revision, () => lookers && void load());
+  watch([() => sync.state.revision, store.units], () => lookers && void load());
 
   /** For as long as the component is there that asks. */
   function look() {

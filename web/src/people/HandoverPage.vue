@@ -37,7 +37,7 @@ const WHAT: Record<string, string> = {
     <h1><img src="/icon.svg" alt="" width="28" height="28" /> Papers</h1>
     <p class="lead">Where the tubes lie must be known before anybody drills: keep these papers with the building's.</p>
     <ElAlert v-if="failed" type="error" :title="failed" :closable="false" show-icon role="alert" />
-    <ElSkeleton v-else-if="!papers" :rows="4" animated aria-label="Reading the papers…" />
+    <ElSkeleton v-else-if="!papers" :rows="4" animated role="status" aria-label="Reading the papers…" />
     <ul v-else>
       <li v-for="p in papers" :key="p.code">
         <a v-if="!p.missing" :href="`/api/jobs/${id}/papers/${p.code}.pdf`" download><b>{{ p.title }}</b> (PDF)</a>

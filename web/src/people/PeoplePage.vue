@@ -120,7 +120,7 @@ const when = (at: string) => new Date(at).toLocaleString("en-GB", { dateStyle: "
         </div>
       </section>
     </template>
-    <ElSkeleton v-else-if="!failed" :rows="5" animated aria-label="Reading the list…" />
+    <ElSkeleton v-else-if="!failed" :rows="5" animated role="status" aria-label="Reading the list…" />
     <ElDialog :model-value="giving !== null" :title="`Another password for ${giving?.name}`" width="420" @close="giving = null">
       <p>Tell it to them in person; they can change it when they have signed in. They are signed out everywhere.</p>
       <ElInput v-model="given" aria-label="The new password" maxlength="200" />

@@ -75,7 +75,7 @@ const figures: [string, (of: Figures) => string][] = [
 <template>
   <ElDrawer v-model="open" title="History of this job" size="min(440px, 100%)">
     <ElAlert v-if="failed" type="error" :title="failed" :closable="false" show-icon role="alert" />
-    <ElSkeleton v-if="!rows && !failed" :rows="5" animated aria-label="Reading the history…" />
+    <ElSkeleton v-if="!rows && !failed" :rows="5" animated role="status" aria-label="Reading the history…" />
     <p v-if="rows" class="quiet">How it stood at the end of every stretch of work. Bringing one back is an edit: Undo takes it away again, and what is now stays in the history.</p>
     <ol v-if="rows" aria-label="Revisions">
       <li v-for="r in rows" :key="r.revision" :class="{ chosen: chosen?.revision === r.revision }">
@@ -84,7 +84,7 @@ const figures: [string, (of: Figures) => string][] = [
           <ElButton v-if="!r.damaged && r.revision !== sync.state.revision" size="small" :aria-label="`Compare ${when(r.saved_at)} with now`" @click="look(r)">Compare</ElButton>
         </div>
         <template v-if="chosen?.revision === r.revision">
-          <ElSkeleton v-if="!then && !failed" :rows="2" animated aria-label="Calculating…" />
+          <ElSkeleton v-if="!then && !failed" :rows="2" animated role="status" aria-label="Calculating…" />
           <table v-else-if="then" class="grid-table" aria-label="Then and now">
             <thead><tr><th></th><th class="num">Then</th><th class="num">Now</th></tr></thead>
             <tbody><tr v-for="[name, cell] in figures" :key="name"><td>{{ name }}</td><td class="num">{{ cell(then) }}</td><td class="num">{{ now ? cell(now) : "–" }}</td></tr></tbody>

@@ -106,7 +106,7 @@ useEventListener(window, "beforeunload", (e: BeforeUnloadEvent) => {
     </main>
     <main v-else class="centre wait">
       <p v-if="state.loadError" role="alert">{{ state.loadError }} <ElButton link type="primary" @click="store.open(String(route.params.id))">Try again</ElButton> <RouterLink to="/">All jobs</RouterLink></p>
-      <ElSkeleton v-else :rows="8" animated aria-label="Opening the job…" />
+      <ElSkeleton v-else :rows="8" animated role="status" aria-label="Opening the job…" />
     </main>
     <aside v-if="!station.alone" class="side no-print" aria-label="What is chosen, and the verdict">
       <div class="side-scroll" tabindex="0" role="region" aria-label="Verdict column">

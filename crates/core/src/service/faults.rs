@@ -102,7 +102,7 @@ impl Fault {
         match self {
             Fault::WarmingUp => &[3.0, 8.0, 16.0, 30.0],
             Fault::LoopBlocked => &[0.12, 0.08, 0.055, 0.04],
-            Fault::AirLock => &[0.02, 0.01],
+            Fault::AirLock => &[0.012, 0.004],
             Fault::PumpLow => &[0.85, 0.7, 0.55, 0.4],
             Fault::MixingStuck => &[-14.0, -9.0, -6.0, -3.5, 4.0, 8.0],
             Fault::SourceWeak => &[3.0, 6.0, 10.0, 15.0],
@@ -119,7 +119,7 @@ impl Fault {
     /// How common it is among visits, against the others: what technicians find, not a statistic.
     fn common(self) -> f64 {
         match self {
-            Fault::Nothing => 0.12,
+            Fault::Nothing => 0.09,
             Fault::WarmingUp => 0.06,
             Fault::AirLock | Fault::ActuatorDead | Fault::MixingStuck => 0.08,
             Fault::LoopBlocked | Fault::ValveShut | Fault::PumpLow | Fault::ResetWrong | Fault::CoveringInsulating => {

@@ -32,7 +32,11 @@ use crate::error::FieldError;
 use crate::study::Study;
 use faults::{Place, Suspect, place_name, suspects};
 use house::{House, Seen};
+use lru::LruCache;
 use serde::{Deserialize, Serialize};
+use std::hash::{DefaultHasher, Hash, Hasher};
+use std::num::NonZeroUsize;
+use std::sync::{Arc, LazyLock, Mutex};
 
 /// Causes that are told.
 const MOST_CAUSES: usize = 12;
@@ -259,10 +263,10 @@ fn square(all: &[Off]) -> f64 {
     let mut z = [0.0_f64; 3];
     let left = |o: &Off, z: &[f64; 3]| o.sigmas - o.together.iter().zip(z).map(|(u, z)| u * z).sum::<f64>();
     // least squares with a prior of 1 on each; they do not couple, one pass is exact
-    for k in 0..3 {
-        let (top, below) =
-            all.iter().fold((0.0, 1.0), |(t, b), o| (t + o.together[k] * o.sigmas, b + o.together[k].powi(2)));
-        z[k] = top / below;
+    for (k, z) in z.iter_mut().enumerate() {
+        let add = |(top, below): (f64, f64), o: &Off| (top + o.together[k] * o.sigmas, below + o.together[k].powi(2));
+        let (top, below) = all.iter().fold((0.0, 1.0), add);
+        *z = top / below;
     }
     let of = |o: &Off| {
         let d = left(o, &z).abs();
@@ -279,19 +283,46 @@ struct Weighed {
 }
 
 /// Everything that could be wrong with a house in some weather, with what would be seen of it. Readings are weighed against it.
-pub struct Suspects<'a> {
-    study: &'a Study,
+pub struct Suspects {
+    study: Arc<Study>,
     outdoor_c: f64,
     sound: Seen,
     weighed: Vec<Weighed>,
 }
 
-impl<'a> Suspects<'a> {
+/// Houses of visits that go on: a reading more is weighed against what has been run for the one before.
+const KEPT: usize = 4;
+
+static RUN: LazyLock<Mutex<LruCache<u64, Arc<Suspects>>>> =
+    LazyLock::new(|| Mutex::new(LruCache::new(NonZeroUsize::new(KEPT).unwrap_or(NonZeroUsize::MIN))));
+
+impl Suspects {
+    /// All that could be wrong with a house in such weather: run before, or run now.
+    ///
+    /// # Errors
+    /// As [`Suspects::run`].
+    pub fn of(study: &Arc<Study>, outdoor_c: f64) -> Result<Arc<Suspects>, FieldError> {
+        let mut hasher = DefaultHasher::new();
+        (Arc::as_ptr(study) as usize, outdoor_c.to_bits()).hash(&mut hasher);
+        let key = hasher.finish();
+        let same = |s: &&Arc<Suspects>| Arc::ptr_eq(&s.study, study) && s.outdoor_c.to_bits() == outdoor_c.to_bits();
+        if let Ok(mut kept) = RUN.lock()
+            && let Some(suspects) = kept.get(&key).filter(same)
+        {
+            return Ok(Arc::clone(suspects));
+        }
+        let suspects = Arc::new(Suspects::run(study, outdoor_c)?);
+        if let Ok(mut kept) = RUN.lock() {
+            kept.put(key, Arc::clone(&suspects));
+        }
+        Ok(suspects)
+    }
+
     /// Runs the design with every fault, on all cores.
     ///
     /// # Errors
     /// Names `outdoor_c` out of its range, and that no floor is heated in such weather.
-    pub fn of(study: &'a Study, outdoor_c: f64) -> Result<Suspects<'a>, FieldError> {
+    pub fn run(study: &Arc<Study>, outdoor_c: f64) -> Result<Suspects, FieldError> {
         check::range("outdoor_c", outdoor_c, -60.0, 50.0)?;
         let house = House::at(study, outdoor_c)?;
         let sound = house.seen(Fault::Nothing, Place::House, 1.0)?;
@@ -318,7 +349,12 @@ impl<'a> Suspects<'a> {
             hands.into_iter().flat_map(|h| h.join().unwrap_or_default()).collect()
         });
         dealt.sort_by_key(|(i, _)| *i);
-        Ok(Suspects { study, outdoor_c, sound, weighed: dealt.into_iter().map(|(_, w)| w).collect() })
+        Ok(Suspects {
+            study: Arc::clone(study),
+            outdoor_c,
+            sound,
+            weighed: dealt.into_iter().map(|(_, w)| w).collect(),
+        })
     }
 
     /// Ranks all suspects by how well they explain the readings together.
@@ -366,7 +402,7 @@ impl<'a> Suspects<'a> {
             LikelyCause {
                 fault,
                 name: fault.name().into(),
-                place: place_name(self.study, j.weighed.suspect.place),
+                place: place_name(&self.study, j.weighed.suspect.place),
                 misfit: (j.square / used.len().max(1) as f64).sqrt(),
                 share: (j.weight - most).exp() / sum,
                 explains: self.explained(&used, j.best),
@@ -397,7 +433,7 @@ impl<'a> Suspects<'a> {
                 continue;
             }
             let what = r.quantity.words(&r.subject);
-            match subject(self.study, r.quantity, &r.subject) {
+            match subject(&self.study, r.quantity, &r.subject) {
                 None => unused.push(format!("readings[{k}]: this design has no \"{what}\"")),
                 Some(of) if r.quantity != Measurand::HoursOn && shown(&self.sound, r.quantity, of).is_none() => {
                     unused.push(format!("readings[{k}]: the design does not say what \"{what}\" should be"));
@@ -417,7 +453,7 @@ impl<'a> Suspects<'a> {
             if !better {
                 return None;
             }
-            let what = r.quantity.words(&called(self.study, *of).1);
+            let what = r.quantity.words(&called(&self.study, *of).1);
             if r.quantity.is_yes_or_no() {
                 return Some((sound.sigmas.abs(), format!("{what} {}", r.quantity.figure(r.value, units))));
             }
@@ -457,12 +493,12 @@ impl<'a> Suspects<'a> {
             let sigma = (q.usual_uncertainty(x).powi(2) + q.of_the_model(x).powi(2) + unsure.powi(2)).sqrt();
             Some(((x - y).abs() / sigma, q, of, x, y))
         };
-        let best = readable(self.study).into_iter().filter_map(differ).max_by(|a, b| a.0.total_cmp(&b.0));
+        let best = readable(&self.study).into_iter().filter_map(differ).max_by(|a, b| a.0.total_cmp(&b.0));
         let Some((gain, q, of, x, y)) = best.filter(|b| b.0 > APART / 2.0) else {
             let text = format!("No reading of the design tells {a} from {b}: only a look does.");
             return TellApart { quantity: None, subject: String::new(), text };
         };
-        let (id, called) = called(self.study, of);
+        let (id, called) = called(&self.study, of);
         let units = self.study.job.site.units;
         let what = q.words(&called);
         let text = if q.is_yes_or_no() {
@@ -480,12 +516,12 @@ impl<'a> Suspects<'a> {
 
     fn expected(&self) -> Vec<Expected> {
         let of = |(quantity, of): (Measurand, Of)| {
-            let (subject, name) = called(self.study, of);
+            let (subject, name) = called(&self.study, of);
             let value =
                 shown(&self.sound, quantity, of).map(|(v, _)| if quantity.is_yes_or_no() { v.round() } else { v });
             Expected { quantity, subject, name, value }
         };
-        readable(self.study).into_iter().map(of).collect()
+        readable(&self.study).into_iter().map(of).collect()
     }
 }
 
@@ -493,7 +529,7 @@ impl<'a> Suspects<'a> {
 ///
 /// # Errors
 /// As [`Suspects::of`], and names the reading that makes no sense.
-pub fn rank(study: &Study, readings: &Readings) -> Result<Ranking, FieldError> {
+pub fn rank(study: &Arc<Study>, readings: &Readings) -> Result<Ranking, FieldError> {
     readings.check()?;
     let outdoor_c = readings.of(Measurand::OutdoorC).unwrap_or(study.job.site.outdoor_c);
     Ok(Suspects::of(study, outdoor_c)?.rank(readings))

@@ -551,7 +551,7 @@ fn steps(study: &Study, standing: &[&Entry], filling: &Filling, purge: &[PurgeDe
     );
     let pressure = filling.fill_pa.map_or_else(
         || "As the plant wants it, cold, and written down.".to_owned(),
-        |pa| format!("{} cold, and written down.", show(Q::Gauge, pa)),
+        |pa| format!("{} cold, and written down.", show(Q::Pressure, pa)),
     );
     let all = [
         ("flush", "Flush", "Water through every loop until it comes clear: chips and sealant block valves.".to_owned()),

@@ -51,10 +51,10 @@ fn visit(shows: &[ReadingOf], rng: &mut fastrand::Rng) -> Readings {
 }
 
 /// Of so many faults drawn at random: found first, among the first three; of so many sound houses, let go.
-fn score(study: &Study, faults: u64, sound: u64, seed: u64) -> (f64, f64, f64, Vec<String>) {
+fn score(study: &Arc<Study>, faults: u64, sound: u64, seed: u64) -> (f64, f64, f64, Vec<String>) {
     let mut rng = fastrand::Rng::with_seed(seed);
     let weather = [-12.0, -4.0, 4.0];
-    let suspects: Vec<Suspects> = weather.iter().map(|c| Suspects::of(study, *c).expect("runs")).collect();
+    let suspects: Vec<Arc<Suspects>> = weather.iter().map(|c| Suspects::of(study, *c).expect("runs")).collect();
     let (mut first, mut three, mut spared) = (0_u64, 0_u64, 0_u64);
     let mut missed = Vec::new();
     let mut drawn = 0;

@@ -363,3 +363,34 @@ async fn a_job_begins_with_what_is_usual_and_is_summed_up_and_put_by() {
     assert_eq!(archived.iter().filter(|a| **a == Some(true)).count(), 1, "{list}");
     assert_eq!(api.json("DELETE", &format!("{at}/archive"), None).await.0, 204);
 }
+
+#[rocket::async_test]
+async fn start_up_follows_its_records_in_the_units_asked_for_and_a_visit_is_ranked() {
+    let api = Api::new().await;
+    let id = api.add_demo().await;
+    let start_up = |units: &str| format!("/api/jobs/{id}/start-up{units}");
+    let (status, start) = api.json("GET", &start_up(""), None).await;
+    assert_eq!((status, start["manifolds"][0]["pass"].as_i64()), (200, Some(1)), "{start}");
+    let text = |start: &Value| start["steps"][2]["text"].as_str().expect("a text").to_owned();
+    assert!(text(&start).contains("L/min"), "{}", text(&start));
+    assert!(text(&api.json("GET", &start_up("?units=us"), None).await.1).contains("gpm"));
+    let (status, refused) = api.json("GET", &start_up("?units=old"), None).await;
+    assert_eq!((status, &refused["field"]), (422, &json!("units")));
+    let ticked = json!({ "id": "record-1", "at": "2026-12-01T08:00:00Z",
+        "fact": { "kind": "ticked", "item": "startup/flush", "done": true } });
+    assert_eq!(api.json("POST", &format!("/api/jobs/{id}/records"), Some(&ticked)).await.0, 200);
+    assert_eq!(api.json("GET", &start_up(""), None).await.1["steps"][0]["done"], json!(true));
+
+    let job = api.json("GET", &format!("/api/jobs/{id}"), None).await.1["job"].clone();
+    let visit = |value: f64| {
+        let shut = json!({ "quantity": "valve_open", "subject": "A1", "value": 0 });
+        let flow = json!({ "quantity": "flow_l_min", "subject": "A1", "value": value });
+        let other = json!({ "quantity": "flow_l_min", "subject": "A5", "value": 2.6 });
+        json!({ "job": job, "readings": [flow, other, shut] })
+    };
+    let (status, ranking) = api.json("POST", "/api/service", Some(&visit(0.0))).await;
+    let first = &ranking["causes"][0];
+    assert_eq!((status, &first["fault"], &first["where"]), (200, &json!("valve_shut"), &json!("A1")), "{first}");
+    let (status, refused) = api.json("POST", "/api/service", Some(&visit(-1.0))).await;
+    assert_eq!((status, &refused["field"]), (422, &json!("readings[0].value")), "{refused}");
+}

@@ -52,7 +52,7 @@ const warnings = (l: LoopRow) => [l.wants_reason ? "took other than drawn" : "",
         <ElButton class="plan" @click="showView('plan')">Show on the plan</ElButton>
       </header>
       <ElAlert v-if="failed" type="error" :title="`The log does not come: ${failed}`" :closable="false" show-icon role="alert" />
-      <ElSkeleton v-else-if="!log || !job" :rows="6" animated aria-label="Reading the log…" class="wait" />
+      <ElSkeleton v-else-if="!log || !job" :rows="6" animated role="status" aria-label="Reading the log…" class="wait" />
       <ElEmpty v-else-if="!log.loops.length && tab === 'loops'" description="No loops are drawn yet: hang a manifold at Loops." />
       <div v-else-if="tab === 'loops'" class="scroll" tabindex="0" role="region" aria-label="Loops by coil">
         <section v-for="c in coils" :key="c.name" :aria-label="c.name || 'Without a coil'">

@@ -28,7 +28,7 @@ const stroke = (points: number[][]) => points.map((p) => p.join(",")).join(" ");
   <div class="tests" tabindex="0" role="region" aria-label="Pressure tests">
     <div class="bar"><ElButton size="large" :type="shown.length ? 'default' : 'primary'" @click="beginning = true">Begin a test</ElButton><p>Pressure, medium and duration: follow local code and the manufacturer's instructions.</p></div>
     <ElAlert v-if="failed" type="error" :title="failed" :closable="false" show-icon role="alert" />
-    <ElSkeleton v-else-if="!tests" :rows="4" animated aria-label="Reading the tests…" />
+    <ElSkeleton v-else-if="!tests" :rows="4" animated role="status" aria-label="Reading the tests…" />
     <p v-else-if="!shown.length" class="none">No pressure test has begun yet. Begin one when all loops are connected, and keep it up while the floor is poured.</p>
     <article v-for="t in shown" :key="t.id" :aria-label="t.begun.name">
       <ElAlert v-if="t.sudden != null" type="error" :closable="false" show-icon role="alert" title="The pressure fell at once: look now." description="Stop the pour. Find the loop: shut the ports one by one, and watch which one the gauge still falls with. Wash concrete off before it sets." />

@@ -8,6 +8,8 @@ const open = ref(0);
 watch(() => props.ranking, () => (open.value = 0));
 const percent = (share: number) => (share < 0.01 ? "< 1 %" : `${Math.round(share * 100)} %`);
 const sure = computed(() => (props.ranking.causes[0]?.share ?? 0) > 0.8);
+/** What tells the first two apart stands above all of them. */
+const next = (text: string) => text.replace(props.ranking.tell_apart?.text ?? "", "").trim();
 const fit = (misfit: number) => (misfit < 1.2 ? "fits what was read" : misfit < 2 ? "fits roughly" : "does not fit well");
 </script>
 
@@ -15,8 +17,8 @@ const fit = (misfit: number) => (misfit < 1.2 ? "fits what was read" : misfit < 
   <div class="causes">
     <p v-if="!count" class="none">Nothing has been read yet. The figures in the fields are what a sound house would show at this outdoor temperature.</p>
     <template v-else>
-      <h2 role="status">{{ sure ? "Most likely" : "Not decided yet" }}<small v-if="busy"> weighing…</small></h2>
-      <p v-if="ranking.tell_apart && !sure" class="tell">{{ ranking.tell_apart.text }}</p>
+      <div role="status"><h2>{{ sure ? "Most likely" : "Not decided yet" }}<small v-if="busy"> weighing…</small></h2></div>
+      <p v-if="ranking.tell_apart" class="tell">{{ ranking.tell_apart.text }}</p>
       <ol>
         <li v-for="(c, i) in ranking.causes" :key="c.fault + c.where" :class="{ first: i === 0 }">
           <ElButton class="cause" :aria-expanded="open === i" @click="open = open === i ? -1 : i">
@@ -25,7 +27,7 @@ const fit = (misfit: number) => (misfit < 1.2 ? "fits what was read" : misfit < 
           <div v-if="open === i" class="more">
             <p class="fit">{{ fit(c.misfit) }}</p>
             <ul v-if="c.explains.length"><li v-for="e in c.explains" :key="e">{{ e }}</li></ul>
-            <p><b>Next:</b> {{ c.next_check }}</p>
+            <p><b>Next:</b> {{ next(c.next_check) }}</p>
             <p><b>If that is wrong:</b> {{ c.if_wrong }}</p>
           </div>
         </li>

@@ -23,7 +23,8 @@ const valueOf = (q: Measurand, subject: string) => {
   const v = read.value.get(keyOf(q, subject))?.value;
   return v === undefined ? undefined : v * factor(q);
 };
-const should = (q: Measurand, value: number | null | undefined) => (value == null ? "not read" : `should be ${show(SHOWN[q].quantity!, value * factor(q), units.value)}`);
+const should = (q: Measurand, value: number | null | undefined) =>
+  q === "outdoor_c" ? `taken as ${show("temperature", ranking.value!.outdoor_c, units.value)}` : value == null ? "not read" : `should be ${show(SHOWN[q].quantity!, value * factor(q), units.value)}`;
 const put = (q: Measurand, subject: string, value: number | undefined) => visit.put(q, subject, value === undefined ? undefined : value / factor(q));
 const answerOf = (q: Measurand, subject: string) => {
   const v = read.value.get(keyOf(q, subject))?.value;
@@ -46,7 +47,7 @@ const all = (): ReadingOf[] => visit.readings();
 <template>
   <section class="service sun" aria-label="Service">
     <ElAlert v-if="failed" type="warning" :title="failed" :closable="false" show-icon role="alert" />
-    <ElSkeleton v-if="!ranking && !failed" :rows="8" animated aria-label="Running the design with every fault…" class="wait" />
+    <ElSkeleton v-if="!ranking && !failed" role="status" :rows="8" animated aria-label="Running the design with every fault…" class="wait" />
     <div v-if="ranking && job" class="two">
       <div class="readings" tabindex="0" role="region" aria-label="Readings">
         <div class="head">
@@ -87,6 +88,8 @@ const all = (): ReadingOf[] => visit.readings();
 .head p { margin: 4px 0 8px; color: var(--soft); }
 fieldset { border: 0; border-top: 1px solid var(--faint); padding: 6px 0; margin: 0; min-width: 0; }
 .field { display: grid; grid-template-columns: minmax(110px, 0.8fr) minmax(0, 1.2fr); gap: 8px; align-items: center; min-height: 48px; }
+.field :deep(.quantity), .field :deep(.el-input) { width: 100%; }
+.field :deep(.el-input) { --el-input-height: 44px; font-size: 16px; }
 .field.given > span { font-weight: 650; }
 .readings :deep(.el-collapse-item__header) { font-size: 17px; font-weight: 650; background: none; }
 .readings :deep(.el-collapse-item__wrap) { background: none; }

@@ -1,6 +1,6 @@
 /** One visit: what has been read so far, by what it is of, and what the server makes of it. */
 import { useLocalStorage } from "@vueuse/core";
-import { computed, ref } from "vue";
+import { computed, ref, watch } from "vue";
 import { answer, api, type Expected, type Measurand, type Ranking, type ReadingOf } from "../../api/client";
 import { store } from "../../job/store";
 import { told } from "../../job/told";
@@ -65,6 +65,9 @@ export function useVisit() {
   let asked: AbortController | undefined;
   const readings = () => Object.values(kept.value);
 
+  // sentences come in the units of whoever reads them
+  watch(store.units, () => void rank());
+
   async function rank() {
     const job = store.job.value;
     if (!job) return;
@@ -72,7 +75,7 @@ export function useVisit() {
     const mine = (asked = new AbortController());
     busy.value = true;
     try {
-      const got = await answer(api.POST("/api/service", { body: { job, readings: readings() }, signal: mine.signal }));
+      const got = await answer(api.POST("/api/service", { body: { job: store.seen(job) as never, readings: readings() }, signal: mine.signal }));
       if (mine !== asked) return;
       ranking.value = got;
       failed.value = "";

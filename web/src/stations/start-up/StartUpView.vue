@@ -44,7 +44,7 @@ async function tick(item: string, so: boolean) {
       <p v-if="start" class="sum" role="status">{{ done }} of {{ start.steps.length }} steps done</p>
     </header>
     <ElAlert v-if="failed" type="error" :title="`The start-up does not come: ${failed}`" :closable="false" show-icon role="alert" />
-    <ElSkeleton v-else-if="!start" :rows="6" animated aria-label="Working out the start-up…" class="wait" />
+    <ElSkeleton v-else-if="!start" role="status" :rows="6" animated aria-label="Working out the start-up…" class="wait" />
     <ElEmpty v-else-if="!start.manifolds.length" description="No loop carries water yet: hang a manifold at Loops." />
     <div v-else-if="tab === 'steps'" class="scroll" tabindex="0" role="region" aria-label="Steps of the start-up">
       <ElAlert v-if="wrong" type="error" :title="wrong" :closable="false" show-icon role="alert" />
@@ -90,7 +90,7 @@ Measured: freezes at {{ show("temperature", start.filling.measured_c, units) }}.
 </template>
 
 <style scoped>
-.start-up { display: flex; flex-direction: column; min-height: 0; min-width: 0; background: var(--sheet); overflow: hidden; }
+.start-up { font-size: 16px; display: flex; flex-direction: column; min-height: 0; min-width: 0; background: var(--sheet); overflow: hidden; }
 .bar { display: flex; gap: 6px 14px; align-items: center; flex-wrap: wrap; padding: 8px 14px; border-bottom: 1px solid var(--faint); }
 .sum { margin: 0; color: var(--soft); }
 .wait { padding: 20px; }

@@ -27,7 +27,7 @@ export function startWithWaiting(served: StartUpDesign, waiting: Waiting[]): Sta
   return out;
 }
 
-const { served, failed, look } = servedOf("startUp", (id) => answer(api.GET("/api/jobs/{id}/start-up", { params: { path: { id } } })));
+const { served, failed, look } = servedOf("startUp", (id) => answer(api.GET("/api/jobs/{id}/start-up", { params: { path: { id }, query: { units: store.units.value } } })));
 
 export function useStart() {
   look();
