@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { dialect, figure, parse, parseLength, show, showConductivity } from "./units";
+import { dialect, figure, parse, parseLength, show, showConductivity, twoLengths } from "./units";
 
 describe("typed lengths", () => {
   const cases: [string, number][] = [
@@ -23,6 +23,14 @@ describe("typed lengths", () => {
     expect(parseLength(text, "metric")).toBeCloseTo(metres, 9);
     expect(parseLength(text, "us")).toBeCloseTo(metres, 9);
   });
+  it("takes two of them in one field, as one says them", () => {
+    expect(twoLengths("36 x 24")).toEqual(["36", "24"]);
+    expect(twoLengths("13' 9 1/2\" × 9'")).toEqual(["13' 9 1/2\"", "9'"]);
+    expect(twoLengths("4,2 m by 3 m")).toEqual(["4,2 m", "3 m"]);
+    expect(twoLengths("4.2m x 3m")).toEqual(["4.2m", "3m"]);
+    for (const one of ["4.2 m", "13' 9 1/2\"", "x", "6 ft 3 in", ""]) expect(twoLengths(one)).toEqual([one, ""]);
+  });
+
   it("takes a bare number in the job's own unit", () => {
     expect(parseLength("10", "metric")).toBe(10);
     expect(parseLength("10", "us")).toBeCloseTo(3.048, 6);

@@ -89,6 +89,12 @@ export function parseLength(text: string, units: Units, bare: "length" | "size" 
   return ((plain[1] ? -1 : 1) * number(plain[2])) / table[bare][units].factor;
 }
 
+/** "36 x 24", "4,2 m by 3 m": two lengths typed into one field; the second is empty where there is one. */
+export function twoLengths(text: string): [string, string] {
+  const both = /^(.*[\d"'′″a-z])\s*(?:[x×*]|\bby\b)\s*([\d.,].*)$/i.exec(text.trim());
+  return both ? [both[1]!.trim(), both[2]!.trim()] : [text, ""];
+}
+
 /** "80,000" is eighty thousand; "4,2" has a decimal comma. */
 const ungrouped = (text: string) => text.replace(/^(-?\d{1,3}(?:,\d{3})+)(?![\d,])/, (digits) => digits.replaceAll(",", ""));
 /** "R-21", as insulation is sold in feet and inches: h·ft²·°F/BTU. */

@@ -237,17 +237,14 @@ fn materials_of_the_demo(bencher: divan::Bencher) {
     bencher.bench_local(|| fuoco_core::materials::report::materials(divan::black_box(&study)));
 }
 
-/// Every fault that the demo could have, run; then readings weighed against them, as while they are typed.
-#[divan::bench(sample_count = 10)]
-fn faults_of_the_demo(bencher: divan::Bencher) {
-    let study = samples::studied(&demo()).expect("designed");
-    bencher.bench_local(|| fuoco_core::service::Suspects::run(divan::black_box(&study), -4.0));
-}
-
-#[divan::bench]
-fn readings_weighed(bencher: divan::Bencher) {
-    use fuoco_core::service::{Readings, rank, simulated};
+/// A visit to the demo: every fault that it could have is run for the first readings, and known for the next.
+#[divan::bench(args = [false, true], sample_count = 10)]
+fn visit_of_the_demo(bencher: divan::Bencher, known: bool) {
+    use fuoco_core::service::{Readings, Suspects, simulated};
     let study = samples::studied(&demo()).expect("designed");
     let readings = Readings(simulated(&study, -4.0, 40, 0.5).expect("a house").shows);
-    bencher.bench_local(|| rank(divan::black_box(&study), &readings));
+    let run = Suspects::new(&study, -4.0).expect("a house");
+    bencher.bench_local(|| {
+        if known { run.rank(&readings) } else { Suspects::new(&study, -4.0).and_then(|s| s.rank(&readings)) }
+    });
 }

@@ -36,7 +36,7 @@ use lru::LruCache;
 use serde::{Deserialize, Serialize};
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::num::NonZeroUsize;
-use std::sync::{Arc, LazyLock, Mutex};
+use std::sync::{Arc, LazyLock, Mutex, OnceLock};
 
 /// Causes that are told.
 const MOST_CAUSES: usize = 12;
@@ -275,19 +275,25 @@ fn square(all: &[Off]) -> f64 {
     all.iter().map(of).sum::<f64>() + z.iter().map(|z| z * z).sum::<f64>()
 }
 
-/// The degrees of one suspect, each with what it would show.
-struct Weighed {
-    suspect: Suspect,
-    /// By degree: what would be seen; none where the network finds no balance.
-    seen: Vec<Option<Seen>>,
-}
+/// The degrees of one suspect: what would be seen of each; none where the network finds no balance.
+type Shows = Vec<Option<Seen>>;
 
-/// Everything that could be wrong with a house in some weather, with what would be seen of it. Readings are weighed against it.
+/// Everything that could be wrong with a house in some weather, with what would be seen of it. Readings are weighed against it;
+/// a suspect is run when the first reading comes that has to do with its place.
 pub struct Suspects {
     study: Arc<Study>,
     outdoor_c: f64,
     sound: Seen,
-    weighed: Vec<Weighed>,
+    all: Vec<(Suspect, OnceLock<Shows>)>,
+}
+
+/// A suspect weighed.
+struct Judged<'a> {
+    suspect: &'a Suspect,
+    best: &'a Seen,
+    square: f64,
+    /// Logarithm of how likely it is, but for what is the same for all.
+    weight: f64,
 }
 
 /// Houses of visits that go on: a reading more is weighed against what has been run for the one before.
@@ -297,10 +303,10 @@ static RUN: LazyLock<Mutex<LruCache<u64, Arc<Suspects>>>> =
     LazyLock::new(|| Mutex::new(LruCache::new(NonZeroUsize::new(KEPT).unwrap_or(NonZeroUsize::MIN))));
 
 impl Suspects {
-    /// All that could be wrong with a house in such weather: run before, or run now.
+    /// All that could be wrong with a house in such weather, with what of it was run before.
     ///
     /// # Errors
-    /// As [`Suspects::run`].
+    /// As [`Suspects::new`].
     pub fn of(study: &Arc<Study>, outdoor_c: f64) -> Result<Arc<Suspects>, FieldError> {
         let mut hasher = DefaultHasher::new();
         (Arc::as_ptr(study) as usize, outdoor_c.to_bits()).hash(&mut hasher);
@@ -311,98 +317,105 @@ impl Suspects {
         {
             return Ok(Arc::clone(suspects));
         }
-        let suspects = Arc::new(Suspects::run(study, outdoor_c)?);
+        let suspects = Arc::new(Suspects::new(study, outdoor_c)?);
         if let Ok(mut kept) = RUN.lock() {
             kept.put(key, Arc::clone(&suspects));
         }
         Ok(suspects)
     }
 
-    /// Runs the design with every fault, on all cores.
+    /// The sound house in such weather, and what could be wrong with it; nothing of that is run yet.
     ///
     /// # Errors
     /// Names `outdoor_c` out of its range, and that no floor is heated in such weather.
-    pub fn run(study: &Arc<Study>, outdoor_c: f64) -> Result<Suspects, FieldError> {
+    pub fn new(study: &Arc<Study>, outdoor_c: f64) -> Result<Suspects, FieldError> {
         check::range("outdoor_c", outdoor_c, -60.0, 50.0)?;
-        let house = House::at(study, outdoor_c)?;
-        let sound = house.seen(Fault::Nothing, Place::House, 1.0)?;
-        let all = suspects(study);
+        let sound = House::at(study, outdoor_c)?.seen(Fault::Nothing, Place::House, 1.0)?;
+        let all = suspects(study).into_iter().map(|s| (s, OnceLock::new())).collect();
+        Ok(Suspects { study: Arc::clone(study), outdoor_c, sound, all })
+    }
+
+    /// Whether a reading of that may tell something of a place. One loop of many hardly shows at its circuit's pump.
+    fn concerns(&self, place: Place, of: Of) -> bool {
+        let heats = |l: usize, r: usize| self.study.loops[l].room_ids.contains(&self.study.rooms[r].id);
+        match (place, of) {
+            (Place::Loop(a), Of::Loop(l)) => a == l,
+            (Place::Pair(a, b), Of::Loop(l)) => a == l || b == l,
+            (Place::Loop(a), Of::Room(r)) => heats(a, r),
+            (Place::Pair(a, b), Of::Room(r)) => heats(a, r) || heats(b, r),
+            (Place::Room(a), Of::Room(r)) => a == r,
+            (Place::Room(a), Of::Loop(l)) => heats(l, a),
+            (Place::Loop(_) | Place::Pair(..) | Place::Room(_), _) => false,
+            (Place::House | Place::Circuit(_) | Place::Manifold(_), _) => true,
+        }
+    }
+
+    /// Runs what those readings have to do with and has not been run, on all cores.
+    fn run(&self, used: &[(&ReadingOf, Of)]) -> Result<(), FieldError> {
+        let wanted = |s: &Suspect| s.fault != Fault::Nothing && used.iter().any(|(_, of)| self.concerns(s.place, *of));
+        let todo: Vec<_> = self.all.iter().filter(|(s, shows)| shows.get().is_none() && wanted(s)).collect();
+        if todo.is_empty() {
+            return Ok(());
+        }
+        let house = House::at(&self.study, self.outdoor_c)?;
         let workers = std::thread::available_parallelism().map_or(1, std::num::NonZero::get).min(8);
-        let each = all.len().div_ceil(workers).max(1);
-        let weigh = |s: &Suspect| {
-            let seen = |d: &f64| match s.fault {
-                Fault::Nothing => Some(sound.clone()),
-                _ => house.seen(s.fault, s.place, *d).ok(),
-            };
-            Weighed { suspect: s.clone(), seen: s.degrees.iter().map(seen).collect() }
-        };
         // neighbours in the list are alike: dealt out like cards, every worker has its part of the slow ones
-        let mut dealt: Vec<(usize, Weighed)> = std::thread::scope(|scope| {
-            let deal = |w: usize| {
-                let (all, weigh) = (&all, &weigh);
+        std::thread::scope(|scope| {
+            for w in 0..workers {
+                let (todo, house) = (&todo, &house);
                 scope.spawn(move || {
-                    let own = (0..each).map(|k| k * workers + w).filter(|i| *i < all.len());
-                    own.map(|i| (i, weigh(&all[i]))).collect::<Vec<_>>()
-                })
-            };
-            let hands: Vec<_> = (0..workers).map(deal).collect();
-            hands.into_iter().flat_map(|h| h.join().unwrap_or_default()).collect()
+                    for (s, shows) in todo.iter().skip(w).step_by(workers) {
+                        shows.get_or_init(|| s.degrees.iter().map(|d| house.seen(s.fault, s.place, *d).ok()).collect());
+                    }
+                });
+            }
         });
-        dealt.sort_by_key(|(i, _)| *i);
-        Ok(Suspects {
-            study: Arc::clone(study),
-            outdoor_c,
-            sound,
-            weighed: dealt.into_iter().map(|(_, w)| w).collect(),
-        })
+        Ok(())
+    }
+
+    /// A suspect against what was read; one that was not run shows what a sound house does.
+    fn judge<'a>(
+        &'a self,
+        (suspect, shows): &'a (Suspect, OnceLock<Shows>),
+        used: &[(&ReadingOf, Of)],
+        hours: Option<f64>,
+    ) -> Option<Judged<'a>> {
+        let seen: Vec<&Seen> = shows.get().map_or_else(|| vec![&self.sound], |all| all.iter().flatten().collect());
+        let square_of = |seen: &Seen| square(&used.iter().filter_map(|(r, of)| off(r, *of, seen)).collect::<Vec<_>>());
+        let squares: Vec<f64> = seen.iter().map(|s| square_of(s)).collect();
+        let (best, least) = squares.iter().copied().enumerate().min_by(|a, b| a.1.total_cmp(&b.1))?;
+        // the mean over its degrees: a fault that may be anything explains less
+        let mean = squares.iter().map(|s| (-(s - least) / 2.0).exp()).sum::<f64>() / squares.len() as f64;
+        // who says for how long it has been on, has said whether it may still be on its way
+        let young = match (suspect.fault, hours) {
+            (_, None) => 1.0,
+            (Fault::WarmingUp, Some(h)) if h < STEADY_H => 8.0,
+            (Fault::WarmingUp, _) => 0.05,
+            (_, Some(h)) if h < STEADY_H => 0.4,
+            _ => 1.0,
+        };
+        let weight = (suspect.prior * young).ln() + mean.max(1e-12).ln() - least / 2.0;
+        Some(Judged { suspect, best: seen[best], square: least, weight })
     }
 
     /// Ranks all suspects by how well they explain the readings together.
-    pub fn rank(&self, readings: &Readings) -> Ranking {
+    ///
+    /// # Errors
+    /// As [`Suspects::new`].
+    pub fn rank(&self, readings: &Readings) -> Result<Ranking, FieldError> {
         let (used, unused) = self.used(readings);
+        self.run(&used)?;
         let hours = readings.of(Measurand::HoursOn);
-        let offs = |seen: &Seen| -> Vec<Off> { used.iter().filter_map(|(r, of)| off(r, *of, seen)).collect() };
-        struct Judged<'b> {
-            weighed: &'b Weighed,
-            best: &'b Seen,
-            square: f64,
-            weight: f64,
-        }
-        let judge = |w: &'_ Weighed| -> Option<(usize, f64, f64)> {
-            let squares: Vec<Option<f64>> = w.seen.iter().map(|s| s.as_ref().map(|s| square(&offs(s)))).collect();
-            let (best, least) =
-                squares.iter().enumerate().filter_map(|(k, s)| s.map(|s| (k, s))).min_by(|a, b| a.1.total_cmp(&b.1))?;
-            // the mean over its degrees: a fault that may be anything explains less
-            let mean = squares.iter().flatten().map(|s| (-(s - least) / 2.0).exp()).sum::<f64>() / squares.len() as f64;
-            Some((best, least, mean.max(1e-12).ln() - least / 2.0))
-        };
-        let mut judged: Vec<Judged> = Vec::new();
-        for w in &self.weighed {
-            let Some((best, square, log)) = judge(w) else { continue };
-            let Some(best) = w.seen[best].as_ref() else { continue };
-            // who says for how long it has been on, has said whether it may still be on its way
-            let young = match (w.suspect.fault, hours) {
-                (Fault::WarmingUp, Some(h)) => {
-                    if h < STEADY_H {
-                        8.0
-                    } else {
-                        0.05
-                    }
-                }
-                (_, Some(h)) if h < STEADY_H => 0.4,
-                _ => 1.0,
-            };
-            judged.push(Judged { weighed: w, best, square, weight: (w.suspect.prior * young).ln() + log });
-        }
+        let mut judged: Vec<Judged> = self.all.iter().filter_map(|s| self.judge(s, &used, hours)).collect();
         let most = judged.iter().map(|j| j.weight).fold(f64::NEG_INFINITY, f64::max);
         let sum: f64 = judged.iter().map(|j| (j.weight - most).exp()).sum();
         judged.sort_by(|a, b| b.weight.total_cmp(&a.weight));
         let cause = |j: &Judged| {
-            let fault = j.weighed.suspect.fault;
+            let fault = j.suspect.fault;
             LikelyCause {
                 fault,
                 name: fault.name().into(),
-                place: place_name(&self.study, j.weighed.suspect.place),
+                place: place_name(&self.study, j.suspect.place),
                 misfit: (j.square / used.len().max(1) as f64).sqrt(),
                 share: (j.weight - most).exp() / sum,
                 explains: self.explained(&used, j.best),
@@ -420,9 +433,9 @@ impl Suspects {
         if let (Some(t), Some(first)) = (&tell_apart, causes.first_mut()) {
             first.next_check = format!("{} {}", t.text, first.next_check);
         }
-        let shown_first = causes.iter().take_while(|c| c.share >= LEAST_SHARE).count().max(1);
-        causes.truncate(shown_first);
-        Ranking { outdoor_c: self.outdoor_c, causes, tell_apart, expected: self.expected(), unused }
+        let told = causes.iter().take_while(|c| c.share >= LEAST_SHARE).count().max(1);
+        causes.truncate(told);
+        Ok(Ranking { outdoor_c: self.outdoor_c, causes, tell_apart, expected: self.expected(), unused })
     }
 
     /// Readings that say something, and why others do not.
@@ -532,7 +545,7 @@ impl Suspects {
 pub fn rank(study: &Arc<Study>, readings: &Readings) -> Result<Ranking, FieldError> {
     readings.check()?;
     let outdoor_c = readings.of(Measurand::OutdoorC).unwrap_or(study.job.site.outdoor_c);
-    Ok(Suspects::of(study, outdoor_c)?.rank(readings))
+    Suspects::of(study, outdoor_c)?.rank(readings)
 }
 
 /// A house with one fault as instruments would show it: for the simulated instruments and for trying the ranking. `pick` chooses
@@ -543,7 +556,7 @@ pub fn rank(study: &Arc<Study>, readings: &Readings) -> Result<Ranking, FieldErr
 pub fn simulated(study: &Study, outdoor_c: f64, pick: u64, degree: f64) -> Result<Simulated, FieldError> {
     let house = House::at(study, outdoor_c)?;
     let all = suspects(study);
-    // every fault as often as it is common, wherever it is
+    // every kind of fault as often as the others, wherever it is
     let kinds = Fault::ALL.len() as u64;
     let fault = Fault::ALL[(pick % kinds) as usize];
     let own: Vec<&Suspect> = all.iter().filter(|s| s.fault == fault).collect();

@@ -597,9 +597,9 @@ fn pump_text(study: &Study) -> String {
         let circuit = &study.circuits[c];
         let how = match lifts.choice.control {
             PumpControl::FixedSpeed => "at one speed".to_owned(),
-            PumpControl::ConstantPressure => format!("at a constant head of {}", units.show(Q::Head, lifts.held_pa)),
+            PumpControl::ConstantPressure => format!("holding {}", units.show(Q::Head, lifts.held_pa)),
             PumpControl::ProportionalPressure => {
-                format!("at a head of {}, less with less flow", units.show(Q::Head, lifts.held_pa))
+                format!("holding {} at its full flow, less with less", units.show(Q::Head, lifts.held_pa))
             }
             PumpControl::ConstantDifference => {
                 "at one speed while flows are set, then by temperature difference".to_owned()

@@ -54,7 +54,7 @@ fn visit(shows: &[ReadingOf], rng: &mut fastrand::Rng) -> Readings {
 fn score(study: &Arc<Study>, faults: u64, sound: u64, seed: u64) -> (f64, f64, f64, Vec<String>) {
     let mut rng = fastrand::Rng::with_seed(seed);
     let weather = [-12.0, -4.0, 4.0];
-    let suspects: Vec<Arc<Suspects>> = weather.iter().map(|c| Suspects::of(study, *c).expect("runs")).collect();
+    let suspects: Vec<Arc<Suspects>> = weather.iter().map(|c| Suspects::of(study, *c).expect("a house")).collect();
     let (mut first, mut three, mut spared) = (0_u64, 0_u64, 0_u64);
     let mut missed = Vec::new();
     let mut drawn = 0;
@@ -65,7 +65,7 @@ fn score(study: &Arc<Study>, faults: u64, sound: u64, seed: u64) -> (f64, f64, f
             continue;
         }
         drawn += 1;
-        let ranking = suspects[w].rank(&visit(&house.shows, &mut rng));
+        let ranking = suspects[w].rank(&visit(&house.shows, &mut rng)).expect("ranked");
         let place = ranking.causes.iter().position(|c| c.fault == house.fault && c.place == house.place);
         first += u64::from(place == Some(0));
         three += u64::from(place.is_some_and(|p| p < 3));
@@ -82,7 +82,7 @@ fn score(study: &Arc<Study>, faults: u64, sound: u64, seed: u64) -> (f64, f64, f
         // the first of the kinds is none
         let house = simulated(study, weather[w], 0, 0.5).expect("a house");
         assert_eq!(house.fault, Fault::Nothing);
-        let ranking = suspects[w].rank(&visit(&house.shows, &mut rng));
+        let ranking = suspects[w].rank(&visit(&house.shows, &mut rng)).expect("ranked");
         let free = ranking.causes[0].fault == Fault::Nothing;
         spared += u64::from(free);
         if !free {

@@ -6,7 +6,7 @@ import { clean, lShape, rectangle } from "../../job/edit";
 import ExchangeBar from "./ExchangeBar.vue";
 import UnderlayBar from "./UnderlayBar.vue";
 import { store } from "../../job/store";
-import { show, parseLength } from "../../units";
+import { show, parseLength, twoLengths } from "../../units";
 import { PARTITION_M } from "../../sheet/snap";
 import { glyphs } from "../../kit/glyphs";
 import ToolButton from "../../kit/ToolButton.vue";
@@ -98,10 +98,12 @@ function create() {
   const from = draw.start ?? free.value;
   const x = t.x ? size(t.x) : from[0];
   const y = t.y ? size(t.y) : from[1];
-  const [width, depth] = [size(t.width), size(t.depth)];
+  // both in one, as one says them
+  const [wide, deep] = t.depth ? [t.width, t.depth] : twoLengths(t.width);
+  const [width, depth] = [size(wide), size(deep)];
   if (x === null || y === null) wrong.value = "The corner does not read as two lengths.";
   else if (width === null || depth === null) wrong.value = "Type width and depth, for instance 4.2 m and 13' 9 1/2\".";
-  else if (width < 0.3 || depth < 0.3 || width > 200 || depth > 200) wrong.value = "Width and depth must be between 0.3 m and 200 m.";
+  else if (width < 0.3 || depth < 0.3 || width > 200 || depth > 200) wrong.value = `Width and depth must be between ${show("length", 0.3, units.value)} and ${show("length", 200, units.value)}.`;
   else {
     const a: Point = [x, y];
     // a typed size follows the pointer's direction from the corner clicked

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-/** A visit: what is read of house, plant, loops and rooms on one side, what could be wrong on the other. */
-import { computed, onMounted, ref } from "vue";
+/** A visit: what is read of house, rooms, plant and loops on one side, what could be wrong on the other. */
+import { computed, ref, watch } from "vue";
 import type { Measurand, ReadingOf } from "../../api/client";
 import { store } from "../../job/store";
 import QuantityField from "../../kit/QuantityField.vue";
@@ -10,13 +10,15 @@ import { grouped, keyOf, SHOWN, useVisit } from "./visit";
 import VisitForm from "./VisitForm.vue";
 import Visits from "./Visits.vue";
 
-const { units, job } = store;
+const { units, job, design } = store;
 const visit = useVisit();
 const { read, ranking, failed, busy } = visit;
 const writing = ref(false);
-const open = ref<string[]>(["House", "Plant and manifolds", "Loops"]);
+const open = ref<string[]>(["House", "Rooms", "Plant and manifolds", "Loops"]);
 const groups = computed(() => grouped(ranking.value?.expected ?? []));
-onMounted(visit.rank);
+/** What carries no water has nothing to be read. */
+const runs = computed(() => design.value?.loops.some((l) => l.flow_l_min > 0));
+watch(runs, (so) => so && void visit.rank(), { immediate: true });
 
 const factor = (q: Measurand) => SHOWN[q].factor ?? 1;
 const valueOf = (q: Measurand, subject: string) => {
@@ -47,8 +49,9 @@ const all = (): ReadingOf[] => visit.readings();
 <template>
   <section class="service sun" aria-label="Service">
     <ElAlert v-if="failed" type="warning" :title="failed" :closable="false" show-icon role="alert" />
-    <ElSkeleton v-if="!ranking && !failed" role="status" :rows="8" animated aria-label="Running the design with every fault…" class="wait" />
-    <div v-if="ranking && job" class="two">
+    <ElEmpty v-if="runs === false" description="No loop carries water yet: hang a manifold at Loops." />
+    <ElSkeleton v-else-if="!ranking && !failed" role="status" :rows="8" animated aria-label="Running the design with every fault…" class="wait" />
+    <div v-if="runs && ranking && job" class="two">
       <div class="readings" tabindex="0" role="region" aria-label="Readings">
         <div class="head">
 <p>Turn all thermostats up, wait ten minutes, then read what there is to read: nothing is required, every figure helps.</p>

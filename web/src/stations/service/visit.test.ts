@@ -5,7 +5,7 @@ import { grouped, SHOWN } from "./visit";
 const expected = (quantity: Expected["quantity"], subject: string, name = subject): Expected => ({ quantity, subject, name, value: 1 });
 
 describe("what can be read", () => {
-  it("stands with what it is of, the house first and the rooms last", () => {
+  it("stands with what it is of, the house first, then where it is cold", () => {
     const groups = grouped([
       expected("room_c", "studio"),
       expected("flow_l_min", "studio/1", "A1"),
@@ -17,9 +17,9 @@ describe("what can be read", () => {
     ]);
     expect(groups.map((g) => [g.name, g.rows.map((r) => r.fields.length)])).toEqual([
       ["House", [1]],
+      ["Rooms", [2]],
       ["Plant and manifolds", [1, 1]],
       ["Loops", [2]],
-      ["Rooms", [2]],
     ]);
   });
 

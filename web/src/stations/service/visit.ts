@@ -37,7 +37,7 @@ export interface Group {
 }
 const HOUSE = ["outdoor_c", "hours_on", "pressure_kpa", "cold_pressure_kpa", "freezing_c"];
 
-/** What can be read, put together by what it is of: house, plant, loops, rooms. */
+/** What can be read, put together by what it is of: house, rooms, plant, loops. */
 export function grouped(expected: Expected[]): Group[] {
   const groups = new Map<string, Map<string, Row>>();
   for (const e of expected) {
@@ -49,7 +49,7 @@ export function grouped(expected: Expected[]): Group[] {
     rows.set(e.subject, row);
     groups.set(of, rows);
   }
-  const order = ["House", "Plant and manifolds", "Loops", "Rooms"];
+  const order = ["House", "Rooms", "Plant and manifolds", "Loops"];
   return order.filter((name) => groups.has(name)).map((name) => ({ name, rows: [...groups.get(name)!.values()] }));
 }
 
@@ -66,7 +66,7 @@ export function useVisit() {
   const readings = () => Object.values(kept.value);
 
   // sentences come in the units of whoever reads them
-  watch(store.units, () => void rank());
+  watch(store.units, () => ranking.value && void rank());
 
   async function rank() {
     const job = store.job.value;
@@ -80,7 +80,7 @@ export function useVisit() {
       ranking.value = got;
       failed.value = "";
     } catch (e) {
-      if (mine === asked) failed.value = told(e, "No connection: what was read is kept here until it can be weighed.");
+      if (mine === asked) failed.value = told(e, "No connection: what was read is kept here until it can be weighed.").replace(/^readings: /, "");
     } finally {
       if (mine === asked) busy.value = false;
     }
