@@ -266,13 +266,15 @@ test("bad sizes are refused where they are typed", async ({ app, page }) => {
   await app.open(id, "rooms");
   await page.keyboard.press("r");
   const form = page.getByRole("form", { name: "Typed room" });
-  for (const [width, depth, reason] of [["wide", "4", "Type width and depth"], ["0.1", "4", "between 0.3 m and 200 m"], ["900", "4", "between 0.3 m and 200 m"]] as const) {
+  for (const [width, depth, reason] of [["wide", "4", "Type width and depth"], ["0.1", "4", "between 0.30 m and 200.00 m"], ["900", "4", "between 0.30 m and 200.00 m"]] as const) {
     await form.getByLabel("Width", { exact: true }).fill(width);
     await form.getByLabel("Depth", { exact: true }).fill(depth);
     await form.getByRole("button", { name: "Add room" }).click();
     await expect(form.getByRole("alert")).toContainText(reason);
   }
-  await form.getByLabel("Width", { exact: true }).fill("4");
+  // both in one field, as one says them
+  await form.getByLabel("Width", { exact: true }).fill("4 x 3");
+  await form.getByLabel("Depth", { exact: true }).fill("");
   await form.getByRole("button", { name: "Add room" }).click();
   const wanted = page.getByLabel("Design temperature of Room 1");
   await wanted.fill("900");
@@ -281,5 +283,7 @@ test("bad sizes are refused where they are typed", async ({ app, page }) => {
   await page.keyboard.press("Escape");
   await expect(wanted).toHaveValue("20.0 °C");
   await app.saved();
-  expect((await app.read(id)).job.rooms[0].room_c).toBe(20);
+  const [room] = (await app.read(id)).job.rooms;
+  const size = [0, 1].map((k) => Math.max(...room.outline.map((p: number[]) => p[k]!)) - Math.min(...room.outline.map((p: number[]) => p[k]!)));
+  expect([room.room_c, ...size]).toEqual([20, 4, 3]);
 });
