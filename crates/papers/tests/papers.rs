@@ -32,7 +32,13 @@ fn records() -> Vec<Entry> {
         let record = Record::from_json(&row.to_string()).expect("a record");
         Entry { number: k as i64 + 1, received_at: noon.to_rfc3339(), who: "Cleo".into(), record }
     };
-    rows.into_iter().enumerate().map(entry).collect()
+    let mut out: Vec<Entry> = rows.into_iter().enumerate().map(entry).collect();
+    // and what comes after the demo's day
+    let flushed = json!({ "id": "flushed-at-last", "at": noon.to_rfc3339(),
+        "fact": { "kind": "ticked", "item": "startup/flush", "done": true } });
+    let record = Record::from_json(&flushed.to_string()).expect("a record");
+    out.push(Entry { number: out.len() as i64 + 1, received_at: noon.to_rfc3339(), who: "Cleo".into(), record });
+    out
 }
 
 fn with<T>(job: &CheckedJob, format: Format, f: impl FnOnce(&Papers) -> T) -> T {

@@ -363,7 +363,7 @@ fn manifold_set(study: &Study, m: &ManifoldDesign, standing: &[&Entry], water: P
     let (lifts, loops): (Lifts, Vec<&LoopDesign>) =
         (Lifts::of(study, circuit, &water), runs(study).filter(|l| l.manifold_id == m.id).collect());
     let others = (study.circuits[circuit].flow_l_min - m.flow_l_min).max(0.0);
-    // the manifold's own valve takes what its circuit has over
+    // what the circuit has over is closed by the manifold's own balancing valve
     let spare = lifts.held_pa - m.head_needed_pa - mains_pa(&lifts.feed, m.flow_l_min, &water);
     let own_valve = kv_for(m.flow_l_min, spare, water.density);
     let head_pa = |q: f64| {

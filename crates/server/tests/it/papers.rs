@@ -15,7 +15,7 @@ async fn list(api: &Api, job: &Value) -> (String, Vec<Value>) {
 async fn every_listed_paper_comes_as_pdf() {
     let api = Api::new().await;
     let (id, papers) = list(&api, &demo()).await;
-    assert_eq!(papers.len(), 12);
+    assert_eq!(papers.len(), 13);
     for paper in papers {
         let code = paper["code"].as_str().expect("a code");
         // nothing has been written down on this site
