@@ -63,8 +63,8 @@ test("pictures", async ({ app, page }) => {
     await page.getByLabel(label, { exact: true }).press("Tab");
   }
   await expect(page.locator(".cause").first()).toContainText("A1");
-  await page.mouse.move(0, 0);
-  await expect(page.locator(".el-tooltip__popper:visible")).toHaveCount(0);
+  await page.getByRole("heading", { name: "Not decided yet" }).click();
+  await expect(page.locator(".el-tooltip__popper:visible, .el-popper:visible")).toHaveCount(0);
   await page.screenshot({ path: `${folder}/service.png`, animations: "disabled" });
   await page.goto("/firm");
   await expect(page.getByLabel("Name", { exact: true })).not.toHaveValue("");
