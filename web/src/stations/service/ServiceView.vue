@@ -18,7 +18,8 @@ const open = ref<string[]>(["House", "Rooms", "Plant and manifolds", "Loops"]);
 const groups = computed(() => grouped(ranking.value?.expected ?? []));
 /** What carries no water has nothing to be read. */
 const runs = computed(() => design.value?.loops.some((l) => l.flow_l_min > 0));
-watch(runs, (so) => so && void visit.rank(), { immediate: true });
+// another job, or the same one changed by somebody, or other units: a sound house then shows other figures
+watch(design, () => runs.value && void visit.rank(), { immediate: true });
 
 const factor = (q: Measurand) => SHOWN[q].factor ?? 1;
 const valueOf = (q: Measurand, subject: string) => {
@@ -71,7 +72,7 @@ const all = (): ReadingOf[] => visit.readings();
         </ElCollapse>
       </div>
       <div class="answer" tabindex="0" role="region" aria-label="Causes" :aria-busy="busy">
-        <Causes :ranking="ranking" :count="count" :busy="busy" />
+        <Causes :class="{ old: busy || failed }" :ranking="ranking" :count="count" :busy="busy" />
         <ElButton size="large" type="primary" :disabled="!count" @click="writing = true">Write the visit down</ElButton>
         <Visits />
         <p class="care">Gas, oil, refrigerant and mains voltage belong to licensed trades. Smell of gas: leave, shut off outside, call.</p>

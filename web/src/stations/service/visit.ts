@@ -1,6 +1,6 @@
 /** One visit: what has been read so far, by what it is of, and what the server makes of it. */
 import { useLocalStorage } from "@vueuse/core";
-import { computed, ref, watch } from "vue";
+import { computed, ref } from "vue";
 import { answer, api, type Expected, type Measurand, type Ranking, type ReadingOf } from "../../api/client";
 import { store } from "../../job/store";
 import { told } from "../../job/told";
@@ -65,9 +65,6 @@ export function useVisit() {
   let asked: AbortController | undefined;
   const readings = () => Object.values(kept.value);
 
-  // sentences come in the units of whoever reads them
-  watch(store.units, () => ranking.value && void rank());
-
   async function rank() {
     const job = store.job.value;
     if (!job) return;
@@ -80,7 +77,7 @@ export function useVisit() {
       ranking.value = got;
       failed.value = "";
     } catch (e) {
-      if (mine === asked) failed.value = told(e, "No connection: what was read is kept here until it can be weighed.").replace(/^readings: /, "");
+      if (mine === asked) failed.value = told(e, "No connection: what was read is kept here until it can be weighed.").replace(/^readings: (.)/, (_, first: string) => first.toUpperCase());
     } finally {
       if (mine === asked) busy.value = false;
     }

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The flows of one manifold: what each meter shall show while it is set, and what they showed when all were read. */
+import { useLocalStorage } from "@vueuse/core";
 import { computed, reactive, ref } from "vue";
 import type { SettingDesign } from "../../api/client";
 import { store } from "../../job/store";
@@ -11,15 +12,20 @@ import { notKept } from "../laying/words";
 const props = defineProps<{ manifold: SettingDesign }>();
 const { units } = store;
 const flow = (v: number | null | undefined) => (v == null ? "" : show("flow", v, units.value));
-/** Set in this pass: nothing that has to be kept, the meters are read afterwards. */
-const set = reactive(new Set<string>());
+/** Set in this pass: no record, the meters are read afterwards; but a phone that is put away finds its place again. */
+const kept = useLocalStorage<{ pass: number; set: string[] }>(`fuoco-set-${store.state.id}-${props.manifold.manifold_id}`, { pass: 0, set: [] });
+const set = computed(() => new Set(kept.value.pass === props.manifold.pass ? kept.value.set : []));
+function mark(id: string, so: boolean) {
+  const others = [...set.value].filter((s) => s !== id);
+  kept.value = { pass: props.manifold.pass, set: so ? [...others, id] : others };
+}
 const reading = ref<number | null>(null);
 const read = reactive<Record<string, number | undefined>>({});
 const wrong = ref("");
 const busy = ref(false);
 const asFound = computed(() => props.manifold.ports.every((p) => p.found_l_min != null));
 const inOrder = computed(() => [...props.manifold.ports].sort((a, b) => a.tag.localeCompare(b.tag, undefined, { numeric: true })));
-const next = computed(() => props.manifold.ports.find((p) => !set.has(p.loop_id))?.loop_id);
+const next = computed(() => props.manifold.ports.find((p) => !set.value.has(p.loop_id))?.loop_id);
 const percent = (off: number) => `${off > 0 ? "+" : ""}${Math.round(off * 100)} %`;
 
 function begin(pass: number) {
@@ -35,7 +41,6 @@ async function keep() {
   try {
     for (const p of inOrder.value) await outbox.add(store.state.id, { fact: { kind: "meter_read", loop_id: p.loop_id, pass: reading.value!, flow_l_min: read[p.loop_id]! } });
     reading.value = null;
-    set.clear();
   } catch (e) {
     wrong.value = notKept(e);
   } finally {
@@ -58,7 +63,7 @@ async function keep() {
         <thead><tr><th>Loop</th><th class="num">Turn until it shows</th><th class="num">It ends at</th><th class="num">Warm</th><th class="num">Turns</th><th class="num">Found</th><th class="num">Left</th><th></th></tr></thead>
         <tbody>
           <tr v-for="p in manifold.ports" :key="p.loop_id" :class="{ next: !manifold.settled && p.loop_id === next }">
-            <td><ElCheckbox v-if="!manifold.settled" :model-value="set.has(p.loop_id)" :aria-label="`${p.tag} is set`" @change="$event ? set.add(p.loop_id) : set.delete(p.loop_id)"><b>{{ p.tag }}</b></ElCheckbox><b v-else>{{ p.tag }}</b></td>
+            <td><ElCheckbox v-if="!manifold.settled" :model-value="set.has(p.loop_id)" :aria-label="`${p.tag} is set`" @change="mark(p.loop_id, Boolean($event))"><b>{{ p.tag }}</b></ElCheckbox><b v-else>{{ p.tag }}</b></td>
             <td class="num shows">{{ p.wide_open ? "wide open" : flow(p.shows_l_min) }}</td>
             <td class="num">{{ flow(p.ends_l_min) }}</td>
             <td class="num">{{ flow(p.design_l_min) }}</td>

@@ -57,7 +57,7 @@ async function tick(item: string, so: boolean) {
             <template v-else>
 Measured: freezes at {{ show("temperature", start.filling.measured_c, units) }}.
               <b v-if="start.filling.correct">Drain {{ show("content", start.filling.correct.drain_l, units) }}, and fill as much {{ start.filling.correct.add_glycol_l > 0 ? "glycol" : "water" }} in its place.</b>
-              <template v-else>That is right.</template>
+              <template v-else-if="start.mixWaits">Whether that is right is worked out when it has been sent.</template><template v-else>That is right.</template>
 </template>
           </p>
           <ElButton v-if="s.item === 'startup/fill' || s.item === 'startup/pressure'" size="large" @click="filling = true">Write down a reading</ElButton>

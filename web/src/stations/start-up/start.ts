@@ -6,17 +6,24 @@ import type { Waiting } from "../../offline/outbox";
 import { servedOf } from "../../offline/served";
 import { outbox } from "../../offline/waiting";
 
+/** The start-up; `mixWaits`: what was measured of the mix is not with the server yet. */
+export type Started = StartUpDesign & { mixWaits?: boolean };
+
 /** What is written down and waits stands where it belongs; nothing is worked out from it. */
-export function startWithWaiting(served: StartUpDesign, waiting: Waiting[]): StartUpDesign {
-  const out: StartUpDesign = { ...served, steps: [...served.steps], manifolds: [...served.manifolds], heat_ups: [...served.heat_ups], filling: { ...served.filling } };
+export function startWithWaiting(served: StartUpDesign, waiting: Waiting[]): Started {
+  const out: Started = { ...served, steps: [...served.steps], manifolds: [...served.manifolds], heat_ups: [...served.heat_ups], filling: { ...served.filling } };
   for (const { record, refused } of waiting) {
     if (refused) continue;
     const { fact, at } = record;
     if (fact.kind === "ticked") out.steps = out.steps.map((s) => (s.item === fact.item ? { ...s, done: fact.done, at, who: "" } : s));
-    else if (fact.kind === "filled") out.filling.measured_c = fact.freezing_c ?? out.filling.measured_c;
+    else if (fact.kind === "filled" && fact.freezing_c != null) {
+      Object.assign(out.filling, { measured_c: fact.freezing_c, correct: null });
+      out.mixWaits = true;
+    }
     else if (fact.kind === "meter_read") {
       out.manifolds = out.manifolds.map((m) => ({
         ...m,
+        ...(m.ports.some((p) => p.loop_id === fact.loop_id) && fact.pass > 0 ? { settled: false, remarks: [] } : {}),
         ports: m.ports.map((p) => (p.loop_id !== fact.loop_id ? p : fact.pass === 0 ? { ...p, found_l_min: fact.flow_l_min } : { ...p, left_l_min: fact.flow_l_min, off: null, why: "" })),
       }));
     } else if (fact.kind === "heat_up_read") {
