@@ -73,6 +73,52 @@ test("a heating is filled, purged, its flows set in two passes and the floor led
   expect((await started(app, id)).steps.filter((s) => s.done).map((s) => s.item)).toEqual(["startup/flush"]);
 });
 
+test("simulated instruments are read: meters follow the valves that were turned, a faulty house shows its fault", async ({ app, page }) => {
+  const id = await app.makeJob({ ...DEMO, name: "Instruments" });
+  await app.open(id, "start-up");
+  await app.segment("Flows").click();
+  const before = (await started(app, id)).manifolds[0]!;
+  const manifold = page.getByRole("article", { name: `Manifold ${before.letter}` });
+  const readAll = async (pass: number) => {
+    await manifold.getByRole("button", { name: `Read all after pass ${pass}` }).click();
+    if (pass === 1) {
+      await expect(manifold.getByRole("button", { name: "Read the meters" })).toHaveCount(0);
+      await app.choose("Instrument", "simulated: all is well");
+      await app.accessible();
+      await inTheSun(page, ".start-up");
+    }
+    await manifold.getByRole("button", { name: "Read the meters" }).click();
+    await expect(manifold.getByLabel(`Flow of ${before.ports[0]!.tag}`, { exact: true })).not.toHaveValue("");
+    await manifold.getByRole("button", { name: "Write them down" }).click();
+    await expect(manifold.getByRole("button", { name: "Write them down" })).toHaveCount(0);
+  };
+  const off = async () => {
+    const found = (await started(app, id)).manifolds[0]! as unknown as { ports: { off: number | null }[] };
+    return Math.max(...found.ports.map((p) => Math.abs(p.off ?? 9)));
+  };
+  // nothing turned yet: some loops run far too fast
+  await readAll(1);
+  await expect(manifold.getByText("Pass 2", { exact: true })).toBeVisible();
+  expect(await off()).toBeGreaterThan(0.2);
+  for (const p of (await started(app, id)).manifolds[0]!.ports) await manifold.getByRole("row").filter({ hasText: p.tag }).locator(".el-checkbox").first().click();
+  await readAll(2);
+  // a hand, and marks of 0.05 L/min
+  await expect.poll(off).toBeLessThan(0.12);
+
+  await app.open(id, "service");
+  await app.choose("Instrument", "simulated: something is wrong");
+  await page.getByRole("button", { name: "Read all of it" }).click();
+  await expect(page.getByText("Nothing has been read yet.")).toHaveCount(0);
+  await expect(page.getByRole("region", { name: "Causes" }).locator(".cause").first()).toBeVisible();
+  await app.accessible();
+  // the server is gone: said, and what was read stays
+  await page.route("**/stand-in/**", (route) => route.abort());
+  app.expectedErrors.push(/ERR_FAILED/);
+  await page.getByRole("button", { name: "Read all of it" }).click();
+  await expect(page.getByText("The instrument does not answer.")).toBeVisible();
+  await expect(page.getByRole("button", { name: /^Clear all/ })).toBeVisible();
+});
+
 test("a cold room is read, told apart, and its cause written down", async ({ app, page }) => {
   const id = await app.makeJob({ ...DEMO, name: "Cold room" });
   await app.open(id, "service");

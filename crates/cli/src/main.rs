@@ -12,7 +12,7 @@ use fuoco_core::network::Network;
 use fuoco_core::plan::Plan;
 use fuoco_core::pressure_test::PressureTest;
 use fuoco_core::readings::Readings;
-use fuoco_core::records::read_entries;
+use fuoco_core::records::{Entry, read_entries};
 use fuoco_core::service::rank;
 use fuoco_core::snow::Storm;
 use fuoco_core::study::Study;
@@ -61,6 +61,9 @@ enum Command {
         /// Folder for a backup every day
         #[arg(long, value_name = "DIR")]
         backups: Option<PathBuf>,
+        /// An instrument that the app may read, by name and address. May be given several times
+        #[arg(long, value_name = "NAME=URL")]
+        instrument: Vec<fuoco_server::Instrument>,
     },
     /// Write all jobs and files into one new file, also while the server runs. In a folder it is named by the time, looked at, and
     /// older ones are kept by a rule: the last of each of 14 days and 12 months
@@ -170,6 +173,20 @@ enum Command {
         /// The readings; - for standard input
         readings: PathBuf,
     },
+    /// Serve simulated instruments at a job: gauge, flow meters, thermometers, refractometer, thermal camera
+    Simulate {
+        /// The job file; - for standard input
+        job: PathBuf,
+        /// Address to listen on; port 0 takes a free one
+        #[arg(long, value_name = "ADDR", default_value = "127.0.0.1:8643")]
+        bind: SocketAddr,
+        /// Records of the site, as the server lists them: what is under test, how the valves stand
+        #[arg(long, value_name = "FILE")]
+        records: Option<PathBuf>,
+        /// 0: a sound house; any other number picks what is wrong with it
+        #[arg(long, value_name = "N", default_value_t = 0)]
+        house: u64,
+    },
     /// Print the heat that keeps a surface outdoors free of snow, by its parts, as JSON
     Snow {
         /// The storm file; - for standard input
@@ -190,12 +207,12 @@ enum Command {
 
 fn main() -> ExitCode {
     let done = match Cli::parse().command {
-        Command::Serve { data, demo, bind, tls_cert, tls_key, behind_proxy, name, backups } => {
-            folder(data).and_then(|data| {
+        Command::Serve { data, demo, bind, tls_cert, tls_key, behind_proxy, name, backups, instrument } => folder(data)
+            .and_then(|data| {
                 let tls = tls_cert.zip(tls_key);
-                serve(fuoco_server::Options { data, bind, tls, proxies: behind_proxy, names: name, backups, demo })
-            })
-        }
+                let (proxies, names, instruments) = (behind_proxy, name, instrument);
+                serve(fuoco_server::Options { data, bind, tls, proxies, names, backups, instruments, demo })
+            }),
         Command::Backup { file, data } => folder(data).and_then(|data| keeping::back_up(&data, &file)),
         Command::Check { data } => folder(data).and_then(|data| keeping::check(&data)),
         Command::User { what } => what.run(),
@@ -214,6 +231,7 @@ fn main() -> ExitCode {
         Command::Coils { coils } => plan_coils(&coils),
         Command::PressureTest { test } => judge_test(&test),
         Command::Service { job, readings } => rank_causes(&job, &readings),
+        Command::Simulate { job, bind, records, house } => simulate(&job, records.as_deref(), house, bind),
         Command::Snow { storm } => melt_snow(&storm),
         Command::Validate => print(fuoco_core::floor::validation::tables().trim_end()),
         Command::Climate { weather } => climate(&weather),
@@ -390,6 +408,20 @@ fn rank_causes(job: &Path, readings: &Path) -> Result<(), Failure> {
     print(&serde_json::to_string_pretty(&ranking).map_err(|e| failed(1, e))?)
 }
 
+/// Instruments where there are none: until it is stopped.
+fn simulate(job: &Path, records: Option<&Path>, house: u64, bind: SocketAddr) -> Result<(), Failure> {
+    let job = CheckedJob::from_json(&read(job)?)?;
+    // a job that does not solve is refused here, not at every reading
+    Study::of(&job)?;
+    let entries = entries_of(records)?;
+    fuoco_server::simulate(job, entries, house, bind).map_err(|e| failed(1, e))
+}
+
+/// The records of a file; none without one.
+fn entries_of(file: Option<&Path>) -> Result<Vec<Entry>, Failure> {
+    file.map_or_else(|| Ok(vec![]), |file| read(file).and_then(|text| Ok(read_entries(&text)?)))
+}
+
 /// What a weather file says, with the degree-days below the usual bases.
 fn climate(path: &Path) -> Result<(), Failure> {
     let weather = read_epw(&read(path)?)?;
@@ -418,7 +450,7 @@ fn papers(
     let job = CheckedJob::from_json(&read(path)?)?;
     let firm =
         firm.map_or_else(|| Ok(Firm::default()), |file| read(file).and_then(|text| Ok(Firm::from_json(&text)?)))?;
-    let records = records.map_or_else(|| Ok(vec![]), |file| read(file).and_then(|text| Ok(read_entries(&text)?)))?;
+    let records = entries_of(records)?;
     let format = format.and_then(Format::of_word).unwrap_or_else(|| Format::usual(job.site.units));
     let written = |e: std::io::Error| failed(1, format!("{}: {e}", out.display()));
     std::fs::create_dir_all(out).map_err(written)?;

@@ -504,6 +504,30 @@ fn a_visit_is_ranked_with_the_names_of_the_contract_and_what_is_no_reading_is_na
 }
 
 #[test]
+fn simulated_instruments_are_served_to_any_page_and_lead_to_what_is_wrong() {
+    let mut command = Command::new(FUOCO);
+    command.args(["simulate", DEMO, "--bind", "127.0.0.1:0", "--house", "4"]);
+    let box_ = Server::listening(command);
+    let (status, body) = box_.request("GET", "/readings?outdoor_c=-5", &["Origin: http://elsewhere.example"], "");
+    let all: Vec<Value> = serde_json::from_str(&body).expect("a list");
+    assert_eq!(status, 200);
+    assert!(all.iter().all(|r| r["unit"].is_string() && r["time"].is_string() && r["device"].is_string()));
+    // what it shows is what `fuoco service` reads
+    let readings =
+        all.iter().map(|r| json!({ "quantity": r["quantity"], "subject": r["subject"], "value": r["value"] }));
+    let file = kept(&Value::from(readings.collect::<Vec<_>>()));
+    let (code, out, err) = run(&["service", DEMO, &file.path().to_string_lossy()]);
+    assert_eq!(code, Some(0), "{err}");
+    let ranking: Value = serde_json::from_str(&out).expect("JSON");
+    assert_eq!(ranking["causes"][0]["fault"], "valve_shut", "house 4 has the fifth fault: {}", ranking["causes"][0]);
+    let (status, body) = box_.request("GET", "/readings?water=hot", &[], "");
+    assert!(status == 422 && body.contains("water"), "{status} {body}");
+    let (code, _, err) = run(&["simulate", "/nowhere.json"]);
+    assert!(code == Some(1) || code == Some(2), "{err}");
+    assert!(err.contains("/nowhere.json"), "{err}");
+}
+
+#[test]
 fn a_storm_is_weighed_with_the_names_of_the_contract_and_impossible_weather_is_named() {
     let melt = |storm: &Value| run(&["snow", &kept(storm).path().to_string_lossy()]);
     let mut storm = json!({ "air_c": -5, "wind_m_s": 4, "humidity": 0.8, "snowfall_mm_h": 1.5, "cloud": 1,

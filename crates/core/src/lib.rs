@@ -36,6 +36,7 @@ pub mod samples;
 pub mod section;
 pub mod service;
 pub mod snow;
+pub mod stand_in;
 pub mod startup;
 pub mod study;
 pub mod units;

@@ -140,7 +140,7 @@ impl Access {
                     let crew = l.purpose == Purpose::Crew;
                     *id == l.job_id && (writes && crew || read && reads(self, l.purpose, rest))
                 }
-                ["library" | "schools"] | ["files", _] => read && l.purpose == Purpose::Crew,
+                ["library" | "schools" | "instruments"] | ["files", _] => read && l.purpose == Purpose::Crew,
                 _ => l.purpose == Purpose::Crew && (calculates || leaves),
             },
         };
@@ -156,6 +156,7 @@ fn reads(who: &Access, purpose: Purpose, rest: &[&str]) -> bool {
         [] | ["thumbnail.svg" | "summary" | "events" | "records" | "laying" | "pressure-tests" | "start-up"] => {
             purpose == Purpose::Crew
         }
+        ["stand-in", "readings"] => purpose == Purpose::Crew,
         _ => false,
     }
 }

@@ -9,6 +9,7 @@ use std::net::IpAddr;
 use std::time::Duration;
 
 use crate::access::{self, May};
+use crate::instruments::Instruments;
 use crate::problem::Problem;
 use fuoco_core::error::FieldError;
 use fuoco_core::job::CheckedJob;
@@ -37,15 +38,19 @@ impl Fairing for Headers {
         if request.uri().path().starts_with("/api") && response.headers().get_one("Cache-Control").is_none() {
             response.set_header(Header::new("Cache-Control", "no-store"));
         }
+        let known = request.rocket().state::<Instruments>().map_or(&[][..], |i| &i.0);
+        let instruments: String = known.iter().map(|i| format!(" {}", i.origin())).collect();
         for (name, value) in [
             (
                 "Content-Security-Policy",
-                "default-src 'self'; img-src 'self' data: blob:; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'none'",
+                format!(
+                    "default-src 'self'; connect-src 'self'{instruments}; img-src 'self' data: blob:; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'none'"
+                ),
             ),
-            ("X-Content-Type-Options", "nosniff"),
-            ("Referrer-Policy", "no-referrer"),
-            ("Cross-Origin-Opener-Policy", "same-origin"),
-            ("Cross-Origin-Resource-Policy", "same-origin"),
+            ("X-Content-Type-Options", "nosniff".into()),
+            ("Referrer-Policy", "no-referrer".into()),
+            ("Cross-Origin-Opener-Policy", "same-origin".into()),
+            ("Cross-Origin-Resource-Policy", "same-origin".into()),
         ] {
             response.set_header(Header::new(name, value));
         }

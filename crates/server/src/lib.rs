@@ -9,6 +9,7 @@ mod floor;
 mod guard;
 pub mod health;
 mod history;
+mod instruments;
 mod links;
 mod live;
 mod log;
@@ -41,6 +42,7 @@ use std::time::{Duration, SystemTime};
 use thiserror::Error;
 
 pub use access::Reach;
+pub use instruments::{Instrument, simulate};
 pub use openapi::{document, job_schema};
 
 /// How to serve.
@@ -58,6 +60,8 @@ pub struct Options {
     pub names: Vec<String>,
     /// Folder for a backup every day; none: none are made.
     pub backups: Option<PathBuf>,
+    /// Instruments that the app may read.
+    pub instruments: Vec<Instrument>,
     /// Put the demo job in when there is none of its name yet.
     pub demo: bool,
 }
@@ -147,10 +151,13 @@ pub fn serve(options: Options) -> Result<(), ServeError> {
                 store.keep_firm(0, &Firm::from_json(DEMO_FIRM).map_err(StoreError::from)?).await?;
             }
         }
-        let rocket = build(store.clone(), Listen { bind: options.bind, reach, tls: options.tls })
-            .ignite()
-            .await
-            .map_err(|e| ServeError::Rocket(e.to_string()))?;
+        let rocket = build(
+            store.clone(),
+            Listen { bind: options.bind, reach, tls: options.tls, instruments: options.instruments },
+        )
+        .ignite()
+        .await
+        .map_err(|e| ServeError::Rocket(e.to_string()))?;
         let upkeep = rocket::tokio::spawn(look_after(store.clone(), options.backups));
         let outcome = rocket.launch().await;
         upkeep.abort();
@@ -254,18 +261,20 @@ pub struct Listen {
     pub reach: Reach,
     /// Certificate and key, PEM.
     pub tls: Option<(PathBuf, PathBuf)>,
+    /// Instruments that the app may read.
+    pub instruments: Vec<Instrument>,
 }
 
 impl Listen {
     /// On loopback, for whoever sits at the machine.
     pub fn here(bind: SocketAddr) -> Listen {
-        Listen { bind, reach: Reach::default(), tls: None }
+        Listen { bind, reach: Reach::default(), tls: None, instruments: vec![] }
     }
 }
 
 /// The server over a store, not yet listening: for [`serve`] and for tests.
 pub fn build(store: Store, listen: Listen) -> rocket::Rocket<rocket::Build> {
-    let Listen { bind, reach, tls } = listen;
+    let Listen { bind, reach, tls, instruments } = listen;
     let encrypted = tls.is_some();
     let config = rocket::Config {
         address: bind.ip(),
@@ -288,6 +297,7 @@ pub fn build(store: Store, listen: Listen) -> rocket::Rocket<rocket::Build> {
         .manage(store)
         .manage(work::Workshop::default())
         .manage(reach)
+        .manage(instruments::Instruments(instruments))
         .manage(live::Live::default())
         .manage(patience::Patience::default())
         .attach(guard::Gate)

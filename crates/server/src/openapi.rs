@@ -1,6 +1,9 @@
 //! The OpenAPI document and the job file's JSON Schema, both from the types in the code.
 
-use crate::{api, firm, floor, health, history, links, live, loops, materials, papers, people, plant, records, survey};
+use crate::{
+    api, firm, floor, health, history, instruments, links, live, loops, materials, papers, people, plant, records,
+    survey,
+};
 use fuoco_core::ranges::{Bounds, Range};
 use rocket::Route;
 use serde_json::{Value, json};
@@ -72,6 +75,8 @@ endpoints![
     records::read_tests,
     records::read_start_up,
     records::rank_causes,
+    instruments::list_instruments,
+    instruments::read_stand_in,
     live::listen,
     floor::draw_section,
     floor::compare_floors,

@@ -3,8 +3,9 @@ import createClient from "openapi-fetch";
 import { randomId } from "../random";
 import type { components, paths } from "./schema.generated";
 
-type Schemas = components["schemas"];
+export type Schemas = components["schemas"];
 
+export type Instrument = Schemas["Instrument"];
 export type Problem = Schemas["Problem"];
 export type JobSummary = Schemas["JobSummary"];
 export type Start = Schemas["Start"];

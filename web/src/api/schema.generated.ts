@@ -192,6 +192,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/instruments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The instruments that this server was started with. */
+        get: operations["list_instruments"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -791,6 +808,27 @@ export interface paths {
         };
         /** The outlines of all rooms as GeoJSON in metres. */
         get: operations["outlines_geojson"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/stand-in/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What simulated instruments show at a job now. `house`: 0 a sound one, any other number one with a fault that goes with it;
+         *     `water`: `warm` at work, `cold` at start-up; `turned`: valves turned since the meters were written down, each LOOP~L/MIN in order;
+         *     `test`: the record that began a pressure test, of which the gauge is read and nothing else.
+         */
+        get: operations["read_stand_in"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1422,6 +1460,11 @@ export interface components {
              */
             source_c?: number | null;
         };
+        /**
+         * @description What is read at a tube under test.
+         * @enum {string}
+         */
+        AtTest: "gauge_kpa" | "slab_c" | "air_c" | "barometer_kpa";
         /**
          * @description An axis of the sheet.
          * @enum {string}
@@ -2267,6 +2310,11 @@ export interface components {
             /** @description What is behind each piece of wall. */
             walls: components["schemas"]["WallDesign"][];
         };
+        /**
+         * @description What is read with.
+         * @enum {string}
+         */
+        Device: "gauge" | "meter" | "thermometer" | "refractometer" | "thermal_camera" | "display" | "eye";
         /**
          * @description Where heat is calculated to leave: inside faces, or outside faces with the thickness of walls and roof.
          * @enum {string}
@@ -3678,6 +3726,31 @@ export interface components {
             /** @description What was not taken, or assumed. */
             problems: components["schemas"]["ImportProblem"][];
         };
+        /** @description An instrument on the network, or a box that speaks for several. */
+        Instrument: {
+            /** @description What people call it. */
+            name: string;
+            /** @description Under this, `/readings` answers with its readings. */
+            url: string;
+        };
+        /** @description A reading of an instrument. */
+        InstrumentReading: {
+            /** @description With what. */
+            device: components["schemas"]["Device"];
+            /** @description What. */
+            quantity: components["schemas"]["Measured"];
+            /** @description Of what: `source`, the id of a circuit, manifold, loop or room, the record that began a test; empty for the house. */
+            subject: string;
+            /** @description When, UTC, ISO 8601. */
+            time: string;
+            /** @description "°C", "kPa", "L/min", "h", or "1" for yes and no. */
+            unit: string;
+            /**
+             * Format: double
+             * @description The figure, in that unit; 1 is yes.
+             */
+            value: number;
+        };
         /** @description One heating job. */
         Job: {
             /** @description Where to drive; up to 2000 characters. */
@@ -4655,6 +4728,8 @@ export interface components {
          * @enum {string}
          */
         Measure: "area" | "length" | "air";
+        /** @description Anything that an instrument shows. */
+        Measured: components["schemas"]["Measurand"] | components["schemas"]["AtTest"];
         /**
          * @description What is in the tubes.
          * @enum {string}
@@ -9417,6 +9492,88 @@ export interface operations {
             };
         };
     };
+    list_instruments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Instrument"][];
+                };
+            };
+            /** @description The request does not read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description First sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not made by a page of this server, or not for this person */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such method here */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A failure of the server, or its store cannot be used */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     list_jobs: {
         parameters: {
             query?: never;
@@ -13287,6 +13444,97 @@ export interface operations {
             };
             /** @description No such method here */
             405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A failure of the server, or its store cannot be used */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_stand_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentReading"][];
+                };
+            };
+            /** @description The request does not read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description First sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not made by a page of this server, or not for this person */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such method here */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

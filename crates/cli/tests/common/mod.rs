@@ -22,17 +22,17 @@ impl Server {
 
     /// As [`Server::start`], by a command that starts it.
     pub fn start_as(mut command: Command, data: &Path, more: &[&str]) -> Server {
-        let mut child = command
-            .args(["serve", "--bind", "127.0.0.1:0", "--data"])
-            .arg(data)
-            .args(more)
-            .stdout(Stdio::piped())
-            .spawn()
-            .expect("fuoco starts");
+        command.args(["serve", "--bind", "127.0.0.1:0", "--data"]).arg(data).args(more);
+        Server::listening(command)
+    }
+
+    /// Anything that listens and says where.
+    pub fn listening(mut command: Command) -> Server {
+        let mut child = command.stdout(Stdio::piped()).spawn().expect("fuoco starts");
         let mut line = String::new();
         let out = child.stdout.take().expect("its output");
         BufReader::new(out).read_line(&mut line).expect("it prints its address");
-        let address = line.trim().rsplit(' ').next().unwrap_or_default().to_owned();
+        let address = line.trim().rsplit(' ').next().unwrap_or_default().trim_end_matches("/readings").to_owned();
         assert!(address.starts_with("http") && address.contains("://127.0.0.1:"), "it said: {line}");
         Server { child, address }
     }

@@ -181,6 +181,9 @@ const MATTERS_WATER: f64 = 0.1;
 const CREEPS_H: f64 = 2.0;
 /// And takes no more than this share of the pressure with it: what loses more has a hole.
 const CREEPS_SHARE: f64 = 0.4;
+/// A simulated tube under water creeps by this share of its pressure, with this time constant, h.
+const CREEP_SHARE: f64 = 0.06;
+const CREEP_H: f64 = 0.5;
 /// Above this an air test stores more energy than most rules allow without a special procedure, kPa.
 const AIR_CAUTION_KPA: f64 = 300.0;
 /// How figures of one pressure stand to each other in two units.
@@ -426,6 +429,35 @@ impl PressureTest {
             Medium::Air => (r.gauge_kpa + now) * (from_c + ZERO_K) / (c + ZERO_K) - then,
             Medium::Water => r.gauge_kpa + now - then - self.water_kpa_per_k((from_c + c) / 2.0) * (c - from_c),
         }
+    }
+
+    /// What has to go out of the tube for its pressure to fall by so much, mL: of water, or of air as it comes out.
+    pub fn would_lose_ml(&self, kpa: f64) -> f64 {
+        let at = Reading { time: String::new(), gauge_kpa: 0.0, air_c: None, slab_c: None, barometer_kpa: None };
+        self.lost_ml(&at, kpa)
+    }
+
+    /// What a gauge would show so many hours after the pressure stood at `first`, of contents that have `now_c` then, when the tube
+    /// loses so much, mL/h (water, or air as it comes out): the judgement turned round, kPa. For simulated gauges. The weather is that of
+    /// the first reading. Water in plastic creeps first.
+    pub fn would_show(&self, first: &Reading, hours: f64, now_c: f64, leak_ml_h: f64) -> f64 {
+        let (barometer, from_c) = (self.barometer(first), first.contents_c().unwrap_or(now_c));
+        let absolute = first.gauge_kpa + barometer;
+        let shown = match self.medium {
+            Medium::Air => {
+                // what runs out of a hole goes with the pressure before it
+                let per_hour = leak_ml_h * barometer / (absolute * self.volume_l * 1e3);
+                absolute * (now_c + ZERO_K) / (from_c + ZERO_K) * (-per_hour * hours).exp() - barometer
+            }
+            Medium::Water => {
+                let lost_kpa = leak_ml_h * hours / self.lost_ml(first, 1.0);
+                let crept_kpa = CREEP_SHARE * first.gauge_kpa * (1.0 - (-hours / CREEP_H).exp());
+                first.gauge_kpa + self.water_kpa_per_k(f64::midpoint(from_c, now_c)) * (now_c - from_c)
+                    - lost_kpa
+                    - crept_kpa
+            }
+        };
+        shown.clamp(0.0, self.gauge.range_kpa)
     }
 
     /// How the pressure of water in the tube moves with its temperature, kPa/K.

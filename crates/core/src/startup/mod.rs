@@ -12,8 +12,10 @@
 //! # Ok::<(), fuoco_core::error::FieldError>(())
 //! ```
 
+mod balance;
 pub mod flows;
 pub mod heat_up;
+mod steps;
 
 use crate::error::FieldError;
 use crate::flow::GRAVITY;
@@ -21,31 +23,24 @@ use crate::fluid::{self, Properties};
 use crate::loops::report::{LoopDesign, ManifoldDesign};
 use crate::records::{Entry, Fact, Filled, HeatUpRead, standing};
 use crate::study::Study;
-use crate::units::{Quantity as Q, Units};
-use crate::water::part::{Feed, Fluid, FluidKind, PumpChoice, PumpControl};
-use crate::water::pipework::{feed_of, floor_duty, mains_pa};
-use crate::water::pumps::{ChosenPump, choose};
-use crate::water::valves::kv_for;
+use crate::water::part::{Fluid, FluidKind};
+use crate::water::pipework::mains_pa;
+pub(crate) use balance::{Balance, Reads};
+use balance::{Lifts, circuit_of, manifold_set};
 use chrono::{DateTime, Utc};
-use flows::{Bars, Port};
 use heat_up::{HeatUpDay, Mass, programme};
 use serde::{Deserialize, Serialize};
-use std::collections::BTreeMap;
 use std::f64::consts::PI;
+use steps::steps;
 
 /// Water from the main is about so warm, °C: flows are set before the floor is heated.
-const COLD_C: f64 = 15.0;
+pub(crate) const COLD_C: f64 = 15.0;
 /// Air is carried down and along at this velocity, m/s.
 const PURGE_M_S: f64 = 0.4;
 /// Contents that have to go through for a loop to be free of air.
 const PURGE_TIMES: f64 = 3.0;
 /// A meter that shows within this share of its figure is set.
 pub const SET_WITHIN: f64 = 0.05;
-/// Below this share of its figure no water is worth the name.
-const STANDS_SHARE: f64 = 0.15;
-/// Loops that are off alike, as share of their figure: by so much on the mean, and by no more around it.
-const ALIKE_OFF: f64 = 0.07;
-const ALIKE_AROUND: f64 = 0.06;
 /// A freezing point within this of the wanted one is right, K.
 const FREEZING_K: f64 = 1.5;
 /// A supply within this of its programme is right, K.
@@ -301,44 +296,6 @@ pub fn correct_mix(content_l: f64, now: f64, wanted: f64) -> MixCorrection {
     }
 }
 
-fn circuit_of(study: &Study, manifold_id: &str) -> usize {
-    study.circuits.iter().position(|c| c.manifold_ids.iter().any(|m| m == manifold_id)).unwrap_or(0)
-}
-
-/// A circuit's pump with what it is set to.
-struct Lifts {
-    feed: Feed,
-    choice: PumpChoice,
-    pump: ChosenPump,
-    held_pa: f64,
-    design_l_min: f64,
-    density: f64,
-}
-
-impl Lifts {
-    fn of(study: &Study, circuit: usize, water: &Properties) -> Lifts {
-        let (feed, duty) = (feed_of(&study.job, circuit), floor_duty(study, circuit, water));
-        let choice = feed.pump.clone();
-        let pump = choose(&study.job, &choice, duty.flow_l_min, duty.head_pa / (water.density * GRAVITY));
-        let held_pa = choice.head_pa.unwrap_or(duty.head_pa);
-        Lifts { feed, choice, pump, held_pa, design_l_min: duty.flow_l_min, density: water.density }
-    }
-
-    /// At a flow, Pa. One that keeps a temperature difference is set to one speed while flows are set.
-    fn pa(&self, flow_l_min: f64) -> f64 {
-        let speed = self.choice.speed.unwrap_or(1.0);
-        let full = self.pump.head_m(flow_l_min / speed) * speed * speed * self.density * GRAVITY;
-        match self.choice.control {
-            PumpControl::FixedSpeed | PumpControl::ConstantDifference => full,
-            PumpControl::ConstantPressure => self.held_pa.min(full),
-            PumpControl::ProportionalPressure => {
-                let share = flow_l_min / self.design_l_min.max(1e-9);
-                (self.held_pa * 0.5 * (1.0 + share.min(1.0))).min(full)
-            }
-        }
-    }
-}
-
 fn purge(study: &Study, l: &LoopDesign, water: &Properties) -> PurgeDesign {
     let bore = bore_m(study, l);
     let m3_s = PURGE_M_S * PI / 4.0 * bore * bore;
@@ -355,107 +312,6 @@ fn purge(study: &Study, l: &LoopDesign, water: &Properties) -> PurgeDesign {
         seconds: PURGE_TIMES * content_l(study, l) / flow_l_min * 60.0,
         pump_pa: full.max(0.0),
         own_pump: full >= head_pa,
-    }
-}
-
-fn manifold_set(study: &Study, m: &ManifoldDesign, standing: &[&Entry], water: Properties) -> SettingDesign {
-    let circuit = circuit_of(study, &m.id);
-    let (lifts, loops): (Lifts, Vec<&LoopDesign>) =
-        (Lifts::of(study, circuit, &water), runs(study).filter(|l| l.manifold_id == m.id).collect());
-    let others = (study.circuits[circuit].flow_l_min - m.flow_l_min).max(0.0);
-    // what the circuit has over is closed by the manifold's own balancing valve
-    let spare = lifts.held_pa - m.head_needed_pa - mains_pa(&lifts.feed, m.flow_l_min, &water);
-    let own_valve = kv_for(m.flow_l_min, spare, water.density);
-    let head_pa = |q: f64| {
-        let valve = own_valve.map_or(0.0, |kv| (q * 0.06 / kv).powi(2) * 1e5 * water.density / 1000.0);
-        lifts.pa(q + others) - mains_pa(&lifts.feed, q, &water) - valve
-    };
-    let ports: Vec<Port> = loops
-        .iter()
-        .map(|l| Port {
-            length_m: l.length_m,
-            bore_m: bore_m(study, l),
-            quarter_turns: l.quarter_turns,
-            target_l_min: l.flow_l_min,
-        })
-        .collect();
-    let bars = Bars { ports: &ports, water, head_pa: &head_pa };
-    let mut reads: BTreeMap<(u8, &str), f64> = BTreeMap::new();
-    for e in standing {
-        if let Fact::MeterRead(r) = &e.record.fact {
-            reads.insert((r.pass, &r.loop_id), r.flow_l_min);
-        }
-    }
-    let read = |pass: u8, l: &LoopDesign| reads.get(&(pass, l.id.as_str())).copied();
-    // the last pass after which every meter was read
-    let whole = |pass: &u8| loops.iter().all(|l| read(*pass, l).is_some());
-    let last = (0..=9_u8).rev().find(whole);
-    let stand: Vec<Option<f64>> = match last {
-        None => vec![None; ports.len()],
-        Some(pass) => {
-            let shown: Vec<f64> = loops.iter().map(|l| read(pass, l).unwrap_or(0.0)).collect();
-            bars.standing(&shown)
-        }
-    };
-    let list = bars.list(&stand);
-    let after = last.filter(|p| *p > 0);
-    let turns = |l: &LoopDesign, kv: Option<f64>| {
-        let manifold = study.job.manifolds.iter().find(|x| x.id == m.id)?;
-        crate::water::valves::turns_open(&manifold.valve_table, kv?).or(l.valve.and_then(|v| v.turns))
-    };
-    let mut out: Vec<SetPort> = list
-        .order
-        .iter()
-        .map(|s| {
-            let l = loops[s.port];
-            let left_l_min = after.and_then(|p| read(p, l));
-            SetPort {
-                loop_id: l.id.clone(),
-                tag: l.tag.clone(),
-                rooms: l.room_ids.iter().filter_map(|id| study.job.room(id)).map(|r| r.name.clone()).collect(),
-                shows_l_min: s.shows_l_min,
-                ends_l_min: s.ends_l_min,
-                design_l_min: l.flow_l_min,
-                turns: turns(l, s.kv_m3_h),
-                wide_open: s.kv_m3_h.is_none(),
-                found_l_min: read(0, l),
-                left_l_min,
-                off: left_l_min.map(|q| q / s.ends_l_min.max(1e-9) - 1.0),
-                why: String::new(),
-            }
-        })
-        .collect();
-    let remarks = reasons(&mut out);
-    SettingDesign {
-        manifold_id: m.id.clone(),
-        letter: m.letter.clone(),
-        pass: after.map_or(1, |p| p + 1),
-        settled: after.is_some() && out.iter().all(|p| p.off.is_some_and(|o| o.abs() <= SET_WITHIN)),
-        ports: out,
-        remarks,
-    }
-}
-
-/// Likely reasons where meters do not show what they should after a pass.
-fn reasons(ports: &mut [SetPort]) -> Vec<String> {
-    let stands = |p: &SetPort| p.off.is_some_and(|o| o < STANDS_SHARE - 1.0);
-    let offs: Vec<f64> = ports.iter().filter(|p| !stands(p)).filter_map(|p| p.off).collect();
-    let mean = offs.iter().sum::<f64>() / offs.len().max(1) as f64;
-    let alike = offs.len() > 2 && mean.abs() > ALIKE_OFF && offs.iter().all(|o| (o - mean).abs() < ALIKE_AROUND);
-    for p in ports.iter_mut() {
-        let Some(off) = p.off else { continue };
-        if stands(p) {
-            p.why = "Hardly any water: air, a shut valve, or an actuator that does not open".into();
-        } else if !alike && off < -SET_WITHIN && p.wide_open {
-            p.why = "Its valve is open and it still lacks: dented, longer than drawn, or the pump too low".into();
-        }
-    }
-    match alike {
-        true if mean < 0.0 => {
-            vec!["All are low alike: the pump is set too low, the strainer is dirty, or the mix is stronger than designed".into()]
-        }
-        true => vec!["All are high alike: the pump is set higher than designed".into()],
-        false => vec![],
     }
 }
 
@@ -516,97 +372,4 @@ fn heat_ups(study: &Study, standing: &[&Entry]) -> Vec<HeatUpDesign> {
         })
     };
     ids.iter().filter_map(of).collect()
-}
-
-/// Ticks by this begin.
-const ITEM: &str = "startup/";
-
-fn steps(study: &Study, standing: &[&Entry], filling: &Filling, purge: &[PurgeDesign]) -> Vec<StartStep> {
-    let units: Units = study.job.site.units;
-    let show = |q: Q, v: f64| units.show(q, v);
-    let fill = if filling.glycol_l > 0.0 {
-        format!(
-            "{} in all: {} of glycol and {} of water, mixed before they go in. It shall freeze at {}: read a drop with the \
-             refractometer. Never glycol that is not made for heating.",
-            show(Q::Content, filling.content_l),
-            show(Q::Content, filling.glycol_l),
-            show(Q::Content, filling.content_l - filling.glycol_l),
-            show(Q::Temperature, filling.freezing_c)
-        )
-    } else {
-        format!("{} of water, by the plant's maker's word on its quality.", show(Q::Content, filling.content_l))
-    };
-    let can = purge.iter().filter(|p| p.own_pump).count();
-    let worst = purge.iter().max_by(|a, b| a.head_pa.total_cmp(&b.head_pa));
-    let with = worst.map_or_else(String::new, |w| {
-        format!(" The hardest, {}, wants {} at {}.", w.tag, show(Q::Flow, w.flow_l_min), show(Q::Head, w.head_pa))
-    });
-    let purging = format!(
-        "Loop by loop, the other ports shut, until three contents are through and no bubbles come.{with} {}",
-        match (can, purge.len()) {
-            (c, n) if c == n => "The circuit's own pump can do it.".to_owned(),
-            (0, _) => "Take a purge pump: the circuit's own cannot do it.".to_owned(),
-            (c, n) => format!("The circuit's own pump can do {c} of {n}: take a purge pump for the others."),
-        }
-    );
-    let pressure = filling.fill_pa.map_or_else(
-        || "As the plant wants it, cold, and written down.".to_owned(),
-        |pa| format!("{} cold, and written down.", show(Q::Pressure, pa)),
-    );
-    let all = [
-        ("flush", "Flush", "Water through every loop until it comes clear: chips and sealant block valves.".to_owned()),
-        ("fill", "Fill", fill),
-        ("purge", "Purge", purging),
-        ("pressure", "Pressure", pressure),
-        ("vent", "Vent", "Every vent and high point, then the pressure once more.".to_owned()),
-        ("pump", "Pump", pump_text(study)),
-        ("flows", "Flows", "Each meter as the list has it, in its order; then every meter is read.".to_owned()),
-        (
-            "heat_up",
-            "Heat-up",
-            "By the programme of each floor, written down every day; its record goes to the flooring trade.".to_owned(),
-        ),
-    ];
-    let tick = |item: &str| {
-        standing.iter().rev().find_map(|e| match &e.record.fact {
-            Fact::Ticked { item: i, done } if i == item => Some((*e, *done)),
-            _ => None,
-        })
-    };
-    all.into_iter()
-        .map(|(id, name, text)| {
-            let item = format!("{ITEM}{id}");
-            let ticked = tick(&item);
-            StartStep {
-                done: ticked.is_some_and(|(_, done)| done),
-                who: ticked.map(|(e, _)| e.who.clone()).unwrap_or_default(),
-                at: ticked.map(|(e, _)| e.record.at.clone()),
-                item,
-                name: name.to_owned(),
-                text: units.words(&text),
-            }
-        })
-        .collect()
-}
-
-fn pump_text(study: &Study) -> String {
-    let units = study.job.site.units;
-    let Ok(water) = fluid::properties(&study.job.fluid, COLD_C) else { return String::new() };
-    let of = |c: usize| {
-        let lifts = Lifts::of(study, c, &water);
-        let circuit = &study.circuits[c];
-        let how = match lifts.choice.control {
-            PumpControl::FixedSpeed => "at one speed".to_owned(),
-            PumpControl::ConstantPressure => format!("holding {}", units.show(Q::Head, lifts.held_pa)),
-            PumpControl::ProportionalPressure => {
-                format!("holding {} at its full flow, less with less", units.show(Q::Head, lifts.held_pa))
-            }
-            PumpControl::ConstantDifference => {
-                "at one speed while flows are set, then by temperature difference".to_owned()
-            }
-        };
-        format!("{}: {}, {how}.", circuit.name, lifts.pump.name)
-    };
-    let on = (0..study.circuits.len()).filter(|c| study.circuits[*c].flow_l_min > 0.0);
-    on.map(of).collect::<Vec<_>>().join(" ")
 }

@@ -54,7 +54,7 @@ const LAYERS: [(&str, &[&str]); 10] = [
             "chapters::materials",
         ],
     ),
-    ("the whole", &["onsite", "service", "startup", "design", "chapters::mod", "chapters::*::mod"]),
+    ("the whole", &["onsite", "service", "startup", "stand_in", "design", "chapters::mod", "chapters::*::mod"]),
 ];
 
 type Graph = BTreeMap<String, BTreeSet<String>>;

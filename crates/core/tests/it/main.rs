@@ -28,6 +28,7 @@ mod section;
 mod service;
 mod shared_and_bound;
 mod snow;
+mod stand_in;
 mod startup;
 mod verdicts;
 mod water_trial;

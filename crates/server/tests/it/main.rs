@@ -3,6 +3,7 @@
 mod api;
 mod common;
 mod firm;
+mod instruments;
 mod loops;
 mod materials;
 mod papers;

@@ -32,7 +32,7 @@ impl Firm {
             store.add_person(name, role, PASSWORD).await.expect("a person");
         }
         let reach = Reach { exposed: true, names: vec!["office.example".into()], proxies: vec![] };
-        let listen = Listen { bind: "127.0.0.1:0".parse().expect("address"), reach, tls: None };
+        let listen = Listen { bind: "127.0.0.1:0".parse().expect("address"), reach, tls: None, instruments: vec![] };
         let client = Client::untracked(build(store.clone(), listen)).await.expect("ignites");
         Firm { client, store, _folder: folder }
     }
@@ -288,7 +288,7 @@ async fn behind_a_proxy_only_the_proxy_is_answered_and_only_it_is_believed() {
         names: vec!["office.example".into()],
         proxies: vec!["10.0.0.2".parse().expect("address")],
     };
-    let listen = Listen { bind: "127.0.0.1:0".parse().expect("address"), reach, tls: None };
+    let listen = Listen { bind: "127.0.0.1:0".parse().expect("address"), reach, tls: None, instruments: vec![] };
     let client = Client::untracked(build(store.clone(), listen)).await.expect("ignites");
     let attempt = async |peer: &str, said: &str| {
         let mut request = client

@@ -3,6 +3,8 @@
 import { ref } from "vue";
 import type { During } from "../../api/client";
 import { store } from "../../job/store";
+import ReadInstruments from "../../instruments/ReadInstruments.vue";
+import { type Figures, figureKey } from "../../instruments/read";
 import ChoiceField from "../../kit/ChoiceField.vue";
 import QuantityField from "../../kit/QuantityField.vue";
 import { show } from "../../units";
@@ -22,6 +24,16 @@ const barometer = ref<number>();
 const during = ref<During>(last?.read.during ?? "before");
 const photos = ref<Blob[]>([]);
 
+function fill(figures: Figures) {
+  const of = (what: string, factor = 1) => {
+    const v = figures.get(figureKey(what, props.test.id)) ?? figures.get(figureKey(what, ""));
+    return v === undefined ? undefined : v * factor;
+  };
+  gauge.value = of("gauge_kpa", KPA) ?? gauge.value;
+  slab.value = of("slab_c") ?? slab.value;
+  air.value = of("air_c") ?? air.value;
+  barometer.value = of("barometer_kpa", KPA) ?? barometer.value;
+}
 function record() {
   if (gauge.value === undefined) return "Read the gauge first.";
   return {
@@ -33,6 +45,7 @@ function record() {
 
 <template>
   <SiteForm :title="`${test.begun.name}: the gauge`" :record="record" @close="emit('close')">
+    <ReadInstruments :ask="{ test: test.id }" label="Read it" @read="fill" />
     <label>Gauge <QuantityField v-model="gauge" label="Gauge" quantity="gauge" :min="0" :max="test.begun.test.gauge.range_kpa * 1000" empty="not read" wide /></label>
     <p v-if="last">Last: {{ show("gauge", last.read.gauge_kpa * 1000, store.units.value) }}</p>
     <label>Slab or tube <QuantityField v-model="slab" label="Slab" quantity="temperature" :min="-40" :max="90" empty="not read" wide /></label>

@@ -3,6 +3,7 @@
 import { computed, ref, watch } from "vue";
 import type { Measurand, ReadingOf } from "../../api/client";
 import { store } from "../../job/store";
+import ReadInstruments from "../../instruments/ReadInstruments.vue";
 import QuantityField from "../../kit/QuantityField.vue";
 import { show } from "../../units";
 import Causes from "./Causes.vue";
@@ -58,6 +59,7 @@ const all = (): ReadingOf[] => visit.readings();
 <p>Turn all thermostats up, wait ten minutes, then read what there is to read: nothing is required, every figure helps.</p>
           <ElButton v-if="count" link type="primary" @click="visit.clear()">Clear all {{ count }}</ElButton>
 </div>
+        <ReadInstruments :ask="{ outdoor_c: read.get(keyOf('outdoor_c', ''))?.value }" label="Read all of it" @read="visit.putAll($event)" />
         <ElCollapse v-model="open">
           <ElCollapseItem v-for="g in groups" :key="g.name" :name="g.name" :title="g.name">
             <fieldset v-for="r in g.rows" :key="r.subject" :aria-label="r.name || g.name">

@@ -89,9 +89,18 @@ export function useVisit() {
     kept.value = next;
     void rank();
   }
+  /** Whatever of it can be weighed here; how much that was. */
+  function putAll(figures: Map<string, number>): number {
+    const known = (ranking.value?.expected ?? []).filter((e) => figures.has(keyOf(e.quantity, e.subject)));
+    const next = { ...kept.value };
+    for (const { quantity, subject } of known) next[keyOf(quantity, subject)] = { quantity, subject, value: figures.get(keyOf(quantity, subject))! };
+    kept.value = next;
+    void rank();
+    return known.length;
+  }
   function clear() {
     kept.value = {};
     void rank();
   }
-  return { read, ranking, failed, busy, put, rank, clear, readings };
+  return { read, ranking, failed, busy, put, putAll, rank, clear, readings };
 }

@@ -4,6 +4,8 @@ import { useLocalStorage } from "@vueuse/core";
 import { computed, reactive, ref } from "vue";
 import type { SettingDesign } from "../../api/client";
 import { store } from "../../job/store";
+import ReadInstruments from "../../instruments/ReadInstruments.vue";
+import { type Ask, type Figures, figureKey } from "../../instruments/read";
 import QuantityField from "../../kit/QuantityField.vue";
 import { outbox } from "../../offline/waiting";
 import { show } from "../../units";
@@ -32,6 +34,14 @@ function begin(pass: number) {
   for (const p of props.manifold.ports) delete read[p.loop_id];
   wrong.value = "";
   reading.value = pass;
+}
+/** Where simulated meters stand: what was ticked in this pass has been turned. */
+const turned = computed<Ask>(() => ({
+  water: "cold",
+  turned: reading.value === 0 ? [] : [...set.value].flatMap((id) => props.manifold.ports.filter((p) => p.loop_id === id && !p.wide_open).map((p) => ({ loop_id: id, shows_l_min: p.shows_l_min }))),
+}));
+function fill(figures: Figures) {
+  for (const p of inOrder.value) read[p.loop_id] = figures.get(figureKey("flow_l_min", p.loop_id)) ?? figures.get(figureKey("flow_l_min", p.tag)) ?? read[p.loop_id];
 }
 async function keep() {
   const missing = inOrder.value.filter((p) => read[p.loop_id] === undefined);
@@ -81,6 +91,7 @@ async function keep() {
     </template>
     <form v-else class="site-form sun" @submit.prevent="keep">
       <p class="note">{{ reading === 0 ? "As found, before anything is set" : `After pass ${reading}` }}: what every meter shows.</p>
+      <ReadInstruments :ask="turned" label="Read the meters" @read="fill" />
       <label v-for="p in inOrder" :key="p.loop_id">{{ p.tag }}, {{ p.rooms.join(", ") }} <QuantityField v-model="read[p.loop_id]" :label="`Flow of ${p.tag}`" quantity="flow" :min="0" :max="1000" empty="not read" wide /></label>
       <ElAlert v-if="wrong" type="error" :title="wrong" :closable="false" show-icon role="alert" />
       <div class="do"><ElButton size="large" @click="reading = null">Cancel</ElButton><ElButton size="large" type="primary" native-type="submit">Write them down</ElButton></div>
