@@ -100,7 +100,7 @@ test("simulated instruments are read: meters follow the valves that were turned,
   await readAll(1);
   await expect(manifold.getByText("Pass 2", { exact: true })).toBeVisible();
   expect(await off()).toBeGreaterThan(0.2);
-  for (const p of (await started(app, id)).manifolds[0]!.ports) await manifold.getByRole("row").filter({ hasText: p.tag }).locator(".el-checkbox").first().click();
+  for (const p of (await started(app, id)).manifolds[0]!.ports) await manifold.locator("label.el-checkbox").filter({ has: page.getByRole("checkbox", { name: `${p.tag} is set`, exact: true }) }).click();
   await readAll(2);
   // a hand, and marks of 0.05 L/min
   await expect.poll(off).toBeLessThan(0.12);

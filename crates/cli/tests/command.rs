@@ -519,7 +519,11 @@ fn simulated_instruments_are_served_to_any_page_and_lead_to_what_is_wrong() {
     let (code, out, err) = run(&["service", DEMO, &file.path().to_string_lossy()]);
     assert_eq!(code, Some(0), "{err}");
     let ranking: Value = serde_json::from_str(&out).expect("JSON");
-    assert_eq!(ranking["causes"][0]["fault"], "valve_shut", "house 4 has the fifth fault: {}", ranking["causes"][0]);
+    assert_eq!(
+        ranking["causes"][0]["fault"], "valve_shut",
+        "house 4 has the fourth of the faults: {}",
+        ranking["causes"][0]
+    );
     let (status, body) = box_.request("GET", "/readings?water=hot", &[], "");
     assert!(status == 422 && body.contains("water"), "{status} {body}");
     let (code, _, err) = run(&["simulate", "/nowhere.json"]);

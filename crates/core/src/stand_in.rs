@@ -180,8 +180,8 @@ impl Cellar<'_> {
         let minute = self.at.timestamp().div_euclid(60);
         let draw = |k: u8| chance((self.stand.house, quantity, subject, minute, k));
         let value = if quantity.unit() == "1" {
-            // of yes and no the model gives a chance, and the house has made up its mind
-            f64::from(u8::from(chance((self.stand.house, quantity, subject)) < truth))
+            // of yes and no the model gives a chance, for people look badly: these eyes see what is there
+            truth.round()
         } else {
             let (step, noise) = quantity.step_and_noise(truth);
             // three uniform draws are near enough to a bell

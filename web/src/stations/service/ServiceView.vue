@@ -57,7 +57,7 @@ const all = (): ReadingOf[] => visit.readings();
       <div class="readings" tabindex="0" role="region" aria-label="Readings">
         <div class="head">
 <p>Turn all thermostats up, wait ten minutes, then read what there is to read: nothing is required, every figure helps.</p>
-          <ElButton v-if="count" link type="primary" @click="visit.clear()">Clear all {{ count }}</ElButton>
+          <ElButton v-if="count" link type="primary" class="clear" @click="visit.clear()">Clear all {{ count }}</ElButton>
 </div>
         <ReadInstruments :ask="{ outdoor_c: read.get(keyOf('outdoor_c', ''))?.value }" label="Read all of it" @read="visit.putAll($event)" />
         <ElCollapse v-model="open">
@@ -91,6 +91,7 @@ const all = (): ReadingOf[] => visit.readings();
 .readings, .answer { overflow: auto; padding: 8px 14px 20px; min-width: 0; }
 .answer { border-left: 1px solid var(--faint); }
 .head { display: flex; gap: 10px; align-items: start; }
+.clear { flex: none; }
 .head p { margin: 4px 0 8px; color: var(--soft); }
 fieldset { border: 0; border-top: 1px solid var(--faint); padding: 6px 0; margin: 0; min-width: 0; }
 .field { display: grid; grid-template-columns: minmax(110px, 0.8fr) minmax(0, 1.2fr); gap: 8px; align-items: center; min-height: 48px; }

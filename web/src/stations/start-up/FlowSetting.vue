@@ -110,6 +110,7 @@ h2 { font-size: 19px; margin: 8px 0; }
 .shows { font-size: 19px; font-weight: 650; }
 tr.next td { background: var(--floor); }
 .why { color: var(--ember); max-width: 260px; }
+.grid-table :deep(.el-checkbox__label) { font-size: 17px; }
 .grid-table :deep(.el-checkbox) { min-height: 48px; --el-checkbox-input-height: 22px; --el-checkbox-input-width: 22px; --el-checkbox-text-color: var(--ink); --el-checkbox-checked-text-color: var(--sound); }
 .do { display: flex; gap: 10px; flex-wrap: wrap; margin-top: 10px; }
 .do :deep(.el-button) { margin: 0; min-height: 52px; font-size: 17px; }
