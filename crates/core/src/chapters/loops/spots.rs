@@ -65,6 +65,19 @@ impl Raster {
         inside.then(|| ij[1] as usize * self.size[0] + ij[0] as usize)
     }
 
+    /// The spots within `reach` of a spot, by columns and rows from it, with a weight that falls from 1 there to 0.
+    fn cone(&self, reach: f64) -> Vec<(isize, isize, f64)> {
+        let far = (reach / self.step).floor() as isize;
+        let weight = |di: isize, dj: isize| 1.0 - (di as f64).hypot(dj as f64) * self.step / reach;
+        let all = (-far..=far).flat_map(|dj| (-far..=far).map(move |di| (di, dj)));
+        all.map(|(di, dj)| (di, dj, weight(di, dj))).filter(|(.., w)| *w > 0.0).collect()
+    }
+
+    fn spot(&self, i: isize, j: isize) -> Option<usize> {
+        let inside = (0..self.size[0] as isize).contains(&i) && (0..self.size[1] as isize).contains(&j);
+        inside.then(|| j as usize * self.size[0] + i as usize)
+    }
+
     /// The spots within `reach` of a point and their distances.
     fn near(&self, p: Point, reach: f64) -> impl Iterator<Item = (usize, f64)> + '_ {
         let range = |k: usize| {
@@ -128,20 +141,20 @@ impl Spots {
                 }
             }
         }
+        let cone = raster.cone(reach);
+        let whole: f64 = cone.iter().map(|(_, _, w)| w * step * step).sum();
         for k in 0..raster.len() {
             if !within[k] {
                 continue;
             }
             // the cone over the floor there is: beside a wall it is cut
-            let mass: f64 = raster
-                .near(raster.at(k), reach)
-                .filter(|(n, _)| within[*n])
-                .map(|(_, d)| (1.0 - d / reach) * step * step)
-                .sum();
+            let (i, j) = ((k % raster.size[0]) as isize, (k / raster.size[0]) as isize);
+            let on_floor = |di: isize, dj: isize| raster.spot(i + di, j + dj).is_some_and(|n| within[n]);
+            let cut: f64 = cone.iter().filter(|(di, dj, _)| !on_floor(*di, *dj)).map(|(.., w)| w * step * step).sum();
             if tube[k] > 0.0 {
                 excess[k] /= tube[k];
             }
-            tube[k] /= mass.max(step * step);
+            tube[k] /= (whole - cut).max(step * step);
         }
         Some(Spots { raster, within, tube, excess, near })
     }
