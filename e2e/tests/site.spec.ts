@@ -160,11 +160,31 @@ test("at the desk: what the crew wrote stands in the log, on the plan, and is op
   await expect(written).toBeVisible();
   await written.getByRole("button", { name: "Take back" }).click();
   await expect(written).toContainText("taken back or corrected since");
+  // one with a place: by the room's name and a direction, then by a drag on the small plan
+  await notes.getByLabel("Note", { exact: true }).fill("Old pipe under the screed");
+  await app.choose("Where it is", "Studio B");
+  await app.choose("Where the photo looks", "north-east");
+  const map = notes.getByRole("img", { name: /Plan of the level/ });
+  const on = (await map.boundingBox())!;
+  await app.accessible();
+  await page.mouse.move(on.x + on.width * 0.55, on.y + on.height * 0.5);
+  await page.mouse.down();
+  await page.mouse.move(on.x + on.width * 0.75, on.y + on.height * 0.5, { steps: 4 });
+  await page.mouse.up();
+  await notes.getByRole("button", { name: "Write it down" }).click();
+  await expect(notes.getByRole("listitem").filter({ hasText: "Old pipe under the screed" })).toBeVisible();
+  await expect(map).toHaveCount(0);
   await app.accessible();
 
+  await page.getByRole("button", { name: "Tube labels" }).click();
+  await expect(page).toHaveURL(/papers\?sheet=labels/);
+  await page.goBack();
   await page.getByRole("button", { name: "Show on the plan" }).click();
   await expect(page.locator(".laid .pin.open")).toHaveCount(1);
   await expect(page.locator(".laid polyline.fixed")).toHaveCount(1);
+  const view = page.locator(".laid .view");
+  await expect(view.locator("title")).toHaveText("Old pipe under the screed");
+  await expect(view.locator("path")).toHaveAttribute("transform", "rotate(0)");
   // the rail says that something is open here
   await expect(page.getByRole("link", { name: /^Laying ?, needs attention/ })).toBeVisible();
   // and the design is as it was: records are no part of it

@@ -9,8 +9,10 @@
 //! - one cold spell: ten days from 12 January, up to 9 K colder.
 //!
 //! The random walk uses a small generator with a fixed seed, so that the file comes out the same everywhere. The site's
-//! height is 640 m; pressure is the standard atmosphere's. Dew point and humidity follow from a fixed depression by season;
-//! all other columns hold the format's marks for "missing".
+//! height is 640 m; pressure is the standard atmosphere's. Fronts come and go by a second walk, drawn back over a day and a half: where
+//! it is high the sky is covered, higher still it rains or snows, the more the higher. Wind has a walk of its own, and is stronger in
+//! fronts. Dew point follows from a depression by season, a fifth of it while something falls. All other columns hold the format's
+//! marks for "missing".
 
 use std::f64::consts::PI;
 use std::fmt::Write;
@@ -57,6 +59,13 @@ pub fn epw() -> String {
             DATA PERIODS,1,1,Data,Monday,1/1,12/31\n";
     let pressure = 101_325.0 * (1.0 - 2.255_77e-5 * 640.0_f64).powf(5.255_88);
     let mut wander = 0.0;
+    // fronts and wind draw from numbers of their own: temperatures stay what they are
+    let mut other = Random(641);
+    let (mut front, mut gusts) = (0.0, 0.0);
+    let mut drawn_back = |v: &mut f64, hours: f64| {
+        let keep = (-1.0_f64 / hours).exp();
+        *v = *v * keep + (1.0 - keep * keep).sqrt() * other.normal();
+    };
     let mut day_of_year = 0.0;
     for (month, days) in MONTHS.iter().enumerate() {
         for day in 1..=*days {
@@ -73,11 +82,17 @@ pub fn epw() -> String {
                 };
                 let swing = 3.85 - 1.65 * season;
                 let t = 7.4 - 10.6 * season + swing * (2.0 * PI * f64::from(hour - 15) / 24.0).cos() + wander + spell;
-                let dew = t - (2.5 - 1.0 * season) - swing * 0.4;
+                drawn_back(&mut front, 36.0);
+                drawn_back(&mut gusts, 10.0);
+                let falls = (1.1 * (front - 0.95)).max(0.0);
+                let cloud = (5.0 + 5.0 * front).clamp(0.0, 10.0);
+                let wind = (2.4 + 0.9 * front + 1.1 * gusts).max(0.2);
+                let depression = (2.5 - 1.0 * season) + swing * 0.4;
+                let dew = t - if falls > 0.0 { 0.2 * depression } else { depression };
                 let humidity = 100.0 * (17.62 * dew / (243.12 + dew) - 17.62 * t / (243.12 + t)).exp();
                 let _ = writeln!(
                     out,
-                    "2001,{},{day},{hour},60,?9?9?9,{t:.1},{dew:.1},{humidity:.0},{pressure:.0},9999,9999,9999,9999,9999,9999,999999,999999,999999,9999,999,999.0,99,99,9999.0,99999,9,999999999,999,0.999,999,99,999.0,999.0,99.0",
+                    "2001,{},{day},{hour},60,?9?9?9,{t:.1},{dew:.1},{humidity:.0},{pressure:.0},9999,9999,9999,9999,9999,9999,999999,999999,999999,9999,999,{wind:.1},{cloud:.0},{cloud:.0},9999.0,99999,9,999999999,999,0.999,999,99,999.0,{falls:.1},1.0",
                     month + 1
                 );
             }

@@ -13,11 +13,14 @@ use fuoco_core::plan::Plan;
 use fuoco_core::pressure_test::PressureTest;
 use fuoco_core::readings::Readings;
 use fuoco_core::records::{Entry, read_entries};
+use fuoco_core::section::{file::SectionFile, warm_up::WarmUpFile};
 use fuoco_core::service::rank;
 use fuoco_core::snow::Storm;
+use fuoco_core::snow::year::SnowYearTask;
 use fuoco_core::study::Study;
 use fuoco_core::survey::climate::read_epw;
-use fuoco_core::{design::design, error::FieldError, section::file::SectionFile};
+use fuoco_core::survey::hours::hours;
+use fuoco_core::{design::design, error::FieldError};
 use fuoco_documents::exchange::{dxf, geojson, openings_csv, rooms_csv};
 use fuoco_documents::{loop_files, plan_svg, tables};
 use fuoco_papers::{Format, Paper, of_job};
@@ -151,6 +154,11 @@ enum Command {
         /// The section file; - for standard input
         section: PathBuf,
     },
+    /// Warm one floor section up and print its fluxes and surface in time as JSON
+    WarmUp {
+        /// The section file with its times; - for standard input
+        section: PathBuf,
+    },
     /// Solve one network of pipes, valves, pumps, sources and loads and print its flows, pressures and temperatures as JSON
     Network {
         /// The network file; - for standard input
@@ -192,6 +200,14 @@ enum Command {
         /// The storm file; - for standard input
         storm: PathBuf,
     },
+    /// Weigh a year of storms on a surface outdoors, hour by hour of a weather file, and print how much heat keeps it clear how often
+    /// as JSON
+    SnowYear {
+        /// The task file; - for standard input
+        task: PathBuf,
+        /// The EPW weather file
+        weather: PathBuf,
+    },
     /// Check the section solver against standards and an independent solution, and print the tables as Markdown
     Validate,
     /// Read an EPW weather file and print its design temperatures, degree-days and days as JSON
@@ -227,12 +243,14 @@ fn main() -> ExitCode {
         }
         Command::Layouts { jobs, random, pictures } => layouts(&jobs, random.unwrap_or(0), pictures.as_deref()),
         Command::Section { section } => solve_section(&section),
+        Command::WarmUp { section } => warm_up(&section),
         Command::Network { network } => solve_network(&network),
         Command::Coils { coils } => plan_coils(&coils),
         Command::PressureTest { test } => judge_test(&test),
         Command::Service { job, readings } => rank_causes(&job, &readings),
         Command::Simulate { job, bind, records, house } => simulate(&job, records.as_deref(), house, bind),
         Command::Snow { storm } => melt_snow(&storm),
+        Command::SnowYear { task, weather } => snow_year(&task, &weather),
         Command::Validate => print(fuoco_core::floor::validation::tables().trim_end()),
         Command::Climate { weather } => climate(&weather),
         Command::Schema => print(&fuoco_server::job_schema()),
@@ -382,6 +400,11 @@ fn solve_section(path: &Path) -> Result<(), Failure> {
     print(&serde_json::to_string_pretty(&answer).map_err(|e| failed(1, e))?)
 }
 
+fn warm_up(path: &Path) -> Result<(), Failure> {
+    let answer = WarmUpFile::from_json(&read(path)?)?.answer()?;
+    print(&serde_json::to_string_pretty(&answer).map_err(|e| failed(1, e))?)
+}
+
 fn solve_network(path: &Path) -> Result<(), Failure> {
     let solution = Network::from_json(&read(path)?)?.solve()?;
     print(&serde_json::to_string_pretty(&solution).map_err(|e| failed(1, e))?)
@@ -420,6 +443,12 @@ fn simulate(job: &Path, records: Option<&Path>, house: u64, bind: SocketAddr) ->
 /// The records of a file; none without one.
 fn entries_of(file: Option<&Path>) -> Result<Vec<Entry>, Failure> {
     file.map_or_else(|| Ok(vec![]), |file| read(file).and_then(|text| Ok(read_entries(&text)?)))
+}
+
+fn snow_year(task: &Path, weather: &Path) -> Result<(), Failure> {
+    let task = SnowYearTask::from_json(&read(task)?)?;
+    let hours = hours(&read(weather)?).map_err(|e| failed(2, format!("{}: {e}", weather.display())))?;
+    print(&serde_json::to_string_pretty(&task.answer(&hours)?).map_err(|e| failed(1, e))?)
 }
 
 /// What a weather file says, with the degree-days below the usual bases.

@@ -549,6 +549,40 @@ fn a_storm_is_weighed_with_the_names_of_the_contract_and_impossible_weather_is_n
 }
 
 #[test]
+fn a_year_of_storms_says_what_keeps_a_surface_clear_how_often() {
+    let year = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/alderfell.epw");
+    let of = |task: &Value| run(&["snow-year", &kept(task).path().to_string_lossy(), year]);
+    let task = json!({ "free_area_ratio": 1.0, "length_m": 6.0, "flux_w_m2": 300.0, "altitude_m": 640.0 });
+    let (code, out, err) = of(&task);
+    assert_eq!(code, Some(0), "{err}");
+    let got: Value = serde_json::from_str(&out).expect("JSON");
+    let figure = |path: &str| got.pointer(path).and_then(Value::as_f64).unwrap_or_else(|| panic!("{path}: {out}"));
+    assert!(got["from_file"] == true && (50.0..1500.0).contains(&figure("/snow_hours")), "{out}");
+    assert!(figure("/idling/kwh_m2") > 2.0 * figure("/on_demand/kwh_m2"));
+    assert!((0.5..1.0).contains(&figure("/clear_share")), "{out}");
+    let mut wrong = task;
+    wrong["free_area_ratio"] = json!(2.0);
+    let (code, _, err) = of(&wrong);
+    assert!(code == Some(2) && err.contains("free_area_ratio") && err.lines().count() == 1, "{err}");
+}
+
+#[test]
+fn a_section_warms_up_with_the_names_of_the_contract() {
+    let mut file = slab();
+    file["times_s"] = json!([0.0, 1800.0, 1e6]);
+    let (code, out, err) = run(&["warm-up", &kept(&file).path().to_string_lossy()]);
+    assert_eq!(code, Some(0), "{err}");
+    let got: Value = serde_json::from_str(&out).expect("JSON");
+    for name in ["times_s", "flux_up_w_m2", "flux_down_w_m2", "surface_mean_c", "surface_max_c"] {
+        assert_eq!(got[name].as_array().map(Vec::len), Some(3), "{name}: {out}");
+    }
+    assert!(got["reduced"]["order"].as_u64() > Some(2) && got["reduced"]["worst_error"].is_f64(), "{out}");
+    file["times_s"] = json!([-1.0]);
+    let (code, _, err) = run(&["warm-up", &kept(&file).path().to_string_lossy()]);
+    assert!(code == Some(2) && err.contains("times_s[0]"), "{err}");
+}
+
+#[test]
 fn coils_are_planned_with_the_names_of_the_contract_and_a_loop_that_is_too_long_is_named() {
     let plan = |task: &Value| {
         let file = tempfile::NamedTempFile::new().expect("a file");

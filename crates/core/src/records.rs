@@ -124,6 +124,10 @@ pub fn read_entries(text: &str) -> Result<Vec<Entry>, FieldError> {
     let entries: Vec<Entry> = check::read(text)?;
     for (k, e) in entries.iter().enumerate() {
         e.record.check().map_err(|e| FieldError::new(format!("[{k}].record.{}", e.field), e.reason))?;
+        check::text(&format!("[{k}].who"), &e.who, 0)?;
+        if DateTime::parse_from_rfc3339(&e.received_at).is_err() {
+            return Err(FieldError::new(format!("[{k}].received_at"), "must be a time by ISO 8601"));
+        }
     }
     Ok(entries)
 }

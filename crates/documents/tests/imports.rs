@@ -70,8 +70,8 @@ fn no_garbled_file_breaks_an_import() {
         0xb6, 0x00, 0x00, 0x00, 0x00, 0x49, 0x45, 0x4e, 0x44, 0xae, 0x42, 0x60, 0x82,
     ];
     hand_in("picture", png, |b| pictures::recognise(b).map(|_| None));
-    let packed = bundle::write(&job, &[]).expect("packs");
-    hand_in("bundle", &packed, |b| bundle::read(b).map(|got| Some(got.0)));
+    let packed = bundle::write(&job, &[], &[]).expect("packs");
+    hand_in("bundle", &packed, |b| bundle::read(b).map(|got| Some(got.job)));
     hand_in("job.json", job.compact().expect("small").as_bytes(), |b| CheckedJob::from_json(&text(b)).map(Some));
 }
 

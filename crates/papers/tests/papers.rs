@@ -410,6 +410,9 @@ fn what_was_laid_stands_with_every_repair_at_its_place() {
     // the plan of the level has the one repair, numbered
     let plan = text(&doc, 2);
     assert!(plan.contains("as laid") && plan.contains("one place, numbered"), "{plan}");
+    // and the one note that was pinned, by its letter
+    assert!(first.contains("Notes and photos on the plan") && first.contains("Old drain runs along here"), "{first}");
+    assert!(plan.contains("notes and photos by letters"), "{plan}");
     assert_eq!(doc.get_pages().len(), 2, "the log, and a plan for each level with loops");
 }
 

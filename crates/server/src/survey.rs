@@ -11,12 +11,14 @@ use fuoco_core::job::{CheckedJob, Job, Point};
 use fuoco_core::plan::edit;
 use fuoco_core::study::Study;
 use fuoco_core::survey::climate::{Weather, read_epw};
+use fuoco_documents::bundle::Bundle;
 use fuoco_documents::exchange::{Imported, dxf, geojson, openings_csv, rooms_csv};
 use fuoco_documents::{bundle, pictures, tables};
 use fuoco_store::{Store, StoreError, StoredJob};
 use rocket::http::{ContentType, Header};
 use rocket::{Responder, State, get, post};
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeSet;
 
 /// Media type under which weather files are kept.
 pub(crate) const EPW: &str = "text/x-epw";
@@ -253,13 +255,16 @@ pub async fn heat_loss_json(store: &State<Store>, work: &State<Workshop>, id: &s
     Ok(Download::new(&job, "-heat-loss.json", ContentType::JSON, text))
 }
 
-/// The job with its pictures and weather file in one ZIP.
+/// The job with its records, pictures and weather file in one ZIP.
 #[utoipa::path(context_path = "/api", responses((status = 200, body = Vec<u8>, content_type = "application/zip"), (status = 404, body = Problem)))]
 #[get("/jobs/<id>/bundle")]
 pub async fn bundle_job(store: &State<Store>, work: &State<Workshop>, id: &str) -> Result<Download, Problem> {
     let job = store.get(id).await?.job;
+    let records = store.records(id, 0).await?;
+    let photos = records.iter().flat_map(|e| e.record.photos.iter().map(String::as_str));
+    let wanted: BTreeSet<&str> = job.file_ids().into_iter().chain(photos).collect();
     let mut files = Vec::new();
-    for file in job.file_ids() {
+    for file in wanted {
         match store.file(file).await {
             Ok(kept) => files.push((file.to_owned(), kept.bytes)),
             // a job opened from its bare file refers to pictures that were never here
@@ -267,15 +272,15 @@ pub async fn bundle_job(store: &State<Store>, work: &State<Workshop>, id: &str) 
             Err(e) => return Err(e.into()),
         }
     }
-    let (job, bytes) = work.run(move || bundle::write(&job, &files).map(|b| (job, b))).await?;
+    let (job, bytes) = work.run(move || bundle::write(&job, &records, &files).map(|b| (job, b))).await?;
     Ok(Download::new(&job, ".zip", ContentType::ZIP, bytes))
 }
 
-/// Adds the job of a bundle with its files.
+/// Adds the job of a bundle with its records and files.
 #[utoipa::path(context_path = "/api", request_body(content = Vec<u8>, content_type = "application/zip"), responses((status = 200, body = StoredJob), (status = 413, body = Problem), (status = 422, body = Problem)))]
 #[post("/jobs/from-bundle", data = "<body>")]
 pub async fn open_bundle(store: Hands, work: &State<Workshop>, body: BundleBytes) -> Answer<StoredJob> {
-    let (job, files) = work.run(move || bundle::read(&body.0)).await?;
+    let Bundle { job, records, files } = work.run(move || bundle::read(&body.0)).await?;
     for bytes in files {
         // only what is known by its bytes is kept
         let media_type = match pictures::recognise(&bytes) {
@@ -285,5 +290,7 @@ pub async fn open_bundle(store: Hands, work: &State<Workshop>, body: BundleBytes
         };
         store.add_file(media_type, &bytes).await?;
     }
-    Ok(Json(store.add(job).await?))
+    let added = store.add(job).await?;
+    store.take_records(&added.id, &records).await?;
+    Ok(Json(added))
 }

@@ -68,6 +68,40 @@ impl Store {
         }
     }
 
+    /// Takes over the records that came with a job from elsewhere: all or none, with their times and names, and who brought them.
+    ///
+    /// # Errors
+    /// When there is no such job, a record is out of its ranges, or there are more than [`MOST_RECORDS`].
+    pub async fn take_records(&self, job_id: &str, entries: &[Entry]) -> Result<()> {
+        self.live_job(job_id).await?;
+        if entries.len() as i64 > MOST_RECORDS {
+            return Err(FieldError::new("records", format!("must be {MOST_RECORDS} at most")).into());
+        }
+        let mut transaction = self.pool.begin().await?;
+        for entry in entries {
+            entry.record.check()?;
+            let body = serde_json::to_string(&entry.record).map_err(|e| FieldError::new("document", e.to_string()))?;
+            let who = match &*self.who {
+                "" => entry.who.clone(),
+                brought if entry.who.is_empty() => format!("brought by {brought}"),
+                brought => format!("{}, brought by {brought}", entry.who),
+            };
+            sqlx::query(
+                "INSERT INTO records (job_id, id, who, body, received_at) VALUES (?, ?, ?, ?, ?)
+                 ON CONFLICT (job_id, id) DO NOTHING",
+            )
+            .bind(job_id)
+            .bind(&entry.record.id)
+            .bind(who)
+            .bind(body)
+            .bind(&entry.received_at)
+            .execute(&mut *transaction)
+            .await?;
+        }
+        transaction.commit().await?;
+        self.still_there()
+    }
+
     /// The records of a job that came after that number, in the order in which they came.
     ///
     /// # Errors

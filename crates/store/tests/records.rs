@@ -1,7 +1,7 @@
 //! What was written down on site is kept once, and as it was.
 
 use fuoco_core::job::{CheckedJob, Job};
-use fuoco_core::records::Record;
+use fuoco_core::records::{Entry, Record};
 use fuoco_store::{Store, StoreError};
 use sqlx::sqlite::{SqliteConnectOptions, SqlitePool};
 use tempfile::TempDir;
@@ -34,6 +34,15 @@ async fn a_record_that_comes_again_counts_once() {
         [("Cleo", "wet"), ("Cleo", "dry")]
     );
     assert_eq!(store.records(&id, first.number).await.expect("reads"), [second]);
+    // a job from elsewhere brings its records along, and says who brought them
+    let brought = store.add(CheckedJob::new(Job::new("Two")).expect("sound")).await.expect("adds").id;
+    store.by("Ben").take_records(&brought, &all).await.expect("taken");
+    store.take_records(&brought, &all).await.expect("taken once");
+    let there = store.records(&brought, 0).await.expect("reads");
+    assert!(there.iter().all(|e| e.who == "Cleo, brought by Ben"), "{there:?}");
+    let facts = |all: &[Entry]| all.iter().map(|e| (e.received_at.clone(), e.record.clone())).collect::<Vec<_>>();
+    assert_eq!(facts(&there), facts(&all));
+    assert!(store.take_records("none", &all).await.is_err());
     // another record under a used id is no repetition
     let other = store.add_record(&id, &note("aaaaaaaa", "changed")).await;
     assert!(matches!(other, Err(StoreError::Unreadable(e)) if e.field == "id"));

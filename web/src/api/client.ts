@@ -41,6 +41,7 @@ export type Field = Schemas["Field"];
 export type BuildUp = Schemas["BuildUp"];
 export type BuildLayer = Schemas["BuildLayer"];
 export type SectionPicture = Schemas["SectionPicture"];
+export type Spot = Schemas["Spot"];
 export type Shown = Schemas["Shown"];
 export type Sweep = Required<Schemas["Sweep"]>;
 export type Variant = Schemas["Variant"];

@@ -3,7 +3,7 @@
 
 use crate::geometry::{Point, distance};
 use crate::materials::coils::{CutDesign, tube_coils};
-use crate::records::{Entry, Fact, Harm, Laid, LayStep, Mend, standing};
+use crate::records::{Entry, Fact, Harm, Laid, LayStep, Mend, Spot, standing};
 use crate::study::Study;
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, BTreeSet};
@@ -23,6 +23,8 @@ pub struct LayingDesign {
     pub loops: Vec<LoopLaid>,
     /// What happened to tubes, in order of time.
     pub harms: Vec<HarmDesign>,
+    /// Notes and photos with a place on the plan, in order of time.
+    pub pins: Vec<PinDesign>,
     /// What must be so before the floor is covered.
     pub checks: Vec<CheckDesign>,
     /// Everything that is not done before the pour.
@@ -98,6 +100,24 @@ pub struct HarmDesign {
     pub note: String,
     /// Photos.
     pub photos: Vec<String>,
+}
+
+/// A note with a place on the plan.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct PinDesign {
+    /// The record.
+    pub record_id: String,
+    /// Where, and which way its photos look.
+    pub spot: Spot,
+    /// What there was to say.
+    pub note: String,
+    /// Photos.
+    pub photos: Vec<String>,
+    /// When, by the record.
+    pub at: String,
+    /// Who wrote it.
+    pub who: String,
 }
 
 /// A line of a checklist.
@@ -232,10 +252,24 @@ pub fn laying(study: &Study, entries: &[Entry]) -> LayingDesign {
         laid_m: loops.iter().filter(|l| l.step > LayStep::NotStarted).map(|l| l.used_m.unwrap_or(l.drawn_m)).sum(),
         all_m: loops.iter().map(|l| l.drawn_m).sum(),
         gone: gone.into_iter().map(str::to_owned).collect(),
+        pins: standing.iter().filter_map(|e| pin(e)).collect(),
         loops,
         harms,
         checks,
     }
+}
+
+/// What happened to a tube has its own place, by the tube's mark.
+fn pin(e: &Entry) -> Option<PinDesign> {
+    let spot = e.record.place.clone().filter(|_| !matches!(e.record.fact, Fact::Harm(_)))?;
+    Some(PinDesign {
+        record_id: e.record.id.clone(),
+        spot,
+        note: e.record.note.clone(),
+        photos: e.record.photos.clone(),
+        at: e.record.at.clone(),
+        who: e.who.clone(),
+    })
 }
 
 fn harms(study: &Study, standing: &[&Entry], loops: &[LoopLaid]) -> Vec<HarmDesign> {

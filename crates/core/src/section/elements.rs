@@ -19,6 +19,7 @@ const NEIGHBOURS: usize = 8;
 pub(super) type Row = Vec<([usize; 2], f64)>;
 
 /// Conduction, without films, and the heat held at each node.
+#[derive(Clone)]
 pub(super) struct System {
     /// By column: the rows at and below the diagonal.
     columns: Vec<Vec<(usize, f64)>>,

@@ -12,8 +12,6 @@ use std::f64::consts::{FRAC_PI_2, PI};
 const QUARTER: f64 = 3.4;
 /// How much a step may grow per metre away from what it resolves.
 const GROWTH: f64 = 1.3;
-/// Heat held by the wall of a plastic tube, J/m³K.
-const WALL_HEAT: f64 = 2.1e6;
 /// A joint that is perfect, W/m²K.
 const PERFECT: f64 = 1e7;
 
@@ -198,10 +196,9 @@ impl TubePlace<'_> {
         parting.clamp(self.radius, self.outer)
     }
 
-    /// Heat held as by aluminium: a sheet is too thin for another metal's to matter.
     fn metal(&self) -> CellMaterial {
-        let conductivity = self.plate.map_or(0.0, |p| p.conductivity_w_mk);
-        CellMaterial { conductivity, heat: 2.4e6, is_plate: true }
+        let (conductivity, heat) = self.plate.map_or((0.0, 0.0), |p| (p.conductivity_w_mk, p.heat_j_m3k()));
+        CellMaterial { conductivity, heat, is_plate: true }
     }
 
     /// Angles from crown to base at which the grid meets the circle: mirrored about the axis.
@@ -409,7 +406,7 @@ impl Mesh {
         // even steps in the logarithm of the radius, as the temperature falls; twice as many where heat enters the tube
         // on one side only and has to run along its wall
         let steps = if place.plate.is_some_and(|p| p.contact_w_m2k.is_some()) { 2 * refine } else { refine };
-        let wall = CellMaterial { conductivity: tube.conductivity_w_mk, heat: WALL_HEAT, is_plate: false };
+        let wall = CellMaterial { conductivity: tube.conductivity_w_mk, heat: tube.heat_j_m3k(), is_plate: false };
         self.bore = self.ring(place, angles, row, |_| (radius, bore), steps, |_| wall);
     }
 
@@ -464,7 +461,14 @@ mod tests {
         Section {
             spacing_m: 0.2,
             layers: vec![layer(0.014, 0.13), layer(0.03, 0.04), layer(0.05, 0.2)],
-            tube: SectionTube { od_m: 0.016, wall_m: 0.002, conductivity_w_mk: 0.35, axis_depth_m: 0.0235 },
+            tube: SectionTube {
+                od_m: 0.016,
+                wall_m: 0.002,
+                conductivity_w_mk: 0.35,
+                axis_depth_m: 0.0235,
+                density_kg_m3: None,
+                heat_capacity_j_kgk: None,
+            },
             plate,
             imposed_bore: false,
         }
@@ -472,7 +476,16 @@ mod tests {
 
     fn plate(wrap: Wrap, depth_m: f64) -> Plate {
         let (thickness_m, width_m, conductivity_w_mk) = (0.001, 0.12, 200.0);
-        Plate { depth_m, thickness_m, width_m, conductivity_w_mk, wrap, contact_w_m2k: None }
+        Plate {
+            depth_m,
+            thickness_m,
+            width_m,
+            conductivity_w_mk,
+            wrap,
+            contact_w_m2k: None,
+            density_kg_m3: None,
+            heat_capacity_j_kgk: None,
+        }
     }
 
     fn area(mesh: &Mesh, which: impl Fn(&Element) -> bool) -> f64 {

@@ -40,6 +40,8 @@ pub mod film;
 pub mod isotherms;
 mod mesh;
 mod reduced;
+mod transient;
+pub mod warm_up;
 
 use crate::check::range;
 use crate::error::FieldError;
@@ -108,6 +110,12 @@ pub struct SectionTube {
     pub conductivity_w_mk: f64,
     /// Depth of the axis below the finished surface, m.
     pub axis_depth_m: f64,
+    /// Density of the wall, kg/m³; polyethylene's where absent.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub density_kg_m3: Option<f64>,
+    /// Its heat capacity, J/kgK; polyethylene's where absent.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub heat_capacity_j_kgk: Option<f64>,
 }
 
 /// Which half of the tube a plate embraces besides its flat part.
@@ -143,6 +151,12 @@ pub struct Plate {
     /// Conductance of the contact between tube and plate, W/m²K; none is perfect.
     #[serde(default)]
     pub contact_w_m2k: Option<f64>,
+    /// Density, kg/m³; aluminium's where absent.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub density_kg_m3: Option<f64>,
+    /// Heat capacity, J/kgK; aluminium's where absent.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub heat_capacity_j_kgk: Option<f64>,
 }
 
 /// The three films of a section, W/m²K.
@@ -235,6 +249,7 @@ impl Section {
         }
         range("tube.wall_m", self.tube.wall_m, 0.0002, 0.45 * self.tube.od_m)?;
         range("tube.conductivity_w_mk", self.tube.conductivity_w_mk, 0.01, 500.0)?;
+        check_heat("tube", self.tube.density_kg_m3, self.tube.heat_capacity_j_kgk)?;
         if self.layers.is_empty() || self.layers.len() > MAX_LAYERS {
             let reason = format!("must have 1 to {MAX_LAYERS} entries, not {}", self.layers.len());
             return Err(FieldError::new("layers", reason));
@@ -289,6 +304,7 @@ impl Section {
         if plate.conductivity_w_mk != 0.0 {
             range("plate.conductivity_w_mk", plate.conductivity_w_mk, 0.01, 500.0)?;
         }
+        check_heat("plate", plate.density_kg_m3, plate.heat_capacity_j_kgk)?;
         if let Some(contact) = plate.contact_w_m2k {
             range("plate.contact_w_m2k", contact, 0.1, 1e7)?;
         }
@@ -315,6 +331,7 @@ impl Section {
         let mut key = vec![self.spacing_m.to_bits(), u64::from(self.imposed_bore)];
         let mut put = |v: &[f64]| key.extend(v.iter().map(|x| x.to_bits()));
         put(&[self.tube.od_m, self.tube.wall_m, self.tube.conductivity_w_mk, self.tube.axis_depth_m]);
+        put(&[self.tube.heat_j_m3k()]);
         match &self.plate {
             Some(p) => put(&[
                 p.depth_m,
@@ -323,6 +340,7 @@ impl Section {
                 p.conductivity_w_mk,
                 f64::from(p.wrap as u8),
                 p.contact_w_m2k.unwrap_or(-1.0),
+                p.heat_j_m3k(),
             ]),
             None => put(&[-1.0]),
         }
@@ -333,6 +351,33 @@ impl Section {
             }
         }
         key
+    }
+}
+
+/// Polyethylene and aluminium: density, kg/m³, and heat capacity, J/kgK (ISO 10456, table 3, and makers' sheets).
+const POLYETHYLENE: [f64; 2] = [940.0, 2300.0];
+const ALUMINIUM: [f64; 2] = [2700.0, 900.0];
+
+fn heat(given: [Option<f64>; 2], usual: [f64; 2]) -> f64 {
+    given[0].unwrap_or(usual[0]) * given[1].unwrap_or(usual[1])
+}
+
+fn check_heat(of: &str, density: Option<f64>, capacity: Option<f64>) -> Result<(), FieldError> {
+    density.map_or(Ok(()), |v| range(&format!("{of}.density_kg_m3"), v, 0.5, 25_000.0))?;
+    capacity.map_or(Ok(()), |v| range(&format!("{of}.heat_capacity_j_kgk"), v, 50.0, 5000.0))
+}
+
+impl SectionTube {
+    /// Heat held by its wall, J/m³K.
+    pub fn heat_j_m3k(&self) -> f64 {
+        heat([self.density_kg_m3, self.heat_capacity_j_kgk], POLYETHYLENE)
+    }
+}
+
+impl Plate {
+    /// Heat held, J/m³K.
+    pub fn heat_j_m3k(&self) -> f64 {
+        heat([self.density_kg_m3, self.heat_capacity_j_kgk], ALUMINIUM)
     }
 }
 

@@ -19,9 +19,9 @@ const IMPOSED: f64 = 1e7;
 /// A direction that adds less than this to those before it is left out.
 const NOTHING_NEW: f64 = 1e-9;
 
-const UP: usize = 0;
-const DOWN: usize = 1;
-const WATER: usize = 2;
+pub(super) const UP: usize = 0;
+pub(super) const DOWN: usize = 1;
+pub(super) const WATER: usize = 2;
 
 #[derive(Debug)]
 pub(super) struct Reduced {
@@ -51,7 +51,7 @@ pub(super) struct Response {
     pub delay: f64,
 }
 
-fn dot(a: &[f64], b: &[f64]) -> f64 {
+pub(super) fn dot(a: &[f64], b: &[f64]) -> f64 {
     a.iter().zip(b).map(|(x, y)| x * y).sum()
 }
 

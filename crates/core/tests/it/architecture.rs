@@ -31,6 +31,7 @@ const LAYERS: [(&str, &[&str]); 10] = [
             "flow",
             "section",
             "snow",
+            "chapters::survey::hours",
             "network",
             "coils",
         ],
@@ -223,6 +224,36 @@ fn layer(module: &str) -> usize {
         p.split("::").map(|part| if part == "*" { 1 } else { 2 }).sum::<usize>()
     });
     best.unwrap_or_else(|| panic!("{module} stands in no layer")).0
+}
+
+/// Names of the types that stand in the API's schema, of one crate.
+fn schema_types(folder: &Path) -> Vec<String> {
+    let mut sources = vec![];
+    files(folder, &mut sources);
+    let named = |attributes: &[syn::Attribute], ident: &syn::Ident| {
+        attributes.iter().any(|a| quote_of(a).contains("ToSchema")).then(|| ident.to_string())
+    };
+    let of_item = |item: &syn::Item| match item {
+        syn::Item::Struct(i) => named(&i.attrs, &i.ident),
+        syn::Item::Enum(i) => named(&i.attrs, &i.ident),
+        _ => None,
+    };
+    sources
+        .iter()
+        .map(|file| syn::parse_file(&fs::read_to_string(file).expect("reads")).expect("parses"))
+        .flat_map(|file| file.items.iter().filter_map(of_item).collect::<Vec<_>>())
+        .collect()
+}
+
+/// The schema knows a type by its name alone: of two that share it one would silently stand for both.
+#[test]
+fn every_type_of_the_schema_has_a_name_of_its_own() {
+    let server = Path::new(env!("CARGO_MANIFEST_DIR")).join("../server/src");
+    let mut all = [schema_types(&source()), schema_types(&server)].concat();
+    assert!(all.len() > 200, "{} types were found", all.len());
+    all.sort();
+    let twice: Vec<&[String]> = all.windows(2).filter(|w| w[0] == w[1]).collect();
+    assert!(twice.is_empty(), "{twice:?}");
 }
 
 #[test]

@@ -31,5 +31,6 @@ mod snow;
 mod stand_in;
 mod startup;
 mod verdicts;
+mod warm_up;
 mod water_trial;
 mod words;

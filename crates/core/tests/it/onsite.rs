@@ -107,6 +107,32 @@ fn a_loop_laid_from_an_older_design_is_kept_and_said() {
 }
 
 #[test]
+fn notes_stand_where_they_were_pinned_until_they_are_taken_back() {
+    let job = two_rooms();
+    let level = &job.rooms[0].level_id;
+    let text = |id: &str, more: &str| {
+        let fact = r#""at": "2026-11-30T07:12:00Z", "note": "pipe""#;
+        format!(r#"{{"id": "{id}", {fact}, {more}}}"#)
+    };
+    let pinned = format!(
+        r#""fact": {{"kind": "note"}}, "place": {{"level_id": "{level}", "at": [1.0, 2.0], "facing_deg": 90.0}}"#
+    );
+    let entry = |number: i64, text: &str| Entry {
+        number,
+        received_at: "2026-11-30T18:00:00Z".into(),
+        who: "Ada".into(),
+        record: Record::from_json(text).expect("a record"),
+    };
+    let mut all =
+        vec![entry(1, &text("record-1", &pinned)), entry(2, &text("record-2", r#""fact": {"kind": "note"}"#))];
+    let pins = log(&job, &all).pins;
+    assert_eq!(pins.len(), 1, "{pins:?}");
+    assert_eq!((pins[0].spot.at, pins[0].spot.facing_deg, pins[0].who.as_str()), ([1.0, 2.0], Some(90.0), "Ada"));
+    all.push(entry(3, &text("record-3", r#""fact": {"kind": "withdrawn"}, "corrects": "record-1""#)));
+    assert!(log(&job, &all).pins.is_empty());
+}
+
+#[test]
 fn harm_is_found_on_the_plan_by_its_mark_and_stays_until_it_is_mended() {
     let job = two_rooms();
     let study = studied(&job).expect("solved");

@@ -328,7 +328,7 @@ proptest! {
         let section = Section {
             spacing_m,
             layers: layers.iter().map(layer).collect(),
-            tube: SectionTube { od_m, wall_m: 0.12 * od_m, conductivity_w_mk: 0.35, axis_depth_m: depth * height },
+            tube: SectionTube { od_m, wall_m: 0.12 * od_m, conductivity_w_mk: 0.35, axis_depth_m: depth * height, density_kg_m3: None, heat_capacity_j_kgk: None },
             plate: plate.map(|(d, thickness_m, w, wrap, contact_w_m2k)| Plate {
                 depth_m: d * height,
                 thickness_m,
@@ -336,6 +336,8 @@ proptest! {
                 conductivity_w_mk: 160.0,
                 wrap: [Wrap::None, Wrap::Upper, Wrap::Lower][wrap],
                 contact_w_m2k,
+                density_kg_m3: None,
+                heat_capacity_j_kgk: None,
             }),
             imposed_bore: false,
         };

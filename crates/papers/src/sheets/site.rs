@@ -8,7 +8,7 @@ use crate::words::word;
 use crate::{Papers, Part};
 use chrono::{DateTime, Local};
 use fuoco_core::geometry::Point;
-use fuoco_core::onsite::laying::{HarmDesign, LoopLaid};
+use fuoco_core::onsite::laying::{HarmDesign, LoopLaid, PinDesign};
 use fuoco_core::onsite::pressure::TestLog;
 use fuoco_core::pressure_test::Verdict;
 use fuoco_core::records::{During, LayStep};
@@ -28,6 +28,7 @@ pub fn laid(of: &Papers) -> Vec<Part> {
     for l in &of.job.levels {
         let pins: Vec<&HarmDesign> =
             of.laying.harms.iter().filter(|h| h.level_id == l.id && h.position.is_some()).collect();
+        let notes: Vec<&PinDesign> = of.laying.pins.iter().filter(|p| p.spot.level_id == l.id).collect();
         let on: Vec<&LoopLaid> = of.laying.loops.iter().filter(|x| x.level_id == l.id).collect();
         if on.is_empty() {
             continue;
@@ -35,16 +36,18 @@ pub fn laid(of: &Papers) -> Vec<Part> {
         let (sheet, drawing, scale) = level(of, &l.id, 2.0);
         let Block::Drawing(Drawing { svg, width, height }) = drawing else { continue };
         let [lo, hi] = extent(of.job, &l.id, None);
-        let marked = svg.replace("</svg>", &(marks(&pins, [lo, hi], scale) + "</svg>"));
+        let marked =
+            svg.replace("</svg>", &(marks(&pins, [lo, hi], scale) + &views(&notes, [lo, hi], scale) + "</svg>"));
         let blocks = vec![
             Block::Title(format!("{}: as laid", l.name), of.whom(of.day)),
             plain(format!(
-                "As drawn, with what happened to the tubes: {}. Scale {}, printed at 100 %.",
+                "As drawn, with what happened to the tubes: {}{}. Scale {}, printed at 100 %.",
                 match pins.len() {
                     0 => "nothing on this level".to_owned(),
                     1 => "one place, numbered as in the list".to_owned(),
                     n => format!("{n} places, numbered as in the list"),
                 },
+                if notes.is_empty() { "" } else { "; notes and photos by letters" },
                 super::scale::named(of.units(), scale)
             )),
             Block::Drawing(Drawing { svg: marked, width, height }),
@@ -68,6 +71,48 @@ fn marks(pins: &[&HarmDesign], [lo, hi]: [Point; 2], scale: f64) -> String {
             y + 1.2 * scale,
             3.4 * scale,
             k + 1
+        );
+    }
+    out + "</g>"
+}
+
+/// The letter of a note on its level: A to Z, then AA.
+fn letter(k: usize) -> String {
+    let last = char::from(b'A' + (k % 26) as u8);
+    if k < 26 { last.to_string() } else { format!("{}{last}", letter(k / 26 - 1)) }
+}
+
+/// A letter at each note's place, and a wedge where its photos look.
+fn views(notes: &[&PinDesign], [lo, hi]: [Point; 2], scale: f64) -> String {
+    let mut out = "<g id=\"notes\" fill=\"#fff\" stroke=\"#2f5d8a\">".to_owned();
+    for (k, n) in notes.iter().enumerate() {
+        let (x, y) = ((n.spot.at[0] - lo[0]) * 1000.0, (hi[1] - n.spot.at[1]) * 1000.0);
+        if let Some(facing) = n.spot.facing_deg {
+            let tip = |turn: f64| {
+                let (sin, cos) = (facing + turn).to_radians().sin_cos();
+                (x + 7.0 * scale * cos, y - 7.0 * scale * sin)
+            };
+            let (a, b) = (tip(-25.0), tip(25.0));
+            let _ = write!(
+                out,
+                "<path d=\"M{x:.0} {y:.0}L{:.0} {:.0}L{:.0} {:.0}Z\" fill-opacity=\"0.7\" stroke-width=\"{:.1}\"/>",
+                a.0,
+                a.1,
+                b.0,
+                b.1,
+                0.35 * scale
+            );
+        }
+        let _ = write!(
+            out,
+            "<rect x=\"{:.0}\" y=\"{:.0}\" width=\"{w:.0}\" height=\"{w:.0}\" stroke-width=\"{:.1}\"/><text x=\"{x:.0}\" y=\"{:.0}\" font-family=\"sans-serif\" font-size=\"{:.0}\" text-anchor=\"middle\" fill=\"#2f5d8a\" stroke=\"none\">{}</text>",
+            x - 2.3 * scale,
+            y - 2.3 * scale,
+            0.5 * scale,
+            y + 1.2 * scale,
+            3.4 * scale,
+            letter(k),
+            w = 4.6 * scale
         );
     }
     out + "</g>"
@@ -139,6 +184,24 @@ fn log(of: &Papers) -> Vec<Block> {
         let heads = [words("No."), words("Loop"), words("What"), figures("At mark"), words("Mended"), words("Said")];
         out.push(Block::Table(Table::new(heads).rows(rows)));
         out.push(note("Numbers are those of the plans that follow. A coupling stays under the floor: nobody drills there, and it is looked at first when pressure falls."));
+    }
+    if !l.pins.is_empty() {
+        out.push(Block::Heading("Notes and photos on the plan".into()));
+        let of_level = |p: &PinDesign| of.job.levels.iter().find(|v| v.id == p.spot.level_id).map_or("", |v| &v.name);
+        let rows = l.pins.iter().map(|p| {
+            let before = l.pins.iter().take_while(|o| o.record_id != p.record_id);
+            let number = before.filter(|o| o.spot.level_id == p.spot.level_id).count();
+            let photos = match p.photos.len() {
+                0 => String::new(),
+                1 => "1 photo".to_owned(),
+                n => format!("{n} photos"),
+            };
+            let by =
+                [p.who.clone(), when(of, &p.at)].into_iter().filter(|t| !t.is_empty()).collect::<Vec<_>>().join(", ");
+            vec![letter(number).into(), of_level(p).into(), p.note.as_str().into(), photos.into(), by.into()]
+        });
+        let heads = [words(""), words("Level"), words("Said"), words("Photos"), words("Written down")];
+        out.push(Block::Table(Table::new(heads).rows(rows)));
     }
     out.push(Block::Heading("Before it was covered".into()));
     let rows = l.checks.iter().map(|c| {
@@ -327,4 +390,14 @@ fn chart(of: &Papers, t: &TestLog) -> String {
         BOTTOM + 38.0
     );
     out + "</svg>"
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn letters_go_on_after_z() {
+        assert_eq!([0, 25, 26, 27, 52].map(letter), ["A", "Z", "AA", "AB", "BA"]);
+    }
 }

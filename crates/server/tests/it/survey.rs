@@ -112,17 +112,23 @@ async fn files_go_out_and_come_in() {
 }
 
 #[rocket::async_test]
-async fn a_bundle_carries_the_pictures_along() {
+async fn a_bundle_carries_records_and_pictures_along() {
     let (here, there) = (Api::new().await, Api::new().await);
     let (_, kept) = here.file("/api/pictures", ContentType::PNG, PNG).await;
     let mut job = demo();
     job["marks"][1]["photo_id"] = kept["id"].clone();
     let (_, added) = here.json("/api/jobs/from-file", &job).await;
-    let path = format!("/api/jobs/{}/bundle", added["id"].as_str().expect("id"));
+    let id = added["id"].as_str().expect("id");
+    let note = json!({ "id": "record-1", "at": "2026-11-30T07:12:00Z", "fact": { "kind": "note" }, "note": "wet" });
+    assert_eq!(here.json(&format!("/api/jobs/{id}/records"), &note).await.0, 200);
+    let path = format!("/api/jobs/{id}/bundle");
     let (status, kind, zip) = here.send("GET", &path, None, vec![]).await;
     assert_eq!((status, kind.as_str()), (Status::Ok, "application/zip"));
     let (status, opened) = there.file("/api/jobs/from-bundle", ContentType::ZIP, &zip).await;
     assert_eq!((status, &opened["job"]), (200, &added["job"]));
+    let records = format!("/api/jobs/{}/records", opened["id"].as_str().expect("id"));
+    let brought: Value = serde_json::from_slice(&there.send("GET", &records, None, vec![]).await.2).expect("a list");
+    assert_eq!((brought[0]["record"]["note"].as_str(), brought.as_array().map(Vec::len)), (Some("wet"), Some(1)));
     let photo = format!("/api/files/{}", kept["id"].as_str().expect("id"));
     assert_eq!(there.send("GET", &photo, None, vec![]).await.2, PNG);
     let (status, problem) = there.file("/api/jobs/from-bundle", ContentType::ZIP, b"PK no zip").await;

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** What was written down on site, the newest first: as it was written, and what became of it. */
 import { computed, onMounted, ref, watch } from "vue";
-import { answer, api, type Entry } from "../../api/client";
+import { answer, api, type Entry, type Point, type Spot } from "../../api/client";
+import { inside } from "../../job/edit";
 import { store } from "../../job/store";
 import { told } from "../../job/told";
 import TextField from "../../kit/TextField.vue";
@@ -9,6 +10,7 @@ import { outbox, taken } from "../../offline/waiting";
 import { show } from "../../units";
 import type { Log } from "./log";
 import PhotoPick from "./PhotoPick.vue";
+import PlacePick from "./PlacePick.vue";
 import { HARMS, LAY_STEPS, MEDIA, MENDS } from "../../words";
 import { notKept, when } from "./words";
 
@@ -18,7 +20,11 @@ const entries = ref<Entry[]>([]);
 const failed = ref("");
 const note = ref("");
 const photos = ref<Blob[]>([]);
+const spot = ref<Spot>();
+/** The form anew. */
+const asked = ref(0);
 const wrong = ref("");
+const roomOf = (s: Spot | null | undefined) => s && store.job.value?.rooms.find((r) => r.level_id === s.level_id && inside(r.outline as Point[], s.at as Point))?.name;
 async function load() {
   try {
     entries.value = await answer(api.GET("/api/jobs/{id}/records", { params: { path: { id: state.id } } }));
@@ -51,6 +57,14 @@ function text({ fact }: Entry["record"]): string {
       return `Gauge: ${show("gauge", fact.gauge_kpa * 1000, units.value)}`;
     case "test_signed":
       return `Pressure test signed by ${fact.name}`;
+    case "filled":
+      return ["Heating filled", fact.freezing_c != null ? `freezes at ${show("temperature", fact.freezing_c, units.value)}` : "", fact.pressure_kpa != null ? show("gauge", fact.pressure_kpa * 1000, units.value) : ""].filter(Boolean).join(", ");
+    case "meter_read":
+      return `Meter of ${tag(fact.loop_id)} ${fact.pass ? `after pass ${fact.pass}` : "as found"}: ${show("flow", fact.flow_l_min, units.value)}`;
+    case "heat_up_read":
+      return `Heat-up: supply ${show("temperature", fact.supply_c, units.value)}${fact.moisture_percent != null ? `, moisture ${fact.moisture_percent.toFixed(1)} %` : ""}`;
+    case "visited":
+      return `Visit${fact.cause ? `: ${fact.cause}` : ""}`;
     case "withdrawn":
       return "Taken back";
     default:
@@ -67,9 +81,11 @@ async function add() {
   wrong.value = "";
   if (!note.value.trim() && !photos.value.length) return void (wrong.value = "Write something, or add a photo.");
   try {
-    await outbox.add(state.id, { fact: { kind: "note" }, note: note.value, photos: photos.value });
+    await outbox.add(state.id, { fact: { kind: "note" }, note: note.value, photos: photos.value, place: spot.value });
     note.value = "";
     photos.value = [];
+    spot.value = undefined;
+    asked.value += 1;
   } catch (e) {
     wrong.value = notKept(e);
   }
@@ -85,6 +101,7 @@ async function takeBack(id: string) {
     <form class="site-form sun" @submit.prevent="add">
       <label>Note <TextField v-model="note" label="Note" :lines="2" :max="2000" /></label>
       <PhotoPick v-model="photos" />
+      <PlacePick :key="asked" v-model="spot" />
       <ElAlert v-if="wrong" type="error" :title="wrong" :closable="false" show-icon role="alert" />
       <ElButton size="large" type="primary" native-type="submit">Write it down</ElButton>
     </form>
@@ -97,7 +114,7 @@ async function takeBack(id: string) {
       </li>
       <li v-for="e in [...entries].reverse()" :key="e.number" :class="{ corrected: corrected.has(e.record.id) }">
         <b>{{ text(e.record) }}</b> {{ e.record.note }}
-        <small>{{ when(clock(e) ? e.received_at : e.record.at) }}{{ e.who ? `, ${e.who}` : "" }}<template v-if="clock(e)">; the clock of that device was wrong, this is when it came</template><template v-if="corrected.has(e.record.id)">; taken back or corrected since</template></small>
+        <small>{{ when(clock(e) ? e.received_at : e.record.at) }}{{ e.who ? `, ${e.who}` : "" }}<template v-if="roomOf(e.record.place)">, {{ roomOf(e.record.place) }}</template><template v-if="clock(e)">; the clock of that device was wrong, this is when it came</template><template v-if="corrected.has(e.record.id)">; taken back or corrected since</template></small>
         <span v-if="e.record.photos?.length" class="shots"><a v-for="p in e.record.photos" :key="p" :href="`/api/files/${p}`" target="_blank" rel="noopener"><img :src="`/api/files/${p}`" alt="Photo of the site" loading="lazy" /></a></span>
         <ElButton v-if="!corrected.has(e.record.id) && e.record.fact.kind !== 'withdrawn'" link type="primary" @click="takeBack(e.record.id)">Take back</ElButton>
       </li>

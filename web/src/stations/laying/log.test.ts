@@ -11,6 +11,7 @@ const LOG = {
     { loop_id: "l2", tag: "A2", level_id: "ground", rooms: ["Bath"], step: "fixed", coil: "K1", port_m: 82, drawn_m: 40, tolerance_m: 1.2, coil_used: "K1", wants_reason: false, reason: "", differs: false, who: "Cleo" },
   ],
   harms: [],
+  pins: [],
   checks: [{ item: "every/labels", text: "Labels", about: "Every floor", done: false, who: "" }],
   open: [{ kind: "loop", id: "l1", text: "Loop A1 does not lie yet" }],
   laid_m: 40,

@@ -12,11 +12,13 @@ export type Log = Omit<LayingDesign, "loops"> & { loops: LoopRow[] };
 
 /** The log with records that the server does not have yet: what stands in them, and nothing worked out. */
 export function withWaiting(log: LayingDesign, waiting: Waiting[]): Log {
-  const out: Log = { ...log, loops: [...log.loops], harms: [...log.harms], checks: [...log.checks] };
+  const out: Log = { ...log, loops: [...log.loops], harms: [...log.harms], pins: [...log.pins], checks: [...log.checks] };
   for (const { record, refused } of waiting) {
     if (refused) continue;
     const { fact } = record;
     if (record.corrects) out.harms = out.harms.filter((h) => h.record_id !== record.corrects);
+    if (record.corrects) out.pins = out.pins.filter((p) => p.record_id !== record.corrects);
+    if (record.place && fact.kind !== "harm") out.pins.push({ record_id: record.id, spot: record.place, note: record.note ?? "", photos: record.photos ?? [], at: record.at, who: "" });
     if (fact.kind === "laid") {
       out.loops = out.loops.map((l) => {
         if (l.loop_id !== fact.loop_id) return l;

@@ -68,7 +68,7 @@ const findings = computed(() => (design.value?.findings ?? []).filter((f) => f.s
     <template #files>
       <a :href="`/api/jobs/${state.id}/heat-loss.csv`" download>Heat loss as CSV</a>
       <a :href="`/api/jobs/${state.id}/heat-loss.json`" download>as JSON</a>
-      <a :href="`/api/jobs/${state.id}/bundle`" download>Job with its pictures</a>
+      <a :href="`/api/jobs/${state.id}/bundle`" download>Job with its records and pictures</a>
     </template>
       <header>
         <h1>{{ job.name }}</h1>

@@ -195,6 +195,8 @@ pub fn drawn(parts: &Parts, materials: &Materials) -> Result<(Section, Vec<Drawn
             wall_m: parts.tube.wall_m,
             conductivity_w_mk: TUBE_W_MK,
             axis_depth_m,
+            density_kg_m3: None,
+            heat_capacity_j_kgk: None,
         },
         plate: plate.map(|p| Plate {
             depth_m: top,
@@ -203,6 +205,8 @@ pub fn drawn(parts: &Parts, materials: &Materials) -> Result<(Section, Vec<Drawn
             conductivity_w_mk: p.conductivity_w_mk,
             wrap: p.wrap,
             contact_w_m2k: p.contact_w_m2k,
+            density_kg_m3: None,
+            heat_capacity_j_kgk: None,
         }),
         imposed_bore: false,
     };

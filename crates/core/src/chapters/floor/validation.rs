@@ -50,7 +50,14 @@ fn layer(thickness_m: f64, conductivity_w_mk: f64) -> Layer {
 }
 
 fn tube(od_m: f64, axis_depth_m: f64) -> SectionTube {
-    SectionTube { od_m, wall_m: 0.002, conductivity_w_mk: 0.35, axis_depth_m }
+    SectionTube {
+        od_m,
+        wall_m: 0.002,
+        conductivity_w_mk: 0.35,
+        axis_depth_m,
+        density_kg_m3: None,
+        heat_capacity_j_kgk: None,
+    }
 }
 
 /// The floor of EN 1264-2 type A: tube on the insulation, screed of 1.0 W/mK over it.
@@ -273,8 +280,16 @@ fn invariants(o: &mut String) {
         let with = |thickness_m: f64, conductivity_w_mk: f64, depth_m: f64| {
             let mut s = plain.clone();
             let width_m = 0.6 * s.spacing_m;
-            s.plate =
-                Some(Plate { depth_m, thickness_m, width_m, conductivity_w_mk, wrap: Wrap::None, contact_w_m2k: None });
+            s.plate = Some(Plate {
+                depth_m,
+                thickness_m,
+                width_m,
+                conductivity_w_mk,
+                wrap: Wrap::None,
+                contact_w_m2k: None,
+                density_kg_m3: None,
+                heat_capacity_j_kgk: None,
+            });
             percent(conductances(&s, &FILMS).up_w_m2k, bare)
         };
         let i = section.tube_layer();

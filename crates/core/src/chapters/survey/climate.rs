@@ -16,7 +16,7 @@ use serde::{Deserialize, Serialize};
 pub const LARGEST_FILE: usize = 8 << 20;
 /// Gaps in the record up to this many hours are bridged by a straight line.
 const LONGEST_GAP_H: usize = 6;
-const HEADER_LINES: usize = 8;
+pub(crate) const HEADER_LINES: usize = 8;
 
 /// What the design needs of a weather file.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]

@@ -3,6 +3,7 @@
 pub mod check;
 pub mod climate;
 mod findings;
+pub mod hours;
 pub mod part;
 pub mod report;
 pub mod site;

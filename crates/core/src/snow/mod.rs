@@ -14,6 +14,8 @@
 //! # Ok::<(), fuoco_core::error::FieldError>(())
 //! ```
 
+pub mod year;
+
 use crate::check;
 use crate::error::FieldError;
 use serde::{Deserialize, Serialize};

@@ -1,0 +1,13 @@
+import { describe, expect, it } from "vitest";
+import { around, directionOf, DIRECTIONS, turned } from "./place";
+
+describe("places on the plan", () => {
+  it("are looked from in one of eight directions", () => {
+    for (const d of DIRECTIONS) expect([directionOf(d.deg), directionOf(turned(d.deg, 20)), directionOf(turned(d.deg, -20))]).toEqual([d.id, d.id, d.id]);
+    expect([turned(350, 20), turned(10, -20), directionOf(359)]).toEqual([10, 350, "e"]);
+  });
+  it("have a plan around them", () => {
+    expect(around([[0, 0], [4, 2]])).toEqual({ x: -0.6, y: -2.6, width: 5.2, height: 3.2 });
+    expect(around([])).toEqual({ x: 0, y: 0, width: 1, height: 1 });
+  });
+});
