@@ -236,7 +236,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Adds the job of a bundle with its files. */
+        /** Adds the job of a bundle with its records and files. */
         post: operations["open_bundle"];
         delete?: never;
         options?: never;
@@ -308,7 +308,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The job with its pictures and weather file in one ZIP. */
+        /** The job with its records, pictures and weather file in one ZIP. */
         get: operations["bundle_job"];
         put?: never;
         post?: never;
@@ -4133,6 +4133,8 @@ export interface components {
             loops: components["schemas"]["LoopLaid"][];
             /** @description Everything that is not done before the pour. */
             open: components["schemas"]["OpenItem"][];
+            /** @description Notes and photos with a place on the plan, in order of time. */
+            pins: components["schemas"]["PinDesign"][];
         };
         /** @description One figure of a layout. */
         LayoutFigure: {
@@ -5223,6 +5225,21 @@ export interface components {
             /** Format: double */
             width_m: number;
             wrap: components["schemas"]["Wrap"];
+        };
+        /** @description A note with a place on the plan. */
+        PinDesign: {
+            /** @description When, by the record. */
+            at: string;
+            /** @description What there was to say. */
+            note: string;
+            /** @description Photos. */
+            photos: string[];
+            /** @description The record. */
+            record_id: string;
+            /** @description Where, and which way its photos look. */
+            spot: components["schemas"]["Spot"];
+            /** @description Who wrote it. */
+            who: string;
         };
         /** @description A pipe of the drawing. */
         PipeState: {

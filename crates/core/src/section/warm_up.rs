@@ -32,6 +32,9 @@ const MOST_TIMES: usize = 10_000;
 /// Later than this nothing is asked, s: thirty years.
 const LATEST_S: f64 = 1e9;
 
+/// Meshes twice as fine as those of the steady state: the first minutes are steep.
+const REFINEMENTS: [usize; 2] = [2, 4];
+
 /// A section, what is around it, and when it is asked for.
 #[derive(Debug, Clone, PartialEq)]
 pub struct WarmUpFile {
@@ -98,17 +101,17 @@ impl WarmUpFile {
         let file::SectionFile { room_c, below_c, water_c, .. } = self.section;
         let (before, after): (Sides, Sides) = ([room_c, below_c, room_c], [room_c, below_c, water_c]);
         let unsolved = || FieldError::new("section", "cannot be solved");
-        let wholes = [1, 2].map(|refinement| Whole::new(&section, refinement, &films));
+        let wholes = REFINEMENTS.map(|refinement| Whole::new(&section, refinement, &films));
         let [Some(coarse), Some(fine)] = [&wholes[0], &wholes[1]].map(Whole::modes) else { return Err(unsolved()) };
         let at = |t: f64| [&coarse, &fine].map(|m| figures(&m.after_step(before, after, t), room_c, films.up));
         let each = |of: fn(&[f64; 4]) -> f64| -> Vec<f64> {
             self.times_s.iter().map(|t| at(*t)).map(|[c, f]| extrapolate(of(&c), of(&f))).collect()
         };
         let last_s = self.times_s.iter().copied().fold(60.0, f64::max);
-        let (begin, end) = (at(0.0)[1], at(LATEST_S)[1]);
+        let (begin, end) = (at(0.0)[0], at(LATEST_S)[0]);
         let mut worst_error = 0.0_f64;
-        for (t, whole) in wholes[1].in_time(before, after, last_s).ok_or_else(unsolved)? {
-            let (whole, small) = (figures(&whole, room_c, films.up), at(t)[1]);
+        for (t, whole) in wholes[0].in_time(before, after, last_s).ok_or_else(unsolved)? {
+            let (whole, small) = (figures(&whole, room_c, films.up), at(t)[0]);
             for k in (0..4).filter(|k| (end[*k] - begin[*k]).abs() > 1e-9) {
                 worst_error = worst_error.max(((whole[k] - small[k]) / (end[k] - begin[k])).abs());
             }

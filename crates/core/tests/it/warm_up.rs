@@ -61,21 +61,13 @@ fn it_begins_with_water_as_warm_as_the_room_and_ends_at_the_steady_section() {
             .answer()
             .expect("solved")
     };
+    // the meshes are finer than the steady state's: two parts in ten thousand of the flux
+    let near = |got: f64, want: f64, by: f64| assert!((got - want).abs() < by, "{got} {want}");
     for (k, want) in [(0, steady(20.0)), (4, steady(40.0))] {
-        assert!(
-            (got.flux_up_w_m2[k] - want.flux_up_w_m2).abs() < 1e-3,
-            "{} {}",
-            got.flux_up_w_m2[k],
-            want.flux_up_w_m2
-        );
-        assert!((got.flux_down_w_m2[k] - want.flux_down_w_m2).abs() < 1e-3);
-        assert!((got.surface_mean_c[k] - want.surface_mean_c).abs() < 1e-3);
-        assert!(
-            (got.surface_max_c[k] - want.surface_max_c).abs() < 1e-2,
-            "{} {}",
-            got.surface_max_c[k],
-            want.surface_max_c
-        );
+        near(got.flux_up_w_m2[k], want.flux_up_w_m2, 0.02);
+        near(got.flux_down_w_m2[k], want.flux_down_w_m2, 0.02);
+        near(got.surface_mean_c[k], want.surface_mean_c, 0.002);
+        near(got.surface_max_c[k], want.surface_max_c, 0.01);
     }
     assert!(got.flux_up_w_m2.windows(2).all(|w| w[1] >= w[0]), "{:?}", got.flux_up_w_m2);
 }

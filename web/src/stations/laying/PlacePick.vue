@@ -61,7 +61,7 @@ useEventListener(map, ["pointerup", "pointercancel"], () => (held = undefined));
     <label v-if="spot">Photo looks <ChoiceField :model-value="looks" :options="directions" label="Where the photo looks" @update:model-value="look" /></label>
     <svg v-if="spot && here.length" ref="map" :viewBox="`${box.x} ${box.y} ${box.width} ${box.height}`" role="img" aria-label="Plan of the level with the place of the note: tap where it is, drag to where the photo looks">
       <polygon v-for="r in here" :key="r.id" :points="(r.outline as Point[]).map((p) => `${p[0]},${-p[1]}`).join(' ')" />
-      <g :transform="`translate(${spot.at[0]} ${-spot.at[1]}) scale(${box.width / 60})`">
+      <g :transform="`translate(${spot.at[0]} ${-spot.at[1]!}) scale(${box.width / 60})`">
         <path v-if="spot.facing_deg != null" d="M0 0L4.2-1.9L4.2 1.9Z" :transform="`rotate(${-spot.facing_deg})`" />
         <circle r="1" />
       </g>
