@@ -111,6 +111,8 @@ const LATE_H: f64 = 3.0;
 const HAND: f64 = 0.02;
 /// A leak that is drawn loses the required pressure in about so many hours.
 const LEAKS_IN_H: f64 = 24.0;
+/// More valves nobody turns in one pass.
+const MOST_TURNED: usize = 200;
 /// Where nobody has read a tube's temperature yet, °C.
 const TUBE_C: f64 = 15.0;
 
@@ -217,7 +219,8 @@ impl Cellar<'_> {
         let records = standing(entries);
         let reads = Reads::of_records(&records);
         let water = fluid::properties(&study.job.fluid, COLD_C)?;
-        for m in &study.manifolds {
+        let runs = |id: &str| study.loops.iter().any(|l| l.manifold_id == id && l.flow_l_min > 0.0);
+        for m in study.manifolds.iter().filter(|m| runs(&m.id)) {
             let balance = Balance::of(study, m, water);
             let mut valves = balance.standing(&reads);
             for (n, (id, shows_l_min)) in self.stand.turned.iter().enumerate() {
@@ -284,6 +287,9 @@ pub fn readings(
     stand: &StandIn,
     at: DateTime<Utc>,
 ) -> Result<Vec<InstrumentReading>, FieldError> {
+    if stand.turned.len() > MOST_TURNED {
+        return Err(FieldError::new("turned", format!("must be {MOST_TURNED} at most")));
+    }
     for (id, shows_l_min) in &stand.turned {
         if !study.loops.iter().any(|l| l.id == *id) {
             return Err(FieldError::new("turned", format!("must be loops of the job; \"{id}\" is none")));

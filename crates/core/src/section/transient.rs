@@ -11,8 +11,8 @@ use faer::{Mat, Side};
 
 /// Rates at which the section is asked, besides the steady state, 1/s: from a thick slab on the ground to a sheet of metal.
 const SLOWEST: f64 = 3e-7;
-const FASTEST: f64 = 0.1;
-const RATES: usize = 11;
+const FASTEST: f64 = 1.0;
+const RATES: usize = 13;
 /// A direction that adds less than this to those before it is left out.
 const NOTHING_NEW: f64 = 1e-7;
 /// A mode that carries no more than this share of any answer follows at once.
@@ -150,8 +150,8 @@ impl Whole {
     /// that grow by `RATIO` up to `last_s`. Implicit Euler with 1 to 4 steps, extrapolated (P. Deuflhard, SIAM Rev. 27, 1985). Dear: for
     /// measuring what the modes leave out.
     pub fn in_time(&self, before: Sides, after: Sides, last_s: f64) -> Option<Vec<(f64, Answer)>> {
-        const RATIO: f64 = 1.6;
-        const FIRST_S: f64 = 5.0;
+        const RATIO: f64 = 1.5;
+        const FIRST_S: f64 = 2.0;
         const STEPS: usize = 4;
         let steady = self.at_rate(0.0)?.solve(&self.sources);
         let mixed = |of: &[Vec<f64>], sides: Sides| -> Vec<f64> {

@@ -92,6 +92,13 @@ pub struct SnowHeat {
     pub kwh_m2: f64,
 }
 
+/// An hour in which it snows, and what it takes, W/m².
+struct SnowHour {
+    hour: usize,
+    asked: f64,
+    classes: [f64; 3],
+}
+
 impl SnowYearTask {
     /// Reads a task from JSON and checks it.
     ///
@@ -164,12 +171,13 @@ impl SnowYearTask {
             };
             Ok(storm.load()?.total.max(0.0))
         };
-        let mut snow: Vec<(usize, f64, [f64; 3])> = vec![];
+        let mut snow: Vec<SnowHour> = vec![];
         let (mut on_demand, mut idling) = (SnowHeat { hours: 0, kwh_m2: 0.0 }, SnowHeat { hours: 0, kwh_m2: 0.0 });
         for (k, (h, mm)) in hours.iter().zip(&falls).enumerate() {
             if *mm > 0.0 {
                 let asked = load(h, *mm, self.free_area_ratio)?;
-                snow.push((k, asked, [load(h, *mm, 0.0)?, load(h, *mm, 0.5)?, load(h, *mm, 1.0)?]));
+                let classes = [load(h, *mm, 0.0)?, load(h, *mm, 0.5)?, load(h, *mm, 1.0)?];
+                snow.push(SnowHour { hour: k, asked, classes });
                 let given = asked.min(self.flux_w_m2) / 1000.0;
                 for way in [&mut on_demand, &mut idling] {
                     way.hours += 1;
@@ -182,28 +190,28 @@ impl SnowYearTask {
                 idling.kwh_m2 += load(h, 0.0, 1.0)?.min(self.flux_w_m2) / 1000.0;
             }
         }
-        let ranked = |of: &dyn Fn(&(usize, f64, [f64; 3])) -> f64| {
+        let ranked = |of: &dyn Fn(&SnowHour) -> f64| {
             let mut all: Vec<f64> = snow.iter().map(of).collect();
             all.sort_by(f64::total_cmp);
             all
         };
         // the least flux that is enough in that share of the hours
         let at = |all: &[f64], share: f64| all[((share * all.len() as f64).ceil() as usize).clamp(1, all.len()) - 1];
-        let asked = ranked(&|s| s.1);
-        let classes = [0, 1, 2].map(|c| ranked(&|s| s.2[c]));
+        let asked = ranked(&|s| s.asked);
+        let classes = [0, 1, 2].map(|c| ranked(&|s| s.classes[c]));
         let curve = SHARES.iter().filter(|_| !snow.is_empty()).map(|share| SnowShare {
             share: *share,
             flux_w_m2: [0, 1, 2].map(|c| at(&classes[c], *share)),
             asked_w_m2: at(&asked, *share),
         });
-        let clear = snow.iter().filter(|s| s.1 <= self.flux_w_m2).count();
+        let clear = snow.iter().filter(|s| s.asked <= self.flux_w_m2).count();
         Ok(SnowYear {
             snow_hours: snow.len(),
             snow_mm: falls.iter().sum(),
             from_file,
             curve: curve.collect(),
             clear_share: if snow.is_empty() { 1.0 } else { clear as f64 / snow.len() as f64 },
-            worst_hour: snow.iter().max_by(|a, b| a.1.total_cmp(&b.1)).map(|s| s.0),
+            worst_hour: snow.iter().max_by(|a, b| a.asked.total_cmp(&b.asked)).map(|s| s.hour),
             on_demand,
             idling,
         })

@@ -155,8 +155,15 @@ fn the_same_minute_shows_the_same_and_nonsense_is_named() {
     let sound = all(&stand, 0).expect("shown");
     assert!(sound.iter().any(|r| r.device == Device::ThermalCamera && r.unit == "°C"));
     assert!(sound.iter().all(|r| r.unit != "1" || r.value == 0.0 || r.value == 1.0), "eyes say yes or no");
+    // a job without a loop has no meters, and no heating to read
+    let empty = studied(&fuoco_core::samples::job_of(vec![])).expect("solved");
+    let cold = StandIn { cold: true, ..StandIn::default() };
+    let meters = readings(&empty, &[], &cold, at(0)).expect("shown");
+    assert!(meters.iter().all(|r| r.device == Device::Refractometer), "{meters:?}");
+    assert_eq!(readings(&empty, &[], &stand, at(0)).expect_err("refused").field, "readings");
     let refused = [
         (StandIn { outdoor_c: Some(200.0), ..StandIn::default() }, "outdoor_c"),
+        (StandIn { turned: vec![(study.loops[0].id.clone(), 1.0); 201], ..StandIn::default() }, "turned"),
         (StandIn { test: Some("none".into()), ..StandIn::default() }, "test"),
         (StandIn { turned: vec![("loop-of-another".into(), 1.0)], ..StandIn::default() }, "turned"),
         (StandIn { turned: vec![(study.loops[0].id.clone(), f64::NAN)], cold: true, ..StandIn::default() }, "turned"),
