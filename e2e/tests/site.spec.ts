@@ -176,6 +176,7 @@ test("at the desk: what the crew wrote stands in the log, on the plan, and is op
   await expect(map).toHaveCount(0);
   await app.accessible();
 
+  await app.segment("Loops").click();
   await page.getByRole("button", { name: "Tube labels" }).click();
   await expect(page).toHaveURL(/papers\?sheet=labels/);
   await page.goBack();

@@ -50,12 +50,12 @@ const warnings = (l: LoopRow) => [l.wants_reason ? "took other than drawn" : "",
         <ElSegmented v-model="tab" :options="tabs" aria-label="View of the laying log" />
         <p v-if="log" class="sum" role="status">{{ done }} of {{ log.loops.length }} loops lie, {{ show("tube", log.laid_m, units) }} of {{ show("tube", log.all_m, units) }}</p>
         <ElButton class="plan" @click="showView('plan')">Show on the plan</ElButton>
-        <ElButton class="labels" @click="router.push({ path: `/jobs/${store.state.id}/papers`, query: { sheet: 'labels' } })">Tube labels</ElButton>
       </header>
       <ElAlert v-if="failed" type="error" :title="`The log does not come: ${failed}`" :closable="false" show-icon role="alert" />
       <ElSkeleton v-else-if="!log || !job" :rows="6" animated role="status" aria-label="Reading the log…" class="wait" />
       <ElEmpty v-else-if="!log.loops.length && tab === 'loops'" description="No loops are drawn yet: hang a manifold at Loops." />
       <div v-else-if="tab === 'loops'" class="scroll" tabindex="0" role="region" aria-label="Loops by coil">
+        <ElButton class="labels" @click="router.push({ path: `/jobs/${store.state.id}/papers`, query: { sheet: 'labels' } })">Tube labels</ElButton>
         <section v-for="c in coils" :key="c.name" :aria-label="c.name || 'Without a coil'">
           <h2>{{ c.name ? `Coil ${c.name}` : "No coil is long enough" }}</h2>
           <ul>
@@ -84,7 +84,7 @@ const warnings = (l: LoopRow) => [l.wants_reason ? "took other than drawn" : "",
 .bar { display: flex; gap: 6px 14px; align-items: center; flex-wrap: wrap; padding: 8px 14px; border-bottom: 1px solid var(--faint); }
 .sum { margin: 0; color: var(--soft); }
 .plan { margin-left: auto; }
-.labels { margin: 0; }
+.labels { float: right; margin: 8px 0; }
 .wait { padding: 20px; }
 .scroll { overflow: auto; flex: 1; padding: 4px 14px 20px; }
 h2 { font-size: 17px; margin: 14px 0 6px; }
