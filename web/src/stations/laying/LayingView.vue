@@ -84,9 +84,9 @@ const warnings = (l: LoopRow) => [l.wants_reason ? "took other than drawn" : "",
 .bar { display: flex; gap: 6px 14px; align-items: center; flex-wrap: wrap; padding: 8px 14px; border-bottom: 1px solid var(--faint); }
 .sum { margin: 0; color: var(--soft); }
 .plan { margin-left: auto; }
-.labels { float: right; margin: 8px 0; }
+.labels { position: absolute; top: 2px; right: 14px; }
 .wait { padding: 20px; }
-.scroll { overflow: auto; flex: 1; padding: 4px 14px 20px; }
+.scroll { position: relative; overflow: auto; flex: 1; padding: 4px 14px 20px; }
 h2 { font-size: 17px; margin: 14px 0 6px; }
 ul { list-style: none; margin: 0; padding: 0; display: grid; grid-template-columns: repeat(auto-fill, minmax(280px, 1fr)); gap: 8px; }
 .loop { width: 100%; height: auto; min-height: 60px; padding: 8px 12px; font-size: 16px; line-height: 1.35; background: var(--floor); border-left-width: 6px; }
@@ -100,5 +100,5 @@ ul { list-style: none; margin: 0; padding: 0; display: grid; grid-template-colum
 .step { grid-area: step; align-self: center; text-align: right; max-width: 110px; }
 .warning { grid-area: warning; color: var(--ember); font-weight: 600; }
 .gone { color: var(--soft); }
-@media (max-width: 900px) { .laying { overflow: visible; } .scroll { overflow: visible; } .bar { padding: 8px 10px; } .bar :deep(.el-segmented) { --el-segmented-padding: 4px; max-width: 100%; overflow-x: auto; } .bar :deep(.el-segmented__item) { padding: 0 7px; } .plan { margin-left: 0; } }
+@media (max-width: 900px) { .laying { overflow: visible; } .scroll { overflow: visible; padding-top: 14px; } .bar { padding: 8px 10px; } .bar :deep(.el-segmented) { --el-segmented-padding: 4px; max-width: 100%; overflow-x: auto; } .bar :deep(.el-segmented__item) { padding: 0 7px; } .plan { margin-left: 0; } }
 </style>
