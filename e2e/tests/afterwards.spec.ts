@@ -102,6 +102,8 @@ test("simulated instruments are read: meters follow the valves that were turned,
   expect(await off()).toBeGreaterThan(0.2);
   for (const p of (await started(app, id)).manifolds[0]!.ports) await manifold.locator("label.el-checkbox").filter({ has: page.getByRole("checkbox", { name: `${p.tag} is set`, exact: true }) }).click();
   await readAll(2);
+  const kept = (await (await page.request.get(`/api/jobs/${id}/records`)).json()) as { record: { note?: string } }[];
+  expect(kept.every((e) => e.record.note?.startsWith("Read from a simulated instrument"))).toBe(true);
   // a hand, marks of 0.05 L/min on a flow of half a litre, and a meter that flutters, other with every minute
   await expect.poll(off).toBeLessThan(0.25);
 
@@ -111,6 +113,21 @@ test("simulated instruments are read: meters follow the valves that were turned,
   await expect(page.getByText("Nothing has been read yet.")).toHaveCount(0);
   await expect(page.getByRole("region", { name: "Causes" }).locator(".cause").first()).toBeVisible();
   await expect(page.getByRole("button", { name: "Write the visit down" })).toBeEnabled();
+  // an answer that comes late is not put over what was typed meanwhile
+  let go = () => {};
+  const held = new Promise<void>((resolve) => (go = resolve));
+  await page.route("**/stand-in/**", async (route) => {
+    await held;
+    await route.continue();
+  });
+  await page.getByRole("button", { name: "Read all of it" }).click();
+  const outdoors = page.getByLabel("Outdoors", { exact: true });
+  await outdoors.fill("-7");
+  await outdoors.press("Tab");
+  go();
+  await expect(page.getByText("Something was typed while the instrument was read")).toBeVisible();
+  await expect(outdoors).toHaveValue("-7.0 °C");
+  await page.unroute("**/stand-in/**");
   // the server is gone: said, and what was read stays
   await page.route("**/stand-in/**", (route) => route.abort());
   app.expectedErrors.push(/ERR_FAILED/);

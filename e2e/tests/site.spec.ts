@@ -167,10 +167,12 @@ test("at the desk: what the crew wrote stands in the log, on the plan, and is op
   const map = notes.getByRole("img", { name: /Plan of the level/ });
   const on = (await map.boundingBox())!;
   await app.accessible();
-  await page.mouse.move(on.x + on.width * 0.55, on.y + on.height * 0.5);
+  await page.mouse.move(on.x + on.width * 0.5, on.y + on.height * 0.5);
   await page.mouse.down();
   await page.mouse.move(on.x + on.width * 0.75, on.y + on.height * 0.5, { steps: 4 });
   await page.mouse.up();
+  // the room follows the place: the middle of the house is no longer Studio B
+  await expect(app.choice("Where it is")).toContainText("Foyer and reception");
   await notes.getByRole("button", { name: "Write it down" }).click();
   await expect(notes.getByRole("listitem").filter({ hasText: "Old pipe under the screed" })).toBeVisible();
   await expect(map).toHaveCount(0);

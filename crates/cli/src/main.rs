@@ -185,7 +185,7 @@ enum Command {
     Simulate {
         /// The job file; - for standard input
         job: PathBuf,
-        /// Address to listen on; port 0 takes a free one
+        /// Address of this machine to listen on; port 0 takes a free one
         #[arg(long, value_name = "ADDR", default_value = "127.0.0.1:8643")]
         bind: SocketAddr,
         /// Records of the site, as the server lists them: what is under test, how the valves stand
@@ -433,6 +433,12 @@ fn rank_causes(job: &Path, readings: &Path) -> Result<(), Failure> {
 
 /// Instruments where there are none: until it is stopped.
 fn simulate(job: &Path, records: Option<&Path>, house: u64, bind: SocketAddr) -> Result<(), Failure> {
+    if !bind.ip().is_loopback() {
+        return Err(failed(
+            2,
+            format!("--bind {}: nobody signs in to simulated instruments: on this machine only", bind.ip()),
+        ));
+    }
     let job = CheckedJob::from_json(&read(job)?)?;
     // a job that does not solve is refused here, not at every reading
     Study::of(&job)?;

@@ -14,6 +14,8 @@ const LARGEST_PART: u64 = 25 << 20;
 /// A bundle larger than this is refused, bytes; unpacked as well.
 pub const LARGEST_FILE: usize = 200 << 20;
 const MOST_FILES: usize = 2000;
+/// Left for the job and its records beside pictures, bytes.
+const ROOM: usize = 40 << 20;
 
 /// What a bundle holds.
 #[derive(Debug, Clone, PartialEq)]
@@ -29,9 +31,20 @@ pub struct Bundle {
 /// Packs a job, its records and its files, each by its id.
 ///
 /// # Errors
-/// When the ZIP cannot be made, for it would be too large.
+/// When it would hold more than can be read again.
 pub fn write(job: &CheckedJob, records: &[Entry], files: &[(String, Vec<u8>)]) -> Result<Vec<u8>, FieldError> {
     let failed = |e: &dyn std::fmt::Display| FieldError::new("bundle", format!("cannot be packed: {e}"));
+    let bytes: usize = files.iter().map(|(_, b)| b.len()).sum();
+    if files.len() + 2 > MOST_FILES || bytes + ROOM > LARGEST_FILE {
+        let reason = format!(
+            "would hold {} pictures and {} MB, and holds {} and {} MB at most: a backup of the server takes everything",
+            files.len(),
+            bytes >> 20,
+            MOST_FILES - 2,
+            (LARGEST_FILE - ROOM) >> 20
+        );
+        return Err(FieldError::new("bundle", reason));
+    }
     let mut zip = ZipWriter::new(Cursor::new(Vec::new()));
     let packed = SimpleFileOptions::default().compression_method(CompressionMethod::Deflated);
     zip.start_file("job.json", packed).map_err(|e| failed(&e))?;
@@ -128,6 +141,9 @@ mod tests {
         let long = Entry { record: Record { note: "x".repeat(100_000), ..note(1).record }, ..note(1) };
         let refused = read(&write(&job, &[long], &[]).expect("packs")).expect_err("refused");
         assert_eq!(refused.field, "records.json[0].record.note");
+        // what could not be opened again is not packed
+        let many: Vec<(String, Vec<u8>)> = (0..2000).map(|k| (k.to_string(), vec![1])).collect();
+        assert!(write(&job, &[], &many).expect_err("refused").reason.contains("2000 pictures"));
         // another file under that name
         let swapped = write(&job, &[], &[(three.to_owned(), vec![1, 2, 4])]).expect("packs");
         assert!(read(&swapped).expect_err("refused").reason.contains("is not what was packed"));

@@ -290,7 +290,5 @@ pub async fn open_bundle(store: Hands, work: &State<Workshop>, body: BundleBytes
         };
         store.add_file(media_type, &bytes).await?;
     }
-    let added = store.add(job).await?;
-    store.take_records(&added.id, &records).await?;
-    Ok(Json(added))
+    Ok(Json(store.add_with_records(job, &records).await?))
 }

@@ -15,6 +15,7 @@ pub use upkeep::{Checked, Hold, PURGED_AFTER_DAYS, Purged, hold, verify};
 
 use fuoco_core::error::FieldError;
 use fuoco_core::job::{CheckedJob, Firm};
+use fuoco_core::records::Entry;
 use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};
 use sqlx::sqlite::{SqliteConnectOptions, SqliteJournalMode, SqlitePool, SqlitePoolOptions, SqliteSynchronous};
@@ -397,17 +398,29 @@ impl Store {
 
     /// Adds a job under a new id.
     pub async fn add(&self, job: CheckedJob) -> Result<StoredJob> {
+        self.add_with_records(job, &[]).await
+    }
+
+    /// Adds a job that comes from elsewhere with what its site wrote down: all of it or nothing.
+    ///
+    /// # Errors
+    /// Also when a record is out of its ranges, or there are more than [`records::MOST_RECORDS`].
+    pub async fn add_with_records(&self, job: CheckedJob, records: &[Entry]) -> Result<StoredJob> {
         let body = job.compact()?;
+        let mut transaction = self.pool.begin().await?;
         let row = sqlx::query(
             "INSERT INTO jobs (id, name, revision, body, changed_by) VALUES (lower(hex(randomblob(8))), ?, 1, ?, ?) RETURNING id",
         )
         .bind(&job.name)
         .bind(body)
         .bind(&*self.who)
-        .fetch_one(&self.pool)
+        .fetch_one(&mut *transaction)
         .await?;
+        let id: String = row.try_get("id")?;
+        self.take_records(&mut transaction, &id, records).await?;
+        transaction.commit().await?;
         self.still_there()?;
-        Ok(StoredJob { id: row.try_get("id")?, revision: 1, job })
+        Ok(StoredJob { id, revision: 1, job })
     }
 
     /// Saves a job that was read at `revision`; returns the new revision.

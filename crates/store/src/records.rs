@@ -3,8 +3,8 @@
 use crate::{Result, Store, StoreError};
 use fuoco_core::error::FieldError;
 use fuoco_core::records::{Entry, Record};
-use sqlx::Row;
 use sqlx::sqlite::SqliteRow;
+use sqlx::{Row, SqliteConnection};
 
 /// Records of one job.
 pub const MOST_RECORDS: i64 = 20_000;
@@ -68,16 +68,16 @@ impl Store {
         }
     }
 
-    /// Takes over the records that came with a job from elsewhere: all or none, with their times and names, and who brought them.
-    ///
-    /// # Errors
-    /// When there is no such job, a record is out of its ranges, or there are more than [`MOST_RECORDS`].
-    pub async fn take_records(&self, job_id: &str, entries: &[Entry]) -> Result<()> {
-        self.live_job(job_id).await?;
+    /// Takes over the records that came with a job from elsewhere, with their times and names, and who brought them.
+    pub(crate) async fn take_records(
+        &self,
+        transaction: &mut SqliteConnection,
+        job_id: &str,
+        entries: &[Entry],
+    ) -> Result<()> {
         if entries.len() as i64 > MOST_RECORDS {
             return Err(FieldError::new("records", format!("must be {MOST_RECORDS} at most")).into());
         }
-        let mut transaction = self.pool.begin().await?;
         for entry in entries {
             entry.record.check()?;
             let body = serde_json::to_string(&entry.record).map_err(|e| FieldError::new("document", e.to_string()))?;
@@ -98,8 +98,7 @@ impl Store {
             .execute(&mut *transaction)
             .await?;
         }
-        transaction.commit().await?;
-        self.still_there()
+        Ok(())
     }
 
     /// The records of a job that came after that number, in the order in which they came.

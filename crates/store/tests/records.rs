@@ -35,14 +35,17 @@ async fn a_record_that_comes_again_counts_once() {
     );
     assert_eq!(store.records(&id, first.number).await.expect("reads"), [second]);
     // a job from elsewhere brings its records along, and says who brought them
-    let brought = store.add(CheckedJob::new(Job::new("Two")).expect("sound")).await.expect("adds").id;
-    store.by("Ben").take_records(&brought, &all).await.expect("taken");
-    store.take_records(&brought, &all).await.expect("taken once");
+    let two = CheckedJob::new(Job::new("Two")).expect("sound");
+    let brought = store.by("Ben").add_with_records(two.clone(), &all).await.expect("adds").id;
     let there = store.records(&brought, 0).await.expect("reads");
     assert!(there.iter().all(|e| e.who == "Cleo, brought by Ben"), "{there:?}");
     let facts = |all: &[Entry]| all.iter().map(|e| (e.received_at.clone(), e.record.clone())).collect::<Vec<_>>();
     assert_eq!(facts(&there), facts(&all));
-    assert!(store.take_records("none", &all).await.is_err());
+    // all of it or nothing
+    let mut broken = all.clone();
+    broken[1].record.id = "short".into();
+    assert!(store.add_with_records(two, &broken).await.is_err());
+    assert_eq!(store.list().await.expect("lists").len(), 2);
     // another record under a used id is no repetition
     let other = store.add_record(&id, &note("aaaaaaaa", "changed")).await;
     assert!(matches!(other, Err(StoreError::Unreadable(e)) if e.field == "id"));

@@ -9,21 +9,28 @@ const props = defineProps<{
   ask: Ask;
   /** What its button says. */
   label: string;
+  /** What the fields hold: an answer that comes after one of them was typed into is not put over it. */
+  fields: unknown;
 }>();
-const emit = defineEmits<{ read: [figures: Figures] }>();
+/** `simulated`: whatever is written down of it says so. */
+const emit = defineEmits<{ read: [figures: Figures, simulated: boolean] }>();
 const { options, chosen, choose, byHand, simulated, url, withHouse } = useInstrument();
 const busy = ref(false);
 const wrong = ref("");
 const old = ref(false);
+const held = () => JSON.stringify(props.fields);
 
 async function readNow() {
+  const [before, from] = [held(), chosen.value];
   busy.value = true;
   wrong.value = "";
   old.value = false;
   try {
     const got = await read(url.value, withHouse(props.ask));
+    if (chosen.value !== from) return;
+    if (held() !== before) throw new NotRead("Something was typed while the instrument was read: that stays. Read it again to have its figures.");
     old.value = got.old;
-    emit("read", got.figures);
+    emit("read", got.figures, simulated.value);
   } catch (e) {
     wrong.value = e instanceof NotRead ? e.message : "The instrument could not be read.";
   } finally {

@@ -30,6 +30,9 @@ const MOST = 2000;
 const LATE_MS = 10 * 60_000;
 const LONGEST_MS = 10_000;
 
+/** What a record says that was made of it. */
+export const SIMULATED = "Read from a simulated instrument: no record of a floor.";
+
 /** Why the instrument was not read, in words. */
 export class NotRead extends Error {}
 

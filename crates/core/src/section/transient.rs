@@ -1,5 +1,5 @@
-//! Conduction in time. The mesh's own stiffness and heat, projected onto its answers to each of the three sides at a dozen rates from
-//! a day of days down to seconds (rational Krylov: A. Ruhe, Linear Algebra Appl. 58, 1984), and there taken apart into modes that
+//! Conduction in time. The mesh's own stiffness and heat, projected onto its answers to each of the three sides at rates from
+//! weeks down to a second (rational Krylov: A. Ruhe, Linear Algebra Appl. 58, 1984), and there taken apart into modes that
 //! each decay by themselves. Between changes of what is around it a section is then exact in time, whatever the step.
 
 use super::elements::Factor;
@@ -146,8 +146,8 @@ impl Whole {
         })
     }
 
-    /// The whole mesh in time, from its steady state between `before` to what is around it from then on: its answers at `count` times
-    /// that grow by `RATIO` up to `last_s`. Implicit Euler with 1 to 4 steps, extrapolated (P. Deuflhard, SIAM Rev. 27, 1985). Dear: for
+    /// The whole mesh in time, from its steady state between `before` to what is around it from then on: its answers at times
+    /// that grow by a half up to `last_s`. Implicit Euler with 1 to 4 steps, extrapolated (P. Deuflhard, SIAM Rev. 27, 1985). Dear: for
     /// measuring what the modes leave out.
     pub fn in_time(&self, before: Sides, after: Sides, last_s: f64) -> Option<Vec<(f64, Answer)>> {
         const RATIO: f64 = 1.5;

@@ -19,9 +19,9 @@
 //! # Ok::<(), fuoco_core::error::FieldError>(())
 //! ```
 
+use super::extrapolate;
 use super::file::{SectionFile, Steady};
 use super::transient::{Answer, Sides, Whole};
-use super::{extrapolate, file};
 use crate::check::range;
 use crate::error::FieldError;
 use serde::{Deserialize, Serialize};
@@ -98,15 +98,14 @@ impl WarmUpFile {
         }
         let Steady { films, .. } = self.section.steady()?;
         let section = self.section.section()?;
-        let file::SectionFile { room_c, below_c, water_c, .. } = self.section;
+        let SectionFile { room_c, below_c, water_c, .. } = self.section;
         let (before, after): (Sides, Sides) = ([room_c, below_c, room_c], [room_c, below_c, water_c]);
         let unsolved = || FieldError::new("section", "cannot be solved");
         let wholes = REFINEMENTS.map(|refinement| Whole::new(&section, refinement, &films));
         let [Some(coarse), Some(fine)] = [&wholes[0], &wholes[1]].map(Whole::modes) else { return Err(unsolved()) };
         let at = |t: f64| [&coarse, &fine].map(|m| figures(&m.after_step(before, after, t), room_c, films.up));
-        let each = |of: fn(&[f64; 4]) -> f64| -> Vec<f64> {
-            self.times_s.iter().map(|t| at(*t)).map(|[c, f]| extrapolate(of(&c), of(&f))).collect()
-        };
+        let all: Vec<[[f64; 4]; 2]> = self.times_s.iter().map(|t| at(*t)).collect();
+        let each = |k: usize| all.iter().map(|[c, f]| extrapolate(c[k], f[k])).collect();
         let last_s = self.times_s.iter().copied().fold(60.0, f64::max);
         let (begin, end) = (at(0.0)[0], at(LATEST_S)[0]);
         let mut worst_error = 0.0_f64;
@@ -118,10 +117,10 @@ impl WarmUpFile {
         }
         Ok(WarmUpAnswer {
             times_s: self.times_s.clone(),
-            flux_up_w_m2: each(|f| f[0]),
-            flux_down_w_m2: each(|f| f[1]),
-            surface_mean_c: each(|f| f[2]),
-            surface_max_c: each(|f| f[3]),
+            flux_up_w_m2: each(0),
+            flux_down_w_m2: each(1),
+            surface_mean_c: each(2),
+            surface_max_c: each(3),
             reduced: ReducedModel { order: fine.rates.len(), worst_error },
         })
     }

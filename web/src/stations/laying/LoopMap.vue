@@ -4,6 +4,7 @@ import { computed } from "vue";
 import type { LoopDesign, Point } from "../../api/client";
 import { store } from "../../job/store";
 import { between } from "./path";
+import { around } from "./place";
 
 const props = defineProps<{ loop: LoopDesign; from: number; along: number }>();
 const path = computed(() => props.loop.path as Point[]);
@@ -14,12 +15,7 @@ const rooms = computed(() => {
   const level = store.job.value?.rooms.find((r) => r.id === props.loop.room_ids[0])?.level_id;
   return (store.job.value?.rooms ?? []).filter((r) => r.level_id === level);
 });
-const box = computed(() => {
-  const xs = path.value.map((p) => p[0]);
-  const ys = path.value.map((p) => -p[1]);
-  const [x, y] = [Math.min(...xs) - 0.6, Math.min(...ys) - 0.6];
-  return { x, y, width: Math.max(...xs) + 0.6 - x, height: Math.max(...ys) + 0.6 - y };
-});
+const box = computed(() => around(path.value));
 const lies = computed(() => between(path.value, 0, props.from - riser.value));
 const now = computed(() => between(path.value, props.from - riser.value, props.along - riser.value));
 const end = computed(() => now.value.at(-1) ?? path.value[0]!);

@@ -6,7 +6,7 @@ import type { Point, Spot } from "../../api/client";
 import { store } from "../../job/store";
 import { labelPlace } from "../../sheet/places";
 import ChoiceField, { type Choice } from "../../kit/ChoiceField.vue";
-import { around, DIRECTIONS, directionOf, turned } from "./place";
+import { around, DIRECTIONS, directionOf, roomAt, turned } from "./place";
 
 const spot = defineModel<Spot | undefined>({ required: true });
 const { job, level } = store;
@@ -15,7 +15,8 @@ const rooms = computed(() => job.value?.rooms ?? []);
 /** Of the room that holds the place, else of the level that is open. */
 const levelId = computed(() => spot.value?.level_id ?? level.value?.id);
 const here = computed(() => rooms.value.filter((r) => r.level_id === levelId.value));
-const room = ref(NOWHERE);
+/** By the place itself: a drag may have taken it into another room, or out of all of them. */
+const room = computed(() => (spot.value ? roomAt(rooms.value, spot.value)?.id : NOWHERE));
 const choices = computed<Choice<string>[]>(() => [{ value: NOWHERE, text: "nowhere in particular" }, ...rooms.value.map((r) => ({ value: r.id, text: r.name }))]);
 const directions: Choice<string>[] = [{ value: NOWHERE, text: "no matter where" }, ...DIRECTIONS.map((d) => ({ value: d.id, text: d.text }))];
 const looks = computed(() => (spot.value?.facing_deg == null ? NOWHERE : directionOf(turned(spot.value.facing_deg, north.value))));
@@ -23,7 +24,6 @@ const looks = computed(() => (spot.value?.facing_deg == null ? NOWHERE : directi
 const north = computed(() => job.value?.site.north_deg ?? 0);
 
 function choose(id: string) {
-  room.value = id;
   const of = rooms.value.find((r) => r.id === id);
   spot.value = of ? { level_id: of.level_id, at: labelPlace(of.outline as Point[]), facing_deg: spot.value?.facing_deg ?? null } : undefined;
 }
@@ -57,7 +57,7 @@ useEventListener(map, ["pointerup", "pointercancel"], () => (held = undefined));
 
 <template>
   <div class="place">
-    <label>Where <ChoiceField :model-value="room" :options="choices" label="Where it is" @update:model-value="choose" /></label>
+    <label>Where <ChoiceField :model-value="room" :options="choices" label="Where it is" empty="beside the rooms" @update:model-value="choose" /></label>
     <label v-if="spot">Photo looks <ChoiceField :model-value="looks" :options="directions" label="Where the photo looks" @update:model-value="look" /></label>
     <svg v-if="spot && here.length" ref="map" :viewBox="`${box.x} ${box.y} ${box.width} ${box.height}`" role="img" aria-label="Plan of the level with the place of the note: tap where it is, drag to where the photo looks">
       <polygon v-for="r in here" :key="r.id" :points="(r.outline as Point[]).map((p) => `${p[0]},${-p[1]}`).join(' ')" />

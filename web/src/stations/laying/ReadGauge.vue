@@ -4,7 +4,7 @@ import { ref } from "vue";
 import type { During } from "../../api/client";
 import { store } from "../../job/store";
 import ReadInstruments from "../../instruments/ReadInstruments.vue";
-import { type Figures, figureKey } from "../../instruments/read";
+import { type Figures, figureKey, SIMULATED } from "../../instruments/read";
 import ChoiceField from "../../kit/ChoiceField.vue";
 import QuantityField from "../../kit/QuantityField.vue";
 import { show } from "../../units";
@@ -24,7 +24,9 @@ const barometer = ref<number>();
 const during = ref<During>(last?.read.during ?? "before");
 const photos = ref<Blob[]>([]);
 
-function fill(figures: Figures) {
+const simulated = ref(false);
+function fill(figures: Figures, made: boolean) {
+  simulated.value = made;
   const of = (what: string, factor = 1) => {
     const v = figures.get(figureKey(what, props.test.id)) ?? figures.get(figureKey(what, ""));
     return v === undefined ? undefined : v * factor;
@@ -39,13 +41,14 @@ function record() {
   return {
     fact: { kind: "test_read" as const, test: props.test.id, gauge_kpa: gauge.value / KPA, air_c: air.value ?? null, slab_c: slab.value ?? null, barometer_kpa: barometer.value === undefined ? null : barometer.value / KPA, during: during.value },
     photos: photos.value,
+    note: simulated.value ? SIMULATED : "",
   };
 }
 </script>
 
 <template>
   <SiteForm :title="`${test.begun.name}: the gauge`" :record="record" @close="emit('close')">
-    <ReadInstruments :ask="{ test: test.id }" label="Read it" @read="fill" />
+    <ReadInstruments :ask="{ test: test.id }" label="Read it" :fields="[gauge, slab, air, barometer]" @read="fill" />
     <label>Gauge <QuantityField v-model="gauge" label="Gauge" quantity="gauge" :min="0" :max="test.begun.test.gauge.range_kpa * 1000" empty="not read" wide /></label>
     <p v-if="last">Last: {{ show("gauge", last.read.gauge_kpa * 1000, store.units.value) }}</p>
     <label>Slab or tube <QuantityField v-model="slab" label="Slab" quantity="temperature" :min="-40" :max="90" empty="not read" wide /></label>

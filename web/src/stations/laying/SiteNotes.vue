@@ -1,8 +1,7 @@
 <script setup lang="ts">
 /** What was written down on site, the newest first: as it was written, and what became of it. */
 import { computed, onMounted, ref, watch } from "vue";
-import { answer, api, type Entry, type Point, type Spot } from "../../api/client";
-import { inside } from "../../job/edit";
+import { answer, api, type Entry, type Spot } from "../../api/client";
 import { store } from "../../job/store";
 import { told } from "../../job/told";
 import TextField from "../../kit/TextField.vue";
@@ -10,6 +9,7 @@ import { outbox, taken } from "../../offline/waiting";
 import { show } from "../../units";
 import type { Log } from "./log";
 import PhotoPick from "./PhotoPick.vue";
+import { roomAt } from "./place";
 import PlacePick from "./PlacePick.vue";
 import { HARMS, LAY_STEPS, MEDIA, MENDS } from "../../words";
 import { notKept, when } from "./words";
@@ -21,10 +21,8 @@ const failed = ref("");
 const note = ref("");
 const photos = ref<Blob[]>([]);
 const spot = ref<Spot>();
-/** The form anew. */
-const asked = ref(0);
 const wrong = ref("");
-const roomOf = (s: Spot | null | undefined) => s && store.job.value?.rooms.find((r) => r.level_id === s.level_id && inside(r.outline as Point[], s.at as Point))?.name;
+const roomOf = (s: Spot | null | undefined) => roomAt(store.job.value?.rooms ?? [], s)?.name;
 async function load() {
   try {
     entries.value = await answer(api.GET("/api/jobs/{id}/records", { params: { path: { id: state.id } } }));
@@ -85,7 +83,6 @@ async function add() {
     note.value = "";
     photos.value = [];
     spot.value = undefined;
-    asked.value += 1;
   } catch (e) {
     wrong.value = notKept(e);
   }
@@ -101,7 +98,7 @@ async function takeBack(id: string) {
     <form class="site-form sun" @submit.prevent="add">
       <label>Note <TextField v-model="note" label="Note" :lines="2" :max="2000" /></label>
       <PhotoPick v-model="photos" />
-      <PlacePick :key="asked" v-model="spot" />
+      <PlacePick v-model="spot" />
       <ElAlert v-if="wrong" type="error" :title="wrong" :closable="false" show-icon role="alert" />
       <ElButton size="large" type="primary" native-type="submit">Write it down</ElButton>
     </form>

@@ -1,5 +1,6 @@
 /** Places on a plan, and directions as people on site say them. */
-import type { Point } from "../../api/client";
+import type { Point, Room, Spot } from "../../api/client";
+import { inside } from "../../job/edit";
 
 /** Counterclockwise from east, with north up. */
 export const DIRECTIONS = [
@@ -18,6 +19,9 @@ export const turned = (deg: number, by: number): number => (((deg + by) % 360) +
 
 /** The nearest of the eight. */
 export const directionOf = (deg: number): string => DIRECTIONS.find((d) => d.deg === (Math.round(deg / 45) * 45) % 360)!.id;
+
+/** The room that holds a place. */
+export const roomAt = (rooms: Room[], spot: Spot | null | undefined): Room | undefined => (spot ? rooms.find((r) => r.level_id === spot.level_id && inside(r.outline as Point[], spot.at as Point)) : undefined);
 
 /** The box around points with some room, the plan's y-axis upward. */
 export function around(points: Point[]): { x: number; y: number; width: number; height: number } {

@@ -59,7 +59,7 @@ const all = (): ReadingOf[] => visit.readings();
 <p>Turn all thermostats up, wait ten minutes, then read what there is to read: nothing is required, every figure helps.</p>
           <ElButton v-if="count" link type="primary" class="clear" @click="visit.clear()">Clear all {{ count }}</ElButton>
 </div>
-        <ReadInstruments :ask="{ outdoor_c: read.get(keyOf('outdoor_c', ''))?.value }" label="Read all of it" @read="visit.putAll($event)" />
+        <ReadInstruments :ask="{ outdoor_c: read.get(keyOf('outdoor_c', ''))?.value }" label="Read all of it" :fields="all()" @read="(figures, simulated) => visit.putAll(figures, simulated)" />
         <ElCollapse v-model="open">
           <ElCollapseItem v-for="g in groups" :key="g.name" :name="g.name" :title="g.name">
             <fieldset v-for="r in g.rows" :key="r.subject" :aria-label="r.name || g.name">
@@ -80,7 +80,7 @@ const all = (): ReadingOf[] => visit.readings();
         <p class="care">Gas, oil, refrigerant and mains voltage belong to licensed trades. Smell of gas: leave, shut off outside, call.</p>
       </div>
     </div>
-    <VisitForm v-if="writing && ranking" :readings="all()" :ranking="ranking" @close="writing = false" @written="written" />
+    <VisitForm v-if="writing && ranking" :readings="all()" :ranking="ranking" :simulated="visit.simulated.value" @close="writing = false" @written="written" />
   </section>
 </template>
 

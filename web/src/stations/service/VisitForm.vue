@@ -2,11 +2,12 @@
 /** The visit as it is written down: what people complained of, what was read, what it was, what was done. */
 import { ref } from "vue";
 import type { Ranking, ReadingOf } from "../../api/client";
+import { SIMULATED } from "../../instruments/read";
 import TextField from "../../kit/TextField.vue";
 import PhotoPick from "../laying/PhotoPick.vue";
 import SiteForm from "../laying/SiteForm.vue";
 
-const props = defineProps<{ readings: ReadingOf[]; ranking: Ranking }>();
+const props = defineProps<{ readings: ReadingOf[]; ranking: Ranking; simulated: boolean }>();
 const emit = defineEmits<{ close: []; written: [] }>();
 const complaint = ref("");
 const done = ref("");
@@ -15,7 +16,7 @@ const cause = ref(first && first.share > 0.5 ? `${first.name}${first.where ? `: 
 const photos = ref<Blob[]>([]);
 
 function record() {
-  return { fact: { kind: "visited" as const, complaint: complaint.value.trim(), readings: props.readings, cause: cause.value.trim(), done: done.value.trim() }, photos: photos.value };
+  return { fact: { kind: "visited" as const, complaint: complaint.value.trim(), readings: props.readings, cause: cause.value.trim(), done: done.value.trim() }, photos: photos.value, note: props.simulated ? SIMULATED : "" };
 }
 </script>
 

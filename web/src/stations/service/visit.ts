@@ -2,6 +2,7 @@
 import { useLocalStorage } from "@vueuse/core";
 import { computed, ref } from "vue";
 import { answer, api, type Expected, type Measurand, type Ranking, type ReadingOf } from "../../api/client";
+import { type Figures, figureKey } from "../../instruments/read";
 import { store } from "../../job/store";
 import { told } from "../../job/told";
 import type { Quantity } from "../../units";
@@ -58,6 +59,8 @@ export const keyOf = (quantity: Measurand, subject: string) => `${quantity}/${su
 export function useVisit() {
   // a phone in a cellar is put away and taken out again: what was read stays in this browser until the visit is written down
   const kept = useLocalStorage<Record<string, ReadingOf>>(`fuoco-visit-${store.state.id}`, {});
+  /** Some of it was made up: what is written down says so. */
+  const simulated = useLocalStorage(`fuoco-visit-simulated-${store.state.id}`, false);
   const read = computed(() => new Map(Object.entries(kept.value)));
   const ranking = ref<Ranking | null>(null);
   const failed = ref("");
@@ -89,18 +92,21 @@ export function useVisit() {
     kept.value = next;
     void rank();
   }
-  /** Whatever of it can be weighed here; how much that was. */
-  function putAll(figures: Map<string, number>): number {
-    const known = (ranking.value?.expected ?? []).filter((e) => figures.has(keyOf(e.quantity, e.subject)));
+  /** Whatever of an instrument's figures can be weighed here, by id or by what people call it. */
+  function putAll(figures: Figures, made: boolean) {
     const next = { ...kept.value };
-    for (const { quantity, subject } of known) next[keyOf(quantity, subject)] = { quantity, subject, value: figures.get(keyOf(quantity, subject))! };
+    for (const { quantity, subject, name } of ranking.value?.expected ?? []) {
+      const value = figures.get(figureKey(quantity, subject)) ?? figures.get(figureKey(quantity, name));
+      if (value !== undefined) next[keyOf(quantity, subject)] = { quantity, subject, value };
+    }
     kept.value = next;
+    simulated.value ||= made;
     void rank();
-    return known.length;
   }
   function clear() {
     kept.value = {};
+    simulated.value = false;
     void rank();
   }
-  return { read, ranking, failed, busy, put, putAll, rank, clear, readings };
+  return { read, ranking, failed, busy, put, putAll, rank, clear, readings, simulated };
 }

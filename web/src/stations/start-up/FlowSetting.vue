@@ -5,7 +5,7 @@ import { computed, reactive, ref } from "vue";
 import type { SettingDesign } from "../../api/client";
 import { store } from "../../job/store";
 import ReadInstruments from "../../instruments/ReadInstruments.vue";
-import { type Ask, type Figures, figureKey } from "../../instruments/read";
+import { type Ask, type Figures, figureKey, SIMULATED } from "../../instruments/read";
 import QuantityField from "../../kit/QuantityField.vue";
 import { outbox } from "../../offline/waiting";
 import { show } from "../../units";
@@ -33,6 +33,7 @@ const percent = (off: number) => `${off > 0 ? "+" : ""}${Math.round(off * 100)} 
 function begin(pass: number) {
   for (const p of props.manifold.ports) delete read[p.loop_id];
   wrong.value = "";
+  simulated.value = false;
   reading.value = pass;
 }
 /** Where simulated meters stand: what was ticked in this pass has been turned. */
@@ -40,7 +41,9 @@ const turned = computed<Ask>(() => ({
   water: "cold",
   turned: reading.value === 0 ? [] : [...set.value].flatMap((id) => props.manifold.ports.filter((p) => p.loop_id === id && !p.wide_open).map((p) => ({ loop_id: id, shows_l_min: p.shows_l_min }))),
 }));
-function fill(figures: Figures) {
+const simulated = ref(false);
+function fill(figures: Figures, made: boolean) {
+  simulated.value = made;
   for (const p of inOrder.value) read[p.loop_id] = figures.get(figureKey("flow_l_min", p.loop_id)) ?? figures.get(figureKey("flow_l_min", p.tag)) ?? read[p.loop_id];
 }
 async function keep() {
@@ -49,7 +52,7 @@ async function keep() {
   if (busy.value) return;
   busy.value = true;
   try {
-    for (const p of inOrder.value) await outbox.add(store.state.id, { fact: { kind: "meter_read", loop_id: p.loop_id, pass: reading.value!, flow_l_min: read[p.loop_id]! } });
+    for (const p of inOrder.value) await outbox.add(store.state.id, { fact: { kind: "meter_read", loop_id: p.loop_id, pass: reading.value!, flow_l_min: read[p.loop_id]! }, note: simulated.value ? SIMULATED : "" });
     reading.value = null;
   } catch (e) {
     wrong.value = notKept(e);
@@ -91,7 +94,7 @@ async function keep() {
     </template>
     <form v-else class="site-form sun" @submit.prevent="keep">
       <p class="note">{{ reading === 0 ? "As found, before anything is set" : `After pass ${reading}` }}: what every meter shows.</p>
-      <ReadInstruments :ask="turned" label="Read the meters" @read="fill" />
+      <ReadInstruments :ask="turned" label="Read the meters" :fields="read" @read="fill" />
       <label v-for="p in inOrder" :key="p.loop_id">{{ p.tag }}, {{ p.rooms.join(", ") }} <QuantityField v-model="read[p.loop_id]" :label="`Flow of ${p.tag}`" quantity="flow" :min="0" :max="1000" empty="not read" wide /></label>
       <ElAlert v-if="wrong" type="error" :title="wrong" :closable="false" show-icon role="alert" />
       <div class="do"><ElButton size="large" @click="reading = null">Cancel</ElButton><ElButton size="large" type="primary" native-type="submit">Write them down</ElButton></div>

@@ -16,7 +16,7 @@ use serde::{Deserialize, Serialize};
 pub const LARGEST_FILE: usize = 8 << 20;
 /// Gaps in the record up to this many hours are bridged by a straight line.
 const LONGEST_GAP_H: usize = 6;
-pub(crate) const HEADER_LINES: usize = 8;
+pub(super) const HEADER_LINES: usize = 8;
 
 /// What the design needs of a weather file.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -244,7 +244,7 @@ fn ground_years(fields: &[&str], line: usize) -> Result<Vec<GroundYear>, FieldEr
 }
 
 /// Bridges short gaps by straight lines; the year is a ring. Err: where a gap is too long.
-fn bridge(hours: &[Option<f64>]) -> Result<(Vec<f64>, u32), usize> {
+pub(super) fn bridge(hours: &[Option<f64>]) -> Result<(Vec<f64>, u32), usize> {
     let n = hours.len();
     let Some(first) = hours.iter().position(Option::is_some) else { return Err(0) };
     let mut out = vec![0.0; n];
