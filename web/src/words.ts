@@ -60,6 +60,9 @@ export const OBJECTIVES = words.objectives;
 /** How a source's water comes to the circuits. */
 export const ARRANGEMENTS = words.arrangements;
 export const SOURCES = words.sources;
+/** How melting is started, and what an area outdoors is used for. */
+export const MELT_CONTROLS = words.melt_controls;
+export const MELT_USES = words.melt_uses;
 export const MIXINGS = words.mixings;
 export const CONTROLS = words.controls;
 export const PATTERNS_OF_RADIATORS = words.patterns_of_radiators;

@@ -45,7 +45,14 @@ fn section_solved(bencher: divan::Bencher, build_up: &str) {
 #[divan::bench]
 fn curve_of_a_known_section(bencher: divan::Bencher) {
     let Some(section) = section_of("slab") else { return };
-    let duty = Duty { face: Face::Floor, room_c: 20.0, below_c: 10.0, below_m2k_w: 0.17, water_film_w_m2k: 1500.0 };
+    let duty = Duty {
+        face: Face::Floor,
+        room_c: 20.0,
+        below_c: 10.0,
+        below_m2k_w: 0.17,
+        water_film_w_m2k: 1500.0,
+        film_up_w_m2k: None,
+    };
     bencher.bench(|| Curve::new(divan::black_box(&section), duty));
 }
 

@@ -59,6 +59,7 @@ pub enum Station {
     Site,
     Rooms,
     HeatLoss,
+    Snow,
     Floor,
     Loops,
     Water,
@@ -72,10 +73,11 @@ pub enum Station {
 
 impl Station {
     /// In the order of the work.
-    pub const ALL: [Station; 12] = [
+    pub const ALL: [Station; 13] = [
         Self::Site,
         Self::Rooms,
         Self::HeatLoss,
+        Self::Snow,
         Self::Floor,
         Self::Loops,
         Self::Water,

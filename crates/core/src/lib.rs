@@ -42,4 +42,4 @@ pub mod study;
 pub mod units;
 pub mod watch;
 
-pub use chapters::{floor, heat_loss, loops, materials, plant, survey, water};
+pub use chapters::{floor, heat_loss, loops, materials, outdoors, plant, survey, water};

@@ -66,6 +66,8 @@ pub enum Quantity {
     Minutes,
     Pace,
     Areapace,
+    Snow,
+    Snowfall,
 }
 
 #[derive(Debug, Deserialize)]

@@ -16,6 +16,7 @@ mod log;
 mod loops;
 mod materials;
 mod openapi;
+mod outdoors;
 mod pages;
 mod papers;
 mod patience;

@@ -1,8 +1,8 @@
 //! The OpenAPI document and the job file's JSON Schema, both from the types in the code.
 
 use crate::{
-    api, firm, floor, health, history, instruments, links, live, loops, materials, papers, people, plant, records,
-    survey,
+    api, firm, floor, health, history, instruments, links, live, loops, materials, outdoors, papers, people, plant,
+    records, survey,
 };
 use fuoco_core::ranges::{Bounds, Range};
 use rocket::Route;
@@ -94,6 +94,8 @@ endpoints![
     materials::import_prices,
     materials::prices_table,
     materials::order_table,
+    outdoors::watch_storm,
+    outdoors::run_outdoor_year,
     papers::list_papers,
     papers::paper_pdf,
     plant::try_water,

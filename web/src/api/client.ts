@@ -5,6 +5,11 @@ import type { components, paths } from "./schema.generated";
 
 export type Schemas = components["schemas"];
 
+export type Melt = Schemas["Melt"];
+export type MeltControl = Schemas["MeltControl"];
+export type OutdoorDesign = Schemas["OutdoorDesign"];
+export type OutdoorYear = Schemas["OutdoorYear"];
+export type StormRun = Schemas["StormRun"];
 export type Instrument = Schemas["Instrument"];
 export type Problem = Schemas["Problem"];
 export type JobSummary = Schemas["JobSummary"];

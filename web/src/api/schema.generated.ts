@@ -1075,6 +1075,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/outdoors/storm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A storm on an area, step by step, for each way of running it. */
+        post: operations["watch_storm"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outdoors/year": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A year of the job's weather file on an area. */
+        post: operations["run_outdoor_year"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/people": {
         parameters: {
             query?: never;
@@ -1412,6 +1446,55 @@ export interface components {
         Apart: {
             /** @description The job. */
             job: components["schemas"]["Job"];
+        };
+        /** @description An area designed. */
+        AreaDesign: {
+            /**
+             * Format: double
+             * @description Its coolest line, midway between two tubes, °C.
+             */
+            coolest_c?: number | null;
+            /**
+             * Format: double
+             * @description To the ground, W/m².
+             */
+            down_w_m2: number;
+            /**
+             * Format: double
+             * @description What it gets upward, W/m²; 0 without loops.
+             */
+            flux_w_m2: number;
+            /**
+             * Format: double
+             * @description Part of it that has to be free.
+             */
+            free_area_ratio: number;
+            /**
+             * Format: double
+             * @description Surface with tube, m².
+             */
+            heated_m2: number;
+            /** @description The area. */
+            id: string;
+            /**
+             * Format: double
+             * @description Length along the wind, m.
+             */
+            length_m: number;
+            /** @description What the storm takes, W/m². */
+            load: components["schemas"]["MeltLoad"];
+            /**
+             * Format: double
+             * @description Mean of its surface in the storm, °C; none without loops.
+             */
+            surface_c?: number | null;
+            /** @description Its use, as the job says or as usual. */
+            use: components["schemas"]["MeltUse"];
+            /**
+             * Format: double
+             * @description Its warmest, °C.
+             */
+            warmest_c?: number | null;
         };
         /**
          * @description How a source's water comes to the circuits.
@@ -1961,6 +2044,31 @@ export interface components {
              */
             distance_m: number;
         };
+        /** @description What happens to a circuit's flow with the fluid as cold as the storm. */
+        ColdStart: {
+            /** @description The circuit; empty where the job names none. */
+            circuit_id: string;
+            /**
+             * Format: double
+             * @description At the same flow with that fluid, Pa.
+             */
+            cold_pa: number;
+            /**
+             * Format: double
+             * @description Flow that the head for the warm fluid still drives through it, as a share.
+             */
+            flow_share: number;
+            /**
+             * Format: double
+             * @description The fluid, °C.
+             */
+            fluid_c: number;
+            /**
+             * Format: double
+             * @description Pressure drop of the index loop warm, Pa.
+             */
+            warm_pa: number;
+        };
         /** @description The ground's coldest month. */
         ColdestGround: {
             /**
@@ -2297,6 +2405,7 @@ export interface components {
             loops: components["schemas"]["LoopDesign"][];
             /** @description Every manifold. */
             manifolds: components["schemas"]["ManifoldDesign"][];
+            outdoors?: components["schemas"]["OutdoorDesign"] | null;
             /** @description Outside faces of each room's walls. */
             outlines: components["schemas"]["RoomOutline"][];
             plant?: components["schemas"]["PlantDesign"] | null;
@@ -2309,6 +2418,39 @@ export interface components {
             totals: components["schemas"]["Totals"];
             /** @description What is behind each piece of wall. */
             walls: components["schemas"]["WallDesign"][];
+        };
+        /** @description A storm of even weather. */
+        DesignStorm: {
+            /**
+             * Format: double
+             * @description Air, °C
+             * @default -5
+             */
+            air_c?: number;
+            /**
+             * Format: double
+             * @description Relative humidity, as a share
+             * @default 0.85
+             */
+            humidity?: number;
+            /**
+             * Format: double
+             * @description How long it lasts, h
+             * @default 8
+             */
+            lasts_h?: number;
+            /**
+             * Format: double
+             * @description Snow as water, mm/h
+             * @default 1.5
+             */
+            snowfall_mm_h?: number;
+            /**
+             * Format: double
+             * @description Wind over the surface, m/s
+             * @default 4
+             */
+            wind_m_s?: number;
         };
         /**
          * @description What is read with.
@@ -3574,6 +3716,42 @@ export interface components {
             /** @description It lies in an outer quarter of the span, where rules for joists are the strictest. */
             near_end: boolean;
         };
+        /** @description A house that is heated before any snow is melted. */
+        HouseFirst: {
+            /**
+             * Format: double
+             * @description It wants no heat when it is warmer outdoors, °C
+             */
+            no_heat_above_c: number;
+            /**
+             * Format: double
+             * @description Rated output of its source, W
+             */
+            source_w: number;
+            /**
+             * Format: double
+             * @description What it loses per kelvin, W/K
+             */
+            w_per_k: number;
+        };
+        /** @description What a house's heat source leaves for melting. */
+        HouseLeaves: {
+            /**
+             * Format: double
+             * @description The house takes in the storm's air, W.
+             */
+            house_w: number;
+            /**
+             * Format: double
+             * @description It leaves, W.
+             */
+            left_w: number;
+            /**
+             * Format: double
+             * @description That is so much of what melting takes.
+             */
+            share: number;
+        };
         /** @description The firm's limits and habits; every finding that comes from one says so. */
         HouseRules: {
             /**
@@ -3787,6 +3965,7 @@ export interface components {
             /** @description The job's name as the list shows it. */
             name: string;
             old_source?: components["schemas"]["OldSource"] | null;
+            outdoors?: components["schemas"]["Outdoors"] | null;
             plant?: components["schemas"]["Plant"] | null;
             /** @description The job's own pumps, the first that serves before the library's; at most 100. */
             pumps?: components["schemas"]["PumpModel"][];
@@ -3841,7 +4020,7 @@ export interface components {
          * @description What is to be heated.
          * @enum {string}
          */
-        JobKind: "house_on_slab" | "retrofit_below" | "over_old_slab" | "hall";
+        JobKind: "house_on_slab" | "retrofit_below" | "over_old_slab" | "hall" | "outdoors";
         /**
          * @description How far a job is.
          * @enum {string}
@@ -4737,6 +4916,89 @@ export interface components {
          * @enum {string}
          */
         Medium: "air" | "water";
+        /** @description What an area outdoors is to be. */
+        Melt: {
+            /**
+             * Format: double
+             * @description Part of it that has to be free of snow while it snows
+             */
+            free_area_ratio: number;
+            /**
+             * Format: double
+             * @description Snow that may lie on the rest at the end of a storm, as water, mm
+             */
+            may_lie_mm: number;
+            /**
+             * Format: double
+             * @description Its fall toward the drain
+             */
+            slope: number;
+            /** @description Who walks or drives there. */
+            use: components["schemas"]["MeltUse"];
+        };
+        /**
+         * @description How melting is started.
+         * @enum {string}
+         */
+        MeltControl: "by_hand" | "idle" | "sensor";
+        /** @description What it takes, W/m² of surface: the parts as they stand in the total. */
+        MeltLoad: {
+            /**
+             * Format: double
+             * @description Pressure of the air, Pa.
+             */
+            air_pa: number;
+            /**
+             * Format: double
+             * @description What the wind takes from it.
+             */
+            convection: number;
+            /**
+             * Format: double
+             * @description By the wind, W/m²K.
+             */
+            convection_w_m2k: number;
+            /**
+             * Format: double
+             * @description What evaporates from the free part; below 0 where vapour condenses on it.
+             */
+            evaporation: number;
+            /**
+             * Format: double
+             * @description Of vapour, m/s.
+             */
+            mass_transfer_m_s: number;
+            /**
+             * Format: double
+             * @description To melt it.
+             */
+            melting: number;
+            /**
+             * Format: double
+             * @description Mean radiant temperature, °C.
+             */
+            radiant_c: number;
+            /**
+             * Format: double
+             * @description What it radiates.
+             */
+            radiation: number;
+            /**
+             * Format: double
+             * @description To warm the snow to where it melts and its water to the film.
+             */
+            sensible: number;
+            /**
+             * Format: double
+             * @description All of it.
+             */
+            total: number;
+        };
+        /**
+         * @description What an area outdoors is used for.
+         * @enum {string}
+         */
+        MeltUse: "house" | "public" | "ramp" | "critical";
         /**
          * @description How a tube was mended.
          * @enum {string}
@@ -5076,6 +5338,106 @@ export interface components {
              * @description Weight it adds, kg/m².
              */
             weight_kg_m2: number;
+        };
+        /** @description Areas outdoors designed. */
+        OutdoorDesign: {
+            /** @description Every area, in the job's order. */
+            areas: components["schemas"]["AreaDesign"][];
+            /**
+             * Format: double
+             * @description To the ground and at the edges, W.
+             */
+            down_w: number;
+            /**
+             * Format: double
+             * @description The fluid freezes, °C.
+             */
+            freezing_c: number;
+            house?: components["schemas"]["HouseLeaves"] | null;
+            /**
+             * Format: double
+             * @description Upward in the storm, W.
+             */
+            melt_w: number;
+            /** @description What the source is asked for when melting starts, by circuit. */
+            starts: components["schemas"]["ColdStart"][];
+        };
+        /** @description A year on an area. */
+        OutdoorYear: {
+            /** @description The area. */
+            area_id: string;
+            /**
+             * Format: double
+             * @description What it can be given upward by its design, W/m².
+             */
+            flux_w_m2: number;
+            /** @description Hour by hour as if the surface followed at once. */
+            hours: components["schemas"]["SnowYear"];
+            /** @description With the slab, each way of running it. */
+            ways: components["schemas"]["YearWay"][];
+        };
+        /** @description What makes a job one of areas outdoors: the storm they are designed for, and how they are run. Its rooms are the areas. */
+        Outdoors: {
+            /**
+             * @description How it is started.
+             * @default sensor
+             */
+            control?: components["schemas"]["MeltControl"];
+            /** @default null */
+            house?: components["schemas"]["HouseFirst"] | null;
+            /**
+             * Format: double
+             * @description Idling begins when the air is colder, °C
+             * @default 2
+             */
+            idle_below_c?: number;
+            /**
+             * Format: double
+             * @description Idling: kept at that temperature of the surface, °C
+             * @default 1
+             */
+            idle_surface_c?: number;
+            /**
+             * Format: double
+             * @description By hand: switched on so long after the first flake, h
+             * @default 1
+             */
+            late_h?: number;
+            /**
+             * Format: double
+             * @description Heated on so long after the last flake, until it is dry, h
+             * @default 3
+             */
+            runs_on_h?: number;
+            /**
+             * Format: double
+             * @description Largest difference of water over slab that the controller allows, K
+             * @default 35
+             */
+            shock_k?: number;
+            /**
+             * Format: double
+             * @description Snow of a year as water where the weather file does not say what falls, mm
+             * @default null
+             */
+            snow_mm?: number | null;
+            /**
+             * @description The storm it is designed for.
+             * @default {
+             *       "air_c": -5,
+             *       "humidity": 0.85,
+             *       "lasts_h": 8,
+             *       "snowfall_mm_h": 1.5,
+             *       "wind_m_s": 4
+             *     }
+             */
+            storm?: components["schemas"]["DesignStorm"];
+            /**
+             * Format: double
+             * @description By hand: the timer runs so long, h
+             * @default 8
+             */
+            timer_h?: number;
         };
         /** @description Rooms on a circuit of their own: a manifold more, and the job's circuits then. */
         OwnCircuit: {
@@ -6216,6 +6578,7 @@ export interface components {
             keep_outs?: components["schemas"]["KeepOut"][];
             /** @description The level it lies on. */
             level_id: string;
+            melt?: components["schemas"]["Melt"] | null;
             /** @description Name on the plan. */
             name: string;
             /** @description Windows, outside doors, doorways and sleeves. */
@@ -6878,6 +7241,56 @@ export interface components {
              */
             pitch_deg: number;
         };
+        /** @description What a way of running it takes in a year. */
+        SnowHeat: {
+            /** @description Hours in which it is heated. */
+            hours: number;
+            /**
+             * Format: double
+             * @description Heat into the surface, kWh/m².
+             */
+            kwh_m2: number;
+        };
+        /** @description A point of the curve. */
+        SnowShare: {
+            /**
+             * Format: double
+             * @description For the share of it that was asked for, W/m².
+             */
+            asked_w_m2: number;
+            /** @description For no part, half and all of the surface free of snow, W/m². */
+            flux_w_m2: number[];
+            /**
+             * Format: double
+             * @description Share of the hours of snow.
+             */
+            share: number;
+        };
+        /** @description A year of storms on a surface. */
+        SnowYear: {
+            /**
+             * Format: double
+             * @description Share of the hours of snow in which the flux at hand does.
+             */
+            clear_share: number;
+            /** @description Flux that keeps the surface as clear as asked in so many of the hours of snow. */
+            curve: components["schemas"]["SnowShare"][];
+            /** @description The file says what falls; else it was put into the dampest cold hours. */
+            from_file: boolean;
+            /** @description Kept above freezing whenever it is cold. */
+            idling: components["schemas"]["SnowHeat"];
+            /** @description Heated while it snows. */
+            on_demand: components["schemas"]["SnowHeat"];
+            /** @description Hours in which it snows. */
+            snow_hours: number;
+            /**
+             * Format: double
+             * @description Snow of the year as water, mm.
+             */
+            snow_mm: number;
+            /** @description The hour that takes most, by its number in the year from 0; none without snow. */
+            worst_hour?: number | null;
+        };
         /**
          * @description Kinds of heat sources.
          * @enum {string}
@@ -7084,7 +7497,7 @@ export interface components {
          * @description The station of the work where the cause is mended.
          * @enum {string}
          */
-        Station: "site" | "rooms" | "heat_loss" | "floor" | "loops" | "water" | "plant" | "materials" | "laying" | "start_up" | "service" | "papers";
+        Station: "site" | "rooms" | "heat_loss" | "snow" | "floor" | "loops" | "water" | "plant" | "materials" | "laying" | "start_up" | "service" | "papers";
         /** @description The mark of one station. */
         StationMark: {
             /** @description Errors to be mended here. */
@@ -7095,6 +7508,76 @@ export interface components {
             station: components["schemas"]["Station"];
             /** @description Warnings that belong here. */
             warnings: number;
+        };
+        /** @description A step as it ended. */
+        Step: {
+            /**
+             * Format: double
+             * @description Air, °C.
+             */
+            air_c: number;
+            /**
+             * Format: double
+             * @description Heat to the ground, W/m².
+             */
+            down_w_m2: number;
+            /**
+             * Format: double
+             * @description Share of the surface that is free.
+             */
+            free: number;
+            /**
+             * Format: double
+             * @description Ice that has formed since the beginning, mm.
+             */
+            frozen_mm: number;
+            /**
+             * Format: double
+             * @description Heat out of the water, W/m².
+             */
+            heat_w_m2: number;
+            /** @description It is heated. */
+            heated: boolean;
+            /**
+             * Format: double
+             * @description Ice that lies, mm.
+             */
+            ice_mm: number;
+            /**
+             * Format: double
+             * @description Its line midway between two tubes, °C.
+             */
+            midway_c: number;
+            /**
+             * Format: double
+             * @description Its line over the tube, °C.
+             */
+            over_tube_c: number;
+            /**
+             * Format: double
+             * @description Snow that lies, as water, mm.
+             */
+            snow_mm: number;
+            /**
+             * Format: double
+             * @description What falls, as water, mm/h.
+             */
+            snowfall_mm_h: number;
+            /**
+             * Format: double
+             * @description Mean of the surface, °C.
+             */
+            surface_c: number;
+            /**
+             * Format: double
+             * @description From the beginning, s.
+             */
+            time_s: number;
+            /**
+             * Format: double
+             * @description Mean of the water in the tube, °C.
+             */
+            water_c: number;
         };
         /** @description A straight of a loop and the turn at its end, as the crew lays them. */
         StepDesign: {
@@ -7162,6 +7645,95 @@ export interface components {
              * @description Counts the saves; a save must name the one it started from.
              */
             revision: number;
+        };
+        /** @description A storm on an area. */
+        StormRun: {
+            /** @description The area. */
+            area_id: string;
+            /**
+             * Format: double
+             * @description Snow that falls, as water, mm.
+             */
+            falls_mm: number;
+            /**
+             * Format: double
+             * @description Most heat that the area can be given, W/m².
+             */
+            power_w_m2: number;
+            /** @description The first flake and the last, s from the beginning. */
+            snows_s: number[];
+            /**
+             * Format: double
+             * @description Hours from a cold slab until its surface, and its coolest line, are above freezing; none: not within four days.
+             */
+            warm_from_cold_h?: number | null;
+            /**
+             * Format: double
+             * @description The same from idling.
+             */
+            warm_from_idle_h?: number | null;
+            /** @description Each way of running it. */
+            ways: components["schemas"]["StormWay"][];
+        };
+        /** @description What is asked. */
+        StormTrial: {
+            /**
+             * @description The area; the first with tube where none is named.
+             * @default null
+             */
+            area_id?: string | null;
+            /**
+             * @description The worst storm of the weather file in place of the job's own.
+             * @default false
+             */
+            worst_of_the_year?: boolean;
+        };
+        /** @description A way of running an area through a storm. */
+        StormWay: {
+            /**
+             * Format: double
+             * @description Hours from the last flake until nothing lies; none: it still lies at the end.
+             */
+            clear_after_h?: number | null;
+            /**
+             * Format: double
+             * @description It met what is asked of the area while it snowed, as a share of that time.
+             */
+            clear_share: number;
+            /** @description The way. */
+            control: components["schemas"]["MeltControl"];
+            /**
+             * Format: double
+             * @description Meltwater that froze again, mm.
+             */
+            frozen_mm: number;
+            /**
+             * Format: double
+             * @description Heat out of the water, J/m².
+             */
+            heat_j_m2: number;
+            /**
+             * Format: double
+             * @description Most snow that lay, as water, mm.
+             */
+            most_snow_mm: number;
+            /**
+             * Format: double
+             * @description Steepest rise of the water that the controller has to keep, K/h.
+             */
+            ramp_k_h: number;
+            /**
+             * Format: double
+             * @description Snow at the last flake, as water, mm.
+             */
+            snow_left_mm: number;
+            /** @description Step by step. */
+            steps: components["schemas"]["Step"][];
+            /**
+             * Format: double
+             * @description Largest difference of water over the surface, K.
+             */
+            water_over_slab_k: number;
         };
         /** @description What a finding is about; clicking the finding selects it. */
         Subject: {
@@ -7588,12 +8160,26 @@ export interface components {
             /** @description What is tried. */
             trial?: components["schemas"]["WaterTrial"];
         };
+        /** @description A year to be run. */
+        TriedOutdoorYear: {
+            /** @description The area; the first with tube where none is named. */
+            area_id?: string | null;
+            /** @description The job. */
+            job: components["schemas"]["Job"];
+        };
         /** @description A plant to be tried. */
         TriedPlant: {
             /** @description The job. */
             job: components["schemas"]["Job"];
             /** @description What is tried. */
             trial?: components["schemas"]["PlantTrial"];
+        };
+        /** @description A storm to be watched. */
+        TriedStorm: {
+            /** @description The job. */
+            job: components["schemas"]["Job"];
+            /** @description Which area, which storm. */
+            trial?: components["schemas"]["StormTrial"];
         };
         /** @description A heating tube. */
         Tube: {
@@ -8117,6 +8703,41 @@ export interface components {
              * @description °C
              */
             returns_c?: number | null;
+        };
+        /** @description A way of running an area for a year. */
+        YearWay: {
+            /**
+             * Format: double
+             * @description Share of the hours of snow in which it met what is asked of the area.
+             */
+            clear_share: number;
+            /** @description The way. */
+            control: components["schemas"]["MeltControl"];
+            /**
+             * Format: double
+             * @description Heat of a year over the job's areas, as if all were like this one, J.
+             */
+            heat_j: number;
+            /**
+             * Format: double
+             * @description Heat of a year, J/m².
+             */
+            heat_j_m2: number;
+            /**
+             * Format: double
+             * @description Hours in which it is heated.
+             */
+            heated_hours: number;
+            /**
+             * Format: double
+             * @description Hours with ice on it.
+             */
+            ice_hours: number;
+            /**
+             * Format: double
+             * @description Most snow that lay, as water, mm.
+             */
+            most_snow_mm: number;
         };
     };
     responses: never;
@@ -15053,6 +15674,264 @@ export interface operations {
                 };
             };
             /** @description There is nothing here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such method here */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not come in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong content type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A failure of the server, or its store cannot be used */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    watch_storm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TriedStorm"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StormRun"];
+                };
+            };
+            /** @description The request does not read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description First sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not made by a page of this server, or not for this person */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such method here */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not come in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong content type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A failure of the server, or its store cannot be used */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    run_outdoor_year: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TriedOutdoorYear"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutdoorYear"];
+                };
+            };
+            /** @description The request does not read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description First sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not made by a page of this server, or not for this person */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;

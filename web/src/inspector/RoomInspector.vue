@@ -3,6 +3,7 @@
 import { computed, ref, watch } from "vue";
 import { answer, api, type Job } from "../api/client";
 import { likelyFloor } from "../job/edit";
+import { meltOf, setMelt, setMeltUse } from "../job/melt";
 import { store } from "../job/store";
 import { setUse, usualFloor } from "../job/usual";
 import BeyondField from "../kit/BeyondField.vue";
@@ -10,16 +11,19 @@ import CheckField from "../kit/CheckField.vue";
 import ChoiceField from "../kit/ChoiceField.vue";
 import ConstructionField from "../kit/ConstructionField.vue";
 import JobField from "../kit/JobField.vue";
+import QuantityField from "../kit/QuantityField.vue";
 import TextField from "../kit/TextField.vue";
 import ZoneField from "../stations/loops/ZoneField.vue";
 import { show } from "../units";
-import { USES } from "../words";
+import { MELT_USES, USES } from "../words";
 import { roomName, useRoom } from "./chosen";
 
 const { job, design, units } = store;
 const { room, at, set, change } = useRoom();
 const found = computed(() => design.value?.rooms.find((r) => r.id === room.value?.id));
 const heatFloor = (on: boolean) => change("heat the floor", (r, j) => (r.floor = on ? likelyFloor(j, usualFloor()) : null));
+const melt = computed(() => meltOf(room.value ?? {}));
+const setOf = (what: string, values: Parameters<typeof setMelt>[2]) => store.edit(what, (j) => setMelt(j, room.value!.id, values));
 const neighbours = computed(() => {
   const ids = (design.value?.walls ?? []).filter((w) => w.room_id === room.value?.id && w.beyond_room_id).map((w) => w.beyond_room_id!);
   return [...new Set(ids)].filter((id) => job.value?.rooms.some((r) => r.id === id && r.level_id === room.value?.level_id));
@@ -36,7 +40,14 @@ async function merge() {
 <template>
   <template v-if="room">
     <h2 class="title"><TextField :model-value="room.name" label="Room name" required @update:model-value="set({ name: $event })" /></h2>
-    <dl class="facts">
+    <dl v-if="job?.outdoors" class="facts">
+      <dt>Use</dt><dd><ChoiceField :model-value="melt.use" :options="MELT_USES" label="Use of the area" @update:model-value="store.edit('change use', (j) => setMeltUse(j, room!.id, $event as never))" /></dd>
+      <dt>Free of snow</dt><dd><QuantityField :model-value="melt.free_area_ratio" of="Melt.free_area_ratio" label="Part free of snow" @update:model-value="setOf('change the class', { free_area_ratio: $event! })" /></dd>
+      <dt>May lie, as water</dt><dd><QuantityField :model-value="melt.may_lie_mm" of="Melt.may_lie_mm" label="Snow that may lie" @update:model-value="setOf('change what may lie', { may_lie_mm: $event! })" /></dd>
+      <dt>Fall</dt><dd><QuantityField :model-value="melt.slope" of="Melt.slope" label="Fall of the area" @update:model-value="setOf('change the fall', { slope: $event! })" /></dd>
+      <dt>With tube</dt><dd><CheckField :model-value="Boolean(room.floor)" label="With tube" @update:model-value="heatFloor" /></dd>
+    </dl>
+    <dl v-else class="facts">
       <dt>Use</dt><dd><ChoiceField :model-value="room.use" :options="USES" label="Use of the room" @update:model-value="change('change use', (r) => setUse(r, $event))" /></dd>
       <dt>Design temperature</dt><dd><JobField :path="`${at}.room_c`" label="Design temperature" /></dd>
       <dt>Ceiling height</dt><dd><JobField :path="`${at}.height_m`" label="Ceiling height" /></dd>

@@ -42,6 +42,7 @@ async function split() {
     <h2>{{ room.name }}, {{ edit.wallName(wall, job?.site.north_deg) }}</h2>
     <dl class="facts">
       <dt>Length</dt><dd><QuantityField :model-value="wall.length" quantity="length" label="Wall length" :min="0.05" :max="200" hint="Moves the wall after it" @update:model-value="setLength($event!)" /></dd>
+      <template v-if="!job?.outdoors">
       <dt>Other side</dt><dd><BeyondField :model-value="(word?.beyond as Beyond | undefined) ?? undefined" label="Other side of the wall" :without="['crawl_space']" :empty="`as drawn: ${seen}`" @update:model-value="say({ beyond: $event })" /></dd>
       <dt>Construction</dt><dd><ConstructionField :model-value="word?.construction_id" :positions="['wall', 'partition']" label="Construction of this wall" empty="as the site" @update:model-value="say({ construction_id: $event })" /></dd>
       <dt>U of this wall</dt><dd><QuantityField of="Wall.u" :model-value="word?.u" label="U of this wall" :empty="word?.construction_id ? 'by its layers' : 'as the site'" @update:model-value="say({ u: $event })" /></dd>
@@ -49,6 +50,7 @@ async function split() {
       <template v-if="slope">
         <dt>Height at the wall</dt><dd><QuantityField of="Slope.knee_m" :model-value="slope.knee_m" label="Height at the low wall" @update:model-value="setSlope({ knee_m: $event!, pitch_deg: slope!.pitch_deg })" /></dd>
         <dt>Pitch</dt><dd><QuantityField of="Slope.pitch_deg" :model-value="slope.pitch_deg" label="Pitch of the roof" @update:model-value="setSlope({ knee_m: slope!.knee_m, pitch_deg: $event! })" /></dd>
+      </template>
       </template>
     </dl>
     <p class="act">

@@ -83,7 +83,7 @@ export function addRoom(job: Job, outline: Point[], level = job.levels[0]!.id, u
   const alike = plain<Partial<Room>>({ above: last?.above, below: last?.level_id === level ? last.below : undefined, floor: last?.floor });
   job.rooms.push({
     id,
-    name: `Room ${job.rooms.length + 1}`,
+    name: `${job.outdoors ? "Area" : "Room"} ${job.rooms.length + 1}`,
     level_id: level,
     use: last?.use ?? first?.use ?? "living",
     outline: outline.map(cleanPoint),
@@ -97,6 +97,7 @@ export function addRoom(job: Job, outline: Point[], level = job.levels[0]!.id, u
     openings: [],
     keep_outs: [],
     floor: last ? alike.floor : likelyFloor(job, usualFloor),
+    ...(job.outdoors && last?.melt ? { melt: plain(last.melt) } : {}),
   });
   return id;
 }

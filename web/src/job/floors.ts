@@ -8,7 +8,7 @@ export const buildUps = (): BuildUp[] => [...(store.job.value?.build_ups ?? []),
 export const buildUp = (id: string | undefined): BuildUp | undefined => buildUps().find((b) => b.id === id);
 export const isOwn = (id: string | undefined): boolean => store.job.value?.build_ups.some((b) => b.id === id) ?? false;
 /** Those that heat a room in that place. */
-export const buildUpsFor = (face: BuildUp["face"]): BuildUp[] => buildUps().filter((b) => b.face === face && !b.outdoors);
+export const buildUpsFor = (face: BuildUp["face"]): BuildUp[] => buildUps().filter((b) => b.face === face && Boolean(b.outdoors) === Boolean(store.job.value?.outdoors));
 
 /** What a room has that a build-up is used for: its floor, or a field. */
 export type Use = { room: string; field?: number };

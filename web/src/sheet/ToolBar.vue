@@ -10,7 +10,7 @@ const sheet = useSheet();
 <template>
   <div class="bar no-print">
     <div class="tools" role="toolbar" :aria-label="label">
-      <ToolButton v-for="t in sheet.box.tools.filter((t) => !t.aside)" :key="t.id" :name="t.name" :icon="t.icon" :hotkey="t.key" :on="sheet.box.active.id === t.id" @click="sheet.box.choose(t.id)" />
+      <ToolButton v-for="t in sheet.box.tools.filter((t) => !t.aside && (t.fits?.() ?? true))" :key="t.id" :name="t.name" :icon="t.icon" :hotkey="t.key" :on="sheet.box.active.id === t.id" @click="sheet.box.choose(t.id)" />
       <slot name="tools" />
     </div>
     <slot />

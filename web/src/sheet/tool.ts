@@ -21,6 +21,8 @@ export interface SheetTool {
   icon?: Component;
   /** Not in the bar: chosen from a panel of its own. */
   aside?: boolean;
+  /** Whether the job at hand has use for it; absent: every job. */
+  fits?(): boolean;
   /** Whether it took the pointer; what no tool takes moves the sheet. */
   down(p: SheetPointer): boolean | void;
   move?(p: SheetPointer): void;
@@ -78,7 +80,7 @@ export function toolbox<Hand extends object>(shared: Hand & { tool: string; prob
       return true;
     }
     if (active.value.letter?.(key)) return true;
-    const tool = tools.find((t) => t.key?.toLowerCase() === key);
+    const tool = tools.find((t) => t.key?.toLowerCase() === key && (t.fits?.() ?? true));
     if (tool) choose(tool.id);
     return Boolean(tool);
   }

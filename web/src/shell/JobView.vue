@@ -19,7 +19,7 @@ import Verdict from "./Verdict.vue";
 const route = useRoute();
 const router = useRouter();
 const { job, state, where, sync, live, designs } = store;
-const station = computed(() => stationAt(String(route.params.station)));
+const station = computed(() => stationAt(String(route.params.station), job.value));
 const { wanted } = useStationView();
 const view = computed(() => {
   const { views = {}, first = PLAN } = station.value;
@@ -62,7 +62,7 @@ function key(e: KeyboardEvent) {
     if (letter === "y" || e.shiftKey) store.redo();
     else store.undo();
   } else if (!command && !e.altKey) {
-    const station = stationOfKey(letter);
+    const station = stationOfKey(letter, job.value);
     if (station) void router.push(`/jobs/${state.id}/${station.path}`);
     else if (letter === "delete" || letter === "backspace") {
       // what cannot be seen is not deleted

@@ -4,17 +4,17 @@ import { computed, nextTick, ref, watch } from "vue";
 import { RouterLink } from "vue-router";
 import type { StationMark } from "../api/client";
 import { store } from "../job/store";
-import { keyOf, STATIONS } from "../stations";
+import { keyOf, nameOf, stationsOf } from "../stations";
 
-const { design, where, state } = store;
+const { design, job, where, state } = store;
 const WORDS: Record<StationMark["progress"], string> = { needs_attention: "needs attention", ok: "OK", not_started: "not started" };
 const counted = (n: number, word: string) => (n ? `${n} ${word}${n === 1 ? "" : "s"}` : "");
 const rail = computed(() =>
-  STATIONS.map((station) => {
+  stationsOf(job.value).map((station) => {
     const mark = design.value?.stations.find((m) => m.station === station.id) ?? { progress: "not_started" as const, errors: 0, warnings: 0 };
     const counts = [counted(mark.errors, "error"), counted(mark.warnings, "warning")].filter(Boolean).join(", ");
     const progress = station.progress?.() ?? mark.progress;
-    return { ...station, ...mark, key: keyOf(station), progress, word: WORDS[progress], counts };
+    return { ...station, ...mark, name: nameOf(station, job.value), key: keyOf(station, job.value), progress, word: WORDS[progress], counts };
   }),
 );
 /** On a phone the rail is wider than the screen: the station that is shown is in sight. */

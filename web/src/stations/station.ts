@@ -45,6 +45,10 @@ export interface ViewPart {
 export interface StationPart {
   id: StationId;
   name: string;
+  /** What it is called in a job of areas outdoors, where that is another word. */
+  outdoors?: string;
+  /** In which jobs it is there; absent: in all. */
+  only?: "house" | "outdoors";
   /** In the address. */
   path: string;
   icon: Component;

@@ -18,6 +18,7 @@ pub mod floor;
 pub mod heat_loss;
 pub mod loops;
 pub mod materials;
+pub mod outdoors;
 pub mod plant;
 pub mod survey;
 pub mod water;
@@ -38,9 +39,10 @@ pub(crate) struct Chapter {
     pub rules: &'static [Rule],
 }
 
-const CHAPTERS: [Chapter; 7] = [
+const CHAPTERS: [Chapter; 8] = [
     survey::CHAPTER,
     heat_loss::CHAPTER,
+    outdoors::CHAPTER,
     floor::CHAPTER,
     loops::CHAPTER,
     water::CHAPTER,
@@ -108,6 +110,7 @@ pub fn defaults() -> Vec<(&'static str, serde_json::Value)> {
         ("CrawlSpace", document::<job::CrawlSpace>()),
         ("Air", document::<job::Air>()),
         ("Fluid", document::<job::Fluid>()),
+        ("Outdoors", document::<job::Outdoors>()),
     ]
 }
 

@@ -21,6 +21,7 @@ use crate::geometry::Point;
 use crate::heat_loss::report::BuildingLoss;
 use crate::heat_loss::report::constructions;
 use crate::job::{CheckedJob, Plant};
+use crate::outdoors::report::outdoor_design;
 use crate::plant::begin::suggested;
 use crate::study::Study;
 use crate::survey::report::{climate, outlines, walls};
@@ -32,6 +33,7 @@ mod stations;
 pub use crate::floor::report::{FieldDesign, FloorDesign, PatchDesign};
 pub use crate::heat_loss::report::ConstructionDesign;
 pub use crate::loops::report::{ColdSpot, LoopDesign, ManifoldDesign, StepDesign, TurnDesign, WarmSpot};
+pub use crate::outdoors::report::{AreaDesign, ColdStart, HouseLeaves, OutdoorDesign};
 pub use crate::plant::report::PlantDesign;
 pub use crate::study::room::RoomDesign;
 pub use crate::study::totals::{FlatRateHeat, Totals};
@@ -61,6 +63,9 @@ pub struct Design {
     /// The plant, where the job has one.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub plant: Option<PlantDesign>,
+    /// What is outdoors; none where the job has a roof.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub outdoors: Option<OutdoorDesign>,
     /// A plant to begin with, where the job has none.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub plant_to_begin: Option<Plant>,
@@ -102,6 +107,7 @@ impl Design {
             outlines: outlines(&study.job, &study.plan).into_iter().map(rounded_outline).collect(),
             constructions: constructions(&study.job),
             plant: study.plant.clone(),
+            outdoors: outdoor_design(study),
             plant_to_begin: if study.plant.is_none() { suggested(study) } else { None },
             building: study.heat.building.clone(),
             climate: climate(&study.job),

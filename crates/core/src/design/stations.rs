@@ -49,6 +49,7 @@ pub(super) fn marks(study: &Study, findings: &[Finding]) -> Vec<StationMark> {
         let (errors, warnings) = (count(station, Severity::Error), count(station, Severity::Warning));
         let (begun, open) = match station {
             Station::Site => (!study.job.site.place.is_empty(), errors + warnings > 0),
+            Station::Snow => (rooms && study.job.outdoors.is_some(), errors + warnings > 0),
             Station::Rooms | Station::HeatLoss | Station::Floor => (rooms, errors + warnings > 0),
             Station::Loops | Station::Water => (loops, errors + warnings > 0),
             Station::Plant => (study.job.plant.is_some(), errors + warnings > 0),

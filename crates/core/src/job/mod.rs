@@ -22,6 +22,7 @@ pub use crate::geometry::Point;
 pub use crate::heat_loss::part::*;
 pub use crate::loops::part::*;
 pub use crate::materials::part::*;
+pub use crate::outdoors::part::*;
 pub use crate::plant::part::*;
 pub use crate::survey::part::*;
 pub use crate::survey::site::*;
@@ -98,6 +99,9 @@ pub struct Job {
     /// Heat sources to choose from, beside the usual ones; at most 100.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub sources: Vec<HeatSource>,
+    /// Present where the job is one of areas outdoors, kept free of snow: its rooms are those areas.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub outdoors: Option<Outdoors>,
     /// Infiltration and ventilation.
     #[serde(default)]
     pub air: Air,
@@ -161,6 +165,7 @@ impl Job {
             coverings: Vec::new(),
             pumps: Vec::new(),
             sources: Vec::new(),
+            outdoors: None,
             air: Air::default(),
             fluid: Fluid::default(),
             levels: vec![Level { id: "ground".into(), name: "Ground floor".into(), floor_m: 0.0, underlay: None }],

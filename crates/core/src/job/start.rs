@@ -9,13 +9,17 @@
 //! assert!(job.rules.spacings_m.contains(&(8.0 * 0.0254)));
 //! ```
 
-use super::{Axis, Beyond, FirstRoom, Floor, FloorLattice, Job, Pattern, Usage};
+use super::{Axis, Beyond, FirstRoom, Floor, FloorLattice, Fluid, FluidKind, Job, Outdoors, Pattern, Usage};
+use crate::fluid;
 use crate::units::Units;
 use serde::{Deserialize, Serialize};
 
 pub(super) const INCH_M: f64 = 0.0254;
 const FOOT_M: f64 = 12.0 * INCH_M;
 const FAHRENHEIT_PER_K: f64 = 1.8;
+/// Glycol outdoors freezes so much below the coldest night, K; no stronger than for that night, °C.
+const GLYCOL_SPARE_K: f64 = 8.0;
+const GLYCOL_LEAST_C: f64 = -40.0;
 
 /// What is to be heated.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
@@ -30,6 +34,8 @@ pub enum JobKind {
     OverOldSlab,
     /// A hall or workshop on a thick slab.
     Hall,
+    /// Areas outdoors, kept free of snow.
+    Outdoors,
 }
 
 /// What is asked of a new job; all but the name may be left out.
@@ -79,8 +85,28 @@ impl Start {
             job.purchasing.prices.currency = "$".into();
         }
         job.first_room = Some(first_room(self.kind.unwrap_or(JobKind::HouseOnSlab), us));
+        if self.kind == Some(JobKind::Outdoors) {
+            outdoors(&mut job, us);
+        }
         job
     }
+}
+
+/// What is usual for areas outdoors: glycol that the coldest night does not freeze, an exchanger to the source, wide drops.
+fn outdoors(job: &mut Job, us: bool) {
+    job.outdoors = Some(Outdoors::default());
+    job.levels[0].id = "outdoors".into();
+    job.levels[0].name = "Outdoors".into();
+    let freezes_c = (job.site.outdoor_c - GLYCOL_SPARE_K).max(GLYCOL_LEAST_C);
+    let mass_fraction = fluid::mass_fraction_for(FluidKind::PropyleneGlycol, freezes_c);
+    job.fluid = Fluid { kind: FluidKind::PropyleneGlycol, mass_fraction: (mass_fraction * 100.0).ceil() / 100.0 };
+    // the ground under a slab that the frost reaches
+    job.site.ground_c = 2.0;
+    let rules = &mut job.rules;
+    // cold ends show in the snow
+    rules.equal_loops = true;
+    rules.temperature_drop_k = if us { 20.0 / FAHRENHEIT_PER_K } else { 12.0 };
+    rules.largest_drop_k = if us { 30.0 / FAHRENHEIT_PER_K } else { 16.0 };
 }
 
 pub(super) fn first_room(kind: JobKind, us: bool) -> FirstRoom {
@@ -126,6 +152,12 @@ pub(super) fn first_room(kind: JobKind, us: bool) -> FirstRoom {
         JobKind::OverOldSlab => {
             room(Usage::Living, storey, Beyond::Ground, floor("panel-slab", "engineered", tube, size(6.0, 0.15)))
         }
+        JobKind::Outdoors => {
+            let tube = if us { "pex-3/4" } else { "pex-20x2" };
+            let mut slab = floor("snow", "bare", tube, size(8.0, 0.2));
+            slab.pattern = Pattern::Counterflow;
+            FirstRoom { room_c: 5.0, ..room(Usage::Hall, storey, Beyond::Ground, slab) }
+        }
         JobKind::Hall => {
             let tube = if us { "pex-5/8" } else { "pex-20x2" };
             FirstRoom {
@@ -142,12 +174,13 @@ mod tests {
     use crate::job::CheckedJob;
     use crate::samples::{box_room, manifold};
 
-    const KINDS: [Option<JobKind>; 5] = [
+    const KINDS: [Option<JobKind>; 6] = [
         None,
         Some(JobKind::HouseOnSlab),
         Some(JobKind::RetrofitBelow),
         Some(JobKind::OverOldSlab),
         Some(JobKind::Hall),
+        Some(JobKind::Outdoors),
     ];
 
     fn starts() -> impl Iterator<Item = Start> {
@@ -163,6 +196,7 @@ mod tests {
             let mut room = box_room("a", 0.0, 0.0, 6.0, 4.8);
             (room.usage, room.height_m, room.room_c) = (first.usage, first.height_m, first.room_c);
             (room.below, room.floor) = (first.below, Some(first.floor));
+            room.level_id.clone_from(&job.levels[0].id);
             job.rooms.push(room);
             job.manifolds.push(manifold("m", "A", "a", 2, 3.0));
             let design = crate::samples::designed(&job).unwrap_or_else(|e| panic!("{start:?}: {e}"));

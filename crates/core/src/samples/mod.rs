@@ -88,6 +88,7 @@ pub fn shaped_room(id: &str, outline: Vec<Point>) -> Room {
         keep_outs: vec![],
         floor: Some(slab_floor()),
         fields: vec![],
+        melt: None,
     }
 }
 

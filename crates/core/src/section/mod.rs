@@ -40,6 +40,7 @@ pub mod film;
 pub mod isotherms;
 mod mesh;
 mod reduced;
+pub mod running;
 mod transient;
 pub mod warm_up;
 

@@ -19,18 +19,19 @@ const NOTHING_NEW: f64 = 1e-7;
 const LEAST_SHARE: f64 = 2e-5;
 
 /// A section's modes under given films, per half cell.
+#[derive(Debug, Clone)]
 pub(super) struct Modes {
     /// How fast each decays, 1/s.
     pub rates: Vec<f64>,
     /// How each side drives each mode, and the other way round; W/K to the root of J/K.
-    gains: [Vec<f64>; 3],
+    pub gains: [Vec<f64>; 3],
     /// Values at the surface's nodes, a row for each.
-    surface: Vec<Vec<f64>>,
+    pub surface: Vec<Vec<f64>>,
     /// Of each side to one kelvin of another, all modes together, W/mK.
-    steady: [[f64; 3]; 3],
+    pub steady: [[f64; 3]; 3],
     /// Warmth of the surface's nodes to one kelvin of each side.
-    warmth: [Vec<f64>; 3],
-    half_m: f64,
+    pub warmth: [Vec<f64>; 3],
+    pub half_m: f64,
 }
 
 /// What a section answers at a time.
@@ -196,6 +197,11 @@ impl Whole {
 }
 
 impl Modes {
+    /// What all modes together make of an answer to one kelvin of a side, once they have come to rest.
+    pub fn slow(&self, answer: &[f64], side: usize) -> f64 {
+        (0..self.rates.len()).map(|k| answer[k] * self.gains[side][k] / self.rates[k]).sum()
+    }
+
     /// So long after what is around it went at once from `before`, with the section in its steady state, to `after`.
     pub fn after_step(&self, before: Sides, after: Sides, time_s: f64) -> Answer {
         // what is not there yet, by mode

@@ -21,16 +21,16 @@ use crate::error::FieldError;
 use serde::{Deserialize, Serialize};
 
 /// Meltwater film, °C.
-const FILM_C: f64 = 0.56;
+pub(crate) const FILM_C: f64 = 0.56;
 /// Snow melts, °C.
 const MELTS_C: f64 = 0.0;
 /// Specific heat of ice and of water, J/kgK.
 const ICE_J_KGK: f64 = 2100.0;
 const WATER_J_KGK: f64 = 4200.0;
 /// Heat of fusion, J/kg.
-const FUSION_J_KG: f64 = 334_000.0;
+pub(crate) const FUSION_J_KG: f64 = 334_000.0;
 /// Heat of evaporation at the film, J/kg.
-const EVAPORATION_J_KG: f64 = 2.5e6;
+pub(crate) const EVAPORATION_J_KG: f64 = 2.5e6;
 /// Emittance of a wet surface.
 const EMITTANCE: f64 = 0.9;
 const STEFAN_BOLTZMANN: f64 = 5.670_374e-8;
@@ -195,6 +195,11 @@ impl Storm {
     /// As [`Storm::check`].
     pub fn load(&self) -> Result<MeltLoad, FieldError> {
         self.check()?;
+        Ok(self.at_surface(FILM_C))
+    }
+
+    /// What a wet surface of that temperature gives in it: the load, where it is the film's. The storm must have passed its check.
+    pub(crate) fn at_surface(&self, surface_c: f64) -> MeltLoad {
         let air_pa = air_pa(self.altitude_m);
         let saturated = saturation_pa(self.air_c);
         let vapour_pa = match (self.humidity, self.dew_point_c) {
@@ -202,7 +207,7 @@ impl Storm {
             (humidity, None) => humidity.unwrap_or(1.0) * saturated,
         };
         // air between surface and wind
-        let film_k = f64::midpoint(FILM_C, self.air_c) + KELVIN;
+        let film_k = f64::midpoint(surface_c, self.air_c) + KELVIN;
         let density = air_pa / (AIR_GAS * film_k);
         // Sutherland's law for both
         let viscosity = 1.458e-6 * film_k.powf(1.5) / (film_k + 110.4);
@@ -212,7 +217,7 @@ impl Storm {
         let convection_w_m2k = 0.037 * conductivity / self.length_m * reynolds.powf(0.8) * PRANDTL.cbrt();
         // Chilton and Colburn
         let mass_transfer_m_s = (PRANDTL / SCHMIDT).powf(2.0 / 3.0) * convection_w_m2k / (density * AIR_J_KGK);
-        let wetter = humidity_ratio(saturation_pa(FILM_C), air_pa) - humidity_ratio(vapour_pa, air_pa);
+        let wetter = humidity_ratio(saturation_pa(surface_c), air_pa) - humidity_ratio(vapour_pa, air_pa);
         let radiant_k = self.radiant_k(vapour_pa / saturated);
         // mm/h of water are kg/m²h
         let falls = self.snowfall_mm_h / 3600.0;
@@ -221,9 +226,9 @@ impl Storm {
         let free = self.free_area_ratio;
         let (sensible, melting) = (falls * snow_j_kg, falls * FUSION_J_KG);
         let evaporation = free * density * mass_transfer_m_s * wetter * EVAPORATION_J_KG;
-        let convection = free * convection_w_m2k * (FILM_C - self.air_c);
-        let radiation = free * EMITTANCE * STEFAN_BOLTZMANN * ((FILM_C + KELVIN).powi(4) - radiant_k.powi(4));
-        Ok(MeltLoad {
+        let convection = free * convection_w_m2k * (surface_c - self.air_c);
+        let radiation = free * EMITTANCE * STEFAN_BOLTZMANN * ((surface_c + KELVIN).powi(4) - radiant_k.powi(4));
+        MeltLoad {
             sensible,
             melting,
             evaporation,
@@ -234,6 +239,6 @@ impl Storm {
             mass_transfer_m_s,
             radiant_c: radiant_k - KELVIN,
             air_pa,
-        })
+        }
     }
 }

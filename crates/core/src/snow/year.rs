@@ -120,39 +120,13 @@ impl SnowYearTask {
         self.snow_mm.map_or(Ok(()), |v| check::range("snow_mm", v, 0.0, 5000.0))
     }
 
-    /// Snow of each hour as water, mm, and whether the file says so.
-    fn snowfall(&self, hours: &[WeatherHour]) -> Result<(Vec<f64>, bool), FieldError> {
-        let cold = |h: &WeatherHour| h.air_c <= SNOW_BELOW_C;
-        if hours.iter().any(|h| h.falls_mm.is_some()) {
-            let of = |h: &WeatherHour| h.falls_mm.filter(|mm| cold(h) && *mm >= LEAST_MM).unwrap_or(0.0).min(MOST_MM);
-            return Ok((hours.iter().map(of).collect(), true));
-        }
-        let Some(year_mm) = self.snow_mm else {
-            return Err(FieldError::new("snow_mm", "must be there: the weather file does not say what falls"));
-        };
-        let mut dampest: Vec<(usize, f64)> = hours
-            .iter()
-            .enumerate()
-            .filter(|(_, h)| cold(h))
-            .map(|(k, h)| (k, h.air_c - h.dew_point_c.unwrap_or(h.air_c)))
-            .collect();
-        dampest.sort_by(|a, b| a.1.total_cmp(&b.1).then(a.0.cmp(&b.0)));
-        let mut out = vec![0.0; hours.len()];
-        let mut left = year_mm;
-        for (k, _) in dampest {
-            out[k] = left.clamp(0.0, RATE_MM);
-            left -= out[k];
-        }
-        Ok((out, false))
-    }
-
     /// The year.
     ///
     /// # Errors
     /// Names the field that is out of its range, or that the weather file lacks and the task does not give.
     pub fn answer(&self, hours: &[WeatherHour]) -> Result<SnowYear, FieldError> {
         self.check()?;
-        let (falls, from_file) = self.snowfall(hours)?;
+        let (falls, from_file) = snowfall(hours, self.snow_mm)?;
         let load = |h: &WeatherHour, snowfall_mm_h: f64, free_area_ratio: f64| -> Result<f64, FieldError> {
             let wind = h.wind_m_s.or(self.wind_m_s);
             let storm = Storm {
@@ -216,4 +190,34 @@ impl SnowYearTask {
             idling,
         })
     }
+}
+
+/// Snow of each hour as water, mm, and whether the file says so; where it does not, `snow_mm` of the year fall into its dampest cold
+/// hours.
+///
+/// # Errors
+/// Names the field that must be there.
+pub(crate) fn snowfall(hours: &[WeatherHour], snow_mm: Option<f64>) -> Result<(Vec<f64>, bool), FieldError> {
+    let cold = |h: &WeatherHour| h.air_c <= SNOW_BELOW_C;
+    if hours.iter().any(|h| h.falls_mm.is_some()) {
+        let of = |h: &WeatherHour| h.falls_mm.filter(|mm| cold(h) && *mm >= LEAST_MM).unwrap_or(0.0).min(MOST_MM);
+        return Ok((hours.iter().map(of).collect(), true));
+    }
+    let Some(year_mm) = snow_mm else {
+        return Err(FieldError::new("snow_mm", "must be there: the weather file does not say what falls"));
+    };
+    let mut dampest: Vec<(usize, f64)> = hours
+        .iter()
+        .enumerate()
+        .filter(|(_, h)| cold(h))
+        .map(|(k, h)| (k, h.air_c - h.dew_point_c.unwrap_or(h.air_c)))
+        .collect();
+    dampest.sort_by(|a, b| a.1.total_cmp(&b.1).then(a.0.cmp(&b.0)));
+    let mut out = vec![0.0; hours.len()];
+    let mut left = year_mm;
+    for (k, _) in dampest {
+        out[k] = left.clamp(0.0, RATE_MM);
+        left -= out[k];
+    }
+    Ok((out, false))
 }

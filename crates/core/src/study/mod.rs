@@ -28,13 +28,14 @@ pub use tried::own_circuit;
 
 use crate::error::FieldError;
 use crate::floor::report::FieldDesign;
-use crate::heat_loss::losses::{HeatLoss, heat_loss};
+use crate::heat_loss::losses::HeatLoss;
 use crate::job::{CheckedJob, Job};
 use crate::layout::rules::audit;
 use crate::layout::rules::score;
 use crate::layout::{Layout, lay_out_watched};
 use crate::loops::manifolds::manifold_designs;
 use crate::loops::spots;
+use crate::outdoors::load;
 use crate::plan::Plan;
 use crate::plant::report::{PlantDesign, plant_design};
 use crate::watch::Watch;
@@ -50,6 +51,8 @@ use std::sync::{Arc, LazyLock, Mutex};
 
 /// A job solved.
 pub struct Study {
+    /// The job as it was asked for: what is solved may read it in the terms of a room.
+    asked: CheckedJob,
     solved: Solved,
     /// The plant, where the job has one.
     pub plant: Option<PlantDesign>,
@@ -70,6 +73,11 @@ static STUDIES: LazyLock<Mutex<LruCache<u64, Arc<Study>>>> =
     LazyLock::new(|| Mutex::new(LruCache::new(NonZeroUsize::new(KEPT).unwrap_or(NonZeroUsize::MIN))));
 
 impl Study {
+    /// The job as it was asked for.
+    pub fn asked(&self) -> &CheckedJob {
+        &self.asked
+    }
+
     /// The study of a job: one that is kept, or a new one.
     ///
     /// # Errors
@@ -85,7 +93,7 @@ impl Study {
     pub fn of_watched(job: &CheckedJob, watch: &Watch) -> Result<Arc<Study>, FieldError> {
         let key = content(job);
         if let Ok(mut kept) = STUDIES.lock()
-            && let Some(study) = kept.get(&key).filter(|s| s.job == *job)
+            && let Some(study) = kept.get(&key).filter(|s| s.asked == *job)
         {
             return Ok(Arc::clone(study));
         }
@@ -100,9 +108,10 @@ impl Study {
     ///
     /// # Errors
     /// As [`Study::of_watched`].
-    pub fn solve(job: CheckedJob, watch: &Watch) -> Result<Study, FieldError> {
+    pub fn solve(asked: CheckedJob, watch: &Watch) -> Result<Study, FieldError> {
+        let job = load::prepared(&asked).unwrap_or_else(|| asked.clone());
         let plan = Plan::of(&job);
-        let heat = heat_loss(&job, &plan);
+        let heat = load::losses(&job, &plan);
         let layout = lay_out_watched(&job, &plan, watch);
         watch.check()?;
         let water = Water::settle(&job, &plan, &heat, &layout)?;
@@ -150,7 +159,7 @@ impl Study {
             conflict,
         };
         let plant = plant_design(&solved)?;
-        Ok(Study { solved, plant })
+        Ok(Study { asked, solved, plant })
     }
 }
 

@@ -38,11 +38,17 @@ const LAYERS: [(&str, &[&str]); 10] = [
     ),
     ("the job", &["library", "job"]),
     ("the plan", &["plan", "chapters::*::check", "chapters::floor::assembly"]),
-    ("what is solved", &["layout", "chapters"]),
+    ("what is solved", &["layout", "chapters", "chapters::outdoors::load"]),
     ("the job solved", &["study::solved", "study::room", "study::totals", "chapters::water::report"]),
     (
         "tried on the network",
-        &["chapters::plant", "chapters::water::pipework", "chapters::water::rooms", "chapters::water::trial"],
+        &[
+            "chapters::plant",
+            "chapters::outdoors",
+            "chapters::water::pipework",
+            "chapters::water::rooms",
+            "chapters::water::trial",
+        ],
     ),
     ("the study", &["study", "findings"]),
     (

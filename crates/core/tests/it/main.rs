@@ -18,6 +18,7 @@ mod materials;
 mod network;
 mod one_reading;
 mod onsite;
+mod outdoors;
 mod own_products;
 mod plant;
 mod plant_examples;

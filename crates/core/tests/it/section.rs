@@ -187,7 +187,14 @@ fn what_matters_matters() {
 #[test]
 fn the_curve_is_the_solution_and_its_own_inverse() {
     let (_, section) = library_sections().swap_remove(0);
-    let duty = Duty { face: Face::Floor, room_c: 20.0, below_c: 8.0, below_m2k_w: 0.6, water_film_w_m2k: 900.0 };
+    let duty = Duty {
+        face: Face::Floor,
+        room_c: 20.0,
+        below_c: 8.0,
+        below_m2k_w: 0.6,
+        water_film_w_m2k: 900.0,
+        film_up_w_m2k: None,
+    };
     let curve = Curve::new(&section, duty).expect("solves");
     for flux in [3.0, 20.0, 60.0, 120.0, 200.0] {
         let excess = curve.excess_for(flux);

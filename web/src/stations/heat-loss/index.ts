@@ -15,6 +15,7 @@ export const heatLoss = defineStation({
   id: "heat_loss",
   name: "Heat loss",
   path: "heat-loss",
+  only: "house",
   icon: glyphs.heatLoss,
   sheet: {
     labels: CauseBars,

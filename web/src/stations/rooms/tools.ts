@@ -306,7 +306,12 @@ export function roomTools(view: View): RoomTools {
     if (id) store.select({ kind: "opening", id });
   }
   const name = (tool: OpeningTool) => OPENINGS.find((o) => o.id === tool)!.name.toLowerCase();
-  const openings = OPENINGS.map((o) => onTheWall(o.id, o.name, o.key, o.icon, "Click the wall it is in. Esc when all are in.", (at) => addOpening(o.id, at)));
+  // outdoors there are no walls to see through, but ways for tube from area to area
+  const underRoof = (id: OpeningTool) => id === "window" || id === "outside_door";
+  const openings = OPENINGS.map((o) => ({
+    ...onTheWall(o.id, o.name, o.key, o.icon, "Click the wall it is in. Esc when all are in.", (at) => addOpening(o.id, at)),
+    fits: () => !underRoof(o.id) || !store.job.value?.outdoors,
+  }));
   const manifold = onTheWall("manifold", "Manifold", "M", glyphs.manifold, "Click the wall on which it hangs.", (at) => {
     let id = "";
     store.edit("hang manifold", (job) => (id = edit.addManifold(job, at.room, at.wall.edge, snapStep(at.along, store.units.value))));

@@ -9,6 +9,7 @@ export const service = defineStation({
   id: "service",
   name: "Service",
   path: "service",
+  only: "house",
   icon: glyphs.service,
   views: { visit: { component: ServiceView, whole: true } },
   first: "visit",

@@ -71,7 +71,7 @@ function setSpacings(text: string) {
       </dl>
       <Climate />
     </section>
-    <section>
+    <section v-if="!job.outdoors">
       <EnvelopeForm />
     </section>
     <section>

@@ -87,8 +87,13 @@ fn build_up(job: &Job, b: &BuildUp, path: &str) -> Result<(), FieldError> {
 fn look<'a>(job: &'a Job, field: String, id: &str, face: Face) -> Result<&'a BuildUp, FieldError> {
     match job.build_up(id) {
         None => Err(FieldError::new(field, "is neither in the job nor in the library")),
-        Some(b) if b.face != face || b.outdoors => {
-            Err(FieldError::new(field, format!("is no build-up of a room's {}", face_word(face))))
+        Some(b) if b.face != face || b.outdoors != job.outdoors.is_some() => {
+            let of = if job.outdoors.is_some() {
+                "is no build-up for an area outdoors".to_owned()
+            } else {
+                format!("is no build-up of a room's {}", face_word(face))
+            };
+            Err(FieldError::new(field, of))
         }
         Some(b) => Ok(b),
     }

@@ -303,7 +303,9 @@ fn variant(trial: &FloorTrial, now: &Floor, choice: &Choice) -> Variant {
     let outcome = match &parts {
         Some(parts) => {
             let parts = Parts { build_up: choice.build_up.as_ref().unwrap_or(parts.build_up), ..*parts };
-            if parts.build_up.face != crate::section::film::Face::Floor || parts.build_up.outdoors {
+            if parts.build_up.face != crate::section::film::Face::Floor
+                || parts.build_up.outdoors != trial.job.outdoors.is_some()
+            {
                 Err(FieldError::new("build_up_id", "is not for a room's floor"))
             } else {
                 trial.outcome(&choice.floor, &parts, choice.supply_c)

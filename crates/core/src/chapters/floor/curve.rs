@@ -12,7 +12,7 @@
 //!     spacing_m: 0.2,
 //!     insulation_m2k_w: None,
 //! };
-//! let duty = Duty { face: Face::Floor, room_c: 20.0, below_c: 10.0, below_m2k_w: 0.17, water_film_w_m2k: 1500.0 };
+//! let duty = Duty { face: Face::Floor, room_c: 20.0, below_c: 10.0, below_m2k_w: 0.17, water_film_w_m2k: 1500.0, film_up_w_m2k: None };
 //! let floor = Curve::new(&section(&parts, &library::material)?, duty)?;
 //! let water_over_room_k = floor.excess_for(60.0);
 //! assert!((floor.flux_up(water_over_room_k) - 60.0).abs() < 0.01);
@@ -39,9 +39,32 @@ pub struct Duty {
     pub below_m2k_w: f64,
     /// Film of the water, W/m²K of bore.
     pub water_film_w_m2k: f64,
+    /// Film between surface and what is around it, W/m²K, where it is not a room's: outdoors.
+    pub film_up_w_m2k: Option<f64>,
 }
 
 impl Duty {
+    /// Film between surface and room at that flux, W/m²K.
+    pub fn film_up(&self, flux_w_m2: f64) -> f64 {
+        self.film_up_w_m2k.unwrap_or_else(|| film::film(self.face, Mode::Heating, flux_w_m2))
+    }
+
+    /// Mean of the surface over the room at that flux, K.
+    pub fn surface_over(&self, flux_w_m2: f64) -> f64 {
+        match self.film_up_w_m2k {
+            Some(h) => flux_w_m2.max(0.0) / h,
+            None => film::excess(self.face, Mode::Heating, flux_w_m2),
+        }
+    }
+
+    /// Flux at that mean of the surface over the room, W/m².
+    pub fn flux_at(&self, excess_k: f64) -> f64 {
+        match self.film_up_w_m2k {
+            Some(h) => h * excess_k.max(0.0),
+            None => film::flux(self.face, Mode::Heating, excess_k),
+        }
+    }
+
     /// Conductance from the underside to what is below, W/m²K, above zero and finite whatever the ground.
     pub fn film_down(&self) -> f64 {
         (1.0 / self.below_m2k_w).clamp(1e-3, 1e6)
@@ -131,8 +154,8 @@ impl Curve {
     /// As [`Section::check`].
     pub fn new(section: &Section, duty: Duty) -> Result<Curve, FieldError> {
         let solution: Arc<Solution> = section::solve(section)?;
-        let floor = duty.face == Face::Floor;
-        let nodes: Vec<f64> = if floor { FILM_NODES.to_vec() } else { vec![film::film(duty.face, Mode::Heating, 1.0)] };
+        let varies = duty.face == Face::Floor && duty.film_up_w_m2k.is_none();
+        let nodes: Vec<f64> = if varies { FILM_NODES.to_vec() } else { vec![duty.film_up(1.0)] };
         let answers: Vec<Answer> = nodes
             .iter()
             .map(|&up| answer(&solution, Films { up, down: duty.film_down(), water: duty.water_film_w_m2k }))
@@ -165,7 +188,7 @@ impl Curve {
     }
 
     fn film(&self, flux_w_m2: f64) -> f64 {
-        let film = film::film(self.duty.face, Mode::Heating, flux_w_m2);
+        let film = self.duty.film_up(flux_w_m2);
         if self.rows.len() > 1 { film.clamp(FILM_NODES[0], FILM_NODES[3]) } else { film }
     }
 
@@ -220,12 +243,12 @@ impl Curve {
 
     /// Mean surface temperature at that flux, °C.
     pub fn surface_mean(&self, flux_w_m2: f64) -> f64 {
-        self.duty.room_c + film::excess(self.duty.face, Mode::Heating, flux_w_m2)
+        self.duty.room_c + self.duty.surface_over(flux_w_m2)
     }
 
     /// Flux at which the mean surface has that temperature, W/m².
     pub fn flux_at_surface(&self, surface_c: f64) -> f64 {
-        film::flux(self.duty.face, Mode::Heating, surface_c - self.duty.room_c)
+        self.duty.flux_at(surface_c - self.duty.room_c)
     }
 
     /// Warmest and coolest line of the surface at that excess, °C.
@@ -261,7 +284,9 @@ mod tests {
         let parts = Parts { build_up, covering, rug_m2k_w: 0.0, tube, spacing_m: 0.2, insulation_m2k_w: None };
         let section = section(&parts, &library::material).expect("builds");
         let at = |below_m2k_w: f64| {
-            let duty = Duty { face: Face::Floor, room_c: 20.0, below_c: 10.0, below_m2k_w, water_film_w_m2k: 1500.0 };
+            let (water_film_w_m2k, film_up_w_m2k) = (1500.0, None);
+            let duty =
+                Duty { face: Face::Floor, room_c: 20.0, below_c: 10.0, below_m2k_w, water_film_w_m2k, film_up_w_m2k };
             Curve::new(&section, duty).expect("solves").flux_down(15.0)
         };
         assert!(at(0.0) > at(0.17) && at(0.17) > at(3.0) && at(3.0) > at(1e9) && at(1e9) >= 0.0);

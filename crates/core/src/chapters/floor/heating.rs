@@ -10,6 +10,7 @@ use crate::heat_loss::losses::HeatLoss;
 use crate::job::{Beyond, Field, Floor, Job, Room, Usage};
 use crate::layout::{LaidLoop, Layout};
 use crate::library;
+use crate::outdoors::load;
 use crate::plan::Plan;
 use crate::plan::storeys::Shared;
 use crate::plan::walls::Behind;
@@ -231,6 +232,7 @@ pub(crate) fn floor_duty(job: &Job, index: usize, below: &Below, section: &Secti
         below_c: below.temperature_c,
         below_m2k_w: below.resistance(job, assembly::under_m2k_w(section)),
         water_film_w_m2k,
+        film_up_w_m2k: load::duty(job, index).map(|d| d.film_w_m2k),
     }
 }
 
@@ -413,7 +415,8 @@ pub(crate) fn field_state(
     let section = assembly::section(&parts, &|id: &str| job.material(id))?;
     let face = field.face();
     let (below_c, below_m2k_w) = behind(job, plan, index, field, heat);
-    let duty = Duty { face, room_c: room.room_c, below_c, below_m2k_w, water_film_w_m2k: FIRST_FILM_W_M2K };
+    let (water_film_w_m2k, film_up_w_m2k) = (FIRST_FILM_W_M2K, None);
+    let duty = Duty { face, room_c: room.room_c, below_c, below_m2k_w, water_film_w_m2k, film_up_w_m2k };
     let curve = Curve::new(&section, duty)?;
     let surface_limit_c =
         if face == Face::Wall { job.rules.surface_limit_wall_c } else { job.rules.surface_limit_ceiling_c };

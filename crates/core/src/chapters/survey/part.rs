@@ -2,6 +2,7 @@
 
 use crate::floor::part::{Field, Floor};
 use crate::geometry::Point;
+use crate::outdoors::part::Melt;
 use crate::ranges::ranges;
 use serde::{Deserialize, Serialize};
 
@@ -79,6 +80,9 @@ pub struct Room {
     /// Tube in walls and ceiling, beside the floor or in its place; at most 20.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub fields: Vec<Field>,
+    /// In a job of areas outdoors: what the area is to be; absent: as usual for the drive of a house.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub melt: Option<Melt>,
 }
 
 fn is_zero(v: &f64) -> bool {

@@ -39,7 +39,9 @@ const COLUMNS: Column<Room>[] = [
   { key: "area", head: "Area", value: (r) => found(r)?.area_m2, quantity: "area", choice: "usual" },
   { key: "heatable", head: "Heatable area", value: (r) => found(r)?.heatable_area_m2, quantity: "area", choice: "extra" },
 ];
-const columns = computed(() => COLUMNS.filter((c) => c.key !== "level" || (job.value?.levels.length ?? 0) > 1));
+/** Of an area outdoors only its place and size count. */
+const INDOORS = ["use", "height", "design", "air", "above", "below"];
+const columns = computed(() => COLUMNS.filter((c) => (c.key !== "level" || (job.value?.levels.length ?? 0) > 1) && !(job.value?.outdoors && INDOORS.includes(c.key))));
 </script>
 
 <template>
