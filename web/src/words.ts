@@ -63,6 +63,8 @@ export const SOURCES = words.sources;
 /** How melting is started, and what an area outdoors is used for. */
 export const MELT_CONTROLS = words.melt_controls;
 export const MELT_USES = words.melt_uses;
+/** Why loops are shut in summer. */
+export const SHUT_FOR = words.shut_for;
 export const MIXINGS = words.mixings;
 export const CONTROLS = words.controls;
 export const PATTERNS_OF_RADIATORS = words.patterns_of_radiators;

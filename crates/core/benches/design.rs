@@ -255,3 +255,41 @@ fn visit_of_the_demo(bencher: divan::Bencher, known: bool) {
         if known { run.rank(&readings) } else { Suspects::new(&study, -4.0).and_then(|s| s.rank(&readings)) }
     });
 }
+
+const YEAR: &str = include_str!("../../../demo/alderfell.epw");
+
+fn forecourt() -> std::sync::Arc<Study> {
+    let job = fuoco_core::samples::read_job(include_str!("../../../demo/alderfell-forecourt.json"));
+    samples::studied(&job.expect("the demo job is sound")).expect("designed")
+}
+
+/// 8760 hours of snow against one area, its file being read: the curve of flux alone, and with the slab for three ways of running it.
+#[divan::bench(args = [false, true], sample_count = 20)]
+fn storm_year(bencher: divan::Bencher, with_slab: bool) {
+    use fuoco_core::outdoors::year::outdoor_year;
+    use fuoco_core::snow::year::SnowYearTask;
+    let hours = fuoco_core::survey::hours::hours(YEAR).expect("reads");
+    let study = forecourt();
+    let task =
+        SnowYearTask::from_json(r#"{ "free_area_ratio": 0.5, "length_m": 8, "flux_w_m2": 220, "altitude_m": 640 }"#);
+    let task = task.expect("reads");
+    bencher.bench_local(|| {
+        if with_slab { outdoor_year(&study, None, &hours).is_ok() } else { task.answer(&hours).is_ok() }
+    });
+}
+
+/// The typed storm on one area, three ways of running it, and both warm-ups.
+#[divan::bench]
+fn storm_on_an_area(bencher: divan::Bencher) {
+    let study = forecourt();
+    let trial = fuoco_core::outdoors::storm::StormTrial::default();
+    bencher.bench_local(|| fuoco_core::outdoors::storm::storm(&study, divan::black_box(&trial), None));
+}
+
+/// Gains, dew points and floors of the demo, hour by hour of a year.
+#[divan::bench(sample_count = 20)]
+fn cooling_year_of_the_demo(bencher: divan::Bencher) {
+    let hours = fuoco_core::survey::hours::hours(YEAR).expect("reads");
+    let study = samples::studied(&demo()).expect("designed");
+    bencher.bench_local(|| fuoco_core::cooling::report::cooling_design(&study, divan::black_box(&hours)));
+}

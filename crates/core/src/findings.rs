@@ -64,6 +64,7 @@ pub enum Station {
     Loops,
     Water,
     Plant,
+    Cooling,
     Materials,
     Laying,
     StartUp,
@@ -73,7 +74,7 @@ pub enum Station {
 
 impl Station {
     /// In the order of the work.
-    pub const ALL: [Station; 13] = [
+    pub const ALL: [Station; 14] = [
         Self::Site,
         Self::Rooms,
         Self::HeatLoss,
@@ -82,6 +83,7 @@ impl Station {
         Self::Loops,
         Self::Water,
         Self::Plant,
+        Self::Cooling,
         Self::Materials,
         Self::Laying,
         Self::StartUp,

@@ -24,6 +24,7 @@ pub mod geometry;
 pub mod job;
 pub mod layout;
 pub mod library;
+pub mod moist_air;
 pub mod network;
 pub mod onsite;
 pub mod plan;
@@ -42,4 +43,4 @@ pub mod study;
 pub mod units;
 pub mod watch;
 
-pub use chapters::{floor, heat_loss, loops, materials, outdoors, plant, survey, water};
+pub use chapters::{cooling, floor, heat_loss, loops, materials, outdoors, plant, survey, water};

@@ -241,6 +241,9 @@ impl Papers<'_> {
         let loops =
             || self.design.loops.is_empty().then(|| "No loops yet: hang a manifold and draw doorways.".to_owned());
         match paper {
+            Paper::HeatLoss if self.job.outdoors.is_some() => {
+                Some("A job outdoors has no heat loss: what the storm takes stands at Snow.".into())
+            }
             Paper::HeatLoss | Paper::OwnersSheet => {
                 self.job.rooms.is_empty().then(|| "No rooms yet: draw them at Rooms.".to_owned())
             }

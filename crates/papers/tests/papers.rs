@@ -480,3 +480,20 @@ fn without_records_the_papers_of_the_site_say_what_is_missing() {
     });
     assert!(missing.expect("solves").iter().all(Option::is_some));
 }
+
+/// A job outdoors has its own words for its owner, and no heat loss.
+#[test]
+fn the_owner_of_a_forecourt_is_told_of_snow() {
+    let job = CheckedJob::from_json(include_str!("../../../demo/alderfell-forecourt.json")).expect("sound");
+    with(&job, Format::A4, |of| {
+        assert!(of.missing(Paper::HeatLoss).is_some_and(|why| why.contains("Snow")));
+        assert_eq!(of.missing(Paper::OwnersSheet), None);
+        let owner = opened(&of.pdf(Paper::OwnersSheet).expect("written"));
+        let said = text(&owner, 1);
+        assert!(said.contains("Your snow melting") && said.contains("slippery"), "{said}");
+        assert!(!said.contains("thermostat"), "{said}");
+        for paper in [Paper::LoopSheets, Paper::ManifoldCharts, Paper::Materials] {
+            assert_eq!(of.missing(paper), None, "{paper:?}");
+        }
+    });
+}

@@ -4,6 +4,7 @@
 mod access;
 mod api;
 mod body;
+mod cooling;
 mod firm;
 mod floor;
 mod guard;
@@ -104,6 +105,8 @@ pub const KEPT_MONTHLY: usize = 12;
 const MOST_OPEN: u64 = 8192;
 /// The demo job that ships with the program.
 pub const DEMO: &str = include_str!("../../../demo/tamarack-dance-school.json");
+/// The forecourt before it, kept free of snow: a job of its own.
+pub const DEMO_OUTDOORS: &str = include_str!("../../../demo/alderfell-forecourt.json");
 /// The invented year of its place.
 pub const DEMO_YEAR: &str = include_str!("../../../demo/alderfell.epw");
 /// What its crew has written down so far, by hours before it is put in.
@@ -140,6 +143,11 @@ pub fn serve(options: Options) -> Result<(), ServeError> {
             eprintln!("fuoco: {complaint}");
         }
         if options.demo {
+            let outdoors = CheckedJob::from_json(DEMO_OUTDOORS).map_err(StoreError::from)?;
+            if !store.list().await?.iter().any(|j| j.name == outdoors.name) {
+                store.add_file(survey::EPW, DEMO_YEAR.as_bytes()).await?;
+                store.add(outdoors).await?;
+            }
             let demo = CheckedJob::from_json(DEMO).map_err(StoreError::from)?;
             if !store.list().await?.iter().any(|j| j.name == demo.name) {
                 store.add_file(survey::EPW, DEMO_YEAR.as_bytes()).await?;

@@ -1,8 +1,8 @@
 //! The OpenAPI document and the job file's JSON Schema, both from the types in the code.
 
 use crate::{
-    api, firm, floor, health, history, instruments, links, live, loops, materials, outdoors, papers, people, plant,
-    records, survey,
+    api, cooling, firm, floor, health, history, instruments, links, live, loops, materials, outdoors, papers, people,
+    plant, records, survey,
 };
 use fuoco_core::ranges::{Bounds, Range};
 use rocket::Route;
@@ -90,6 +90,7 @@ endpoints![
     loops::loops_geojson,
     loops::loops_dxf,
     loops::plan_drawing,
+    cooling::cool_job,
     materials::count_materials,
     materials::import_prices,
     materials::prices_table,

@@ -5,6 +5,8 @@ import type { components, paths } from "./schema.generated";
 
 export type Schemas = components["schemas"];
 
+export type CoolingDesign = Schemas["CoolingDesign"];
+export type Summer = Schemas["Summer"];
 export type Melt = Schemas["Melt"];
 export type MeltControl = Schemas["MeltControl"];
 export type OutdoorDesign = Schemas["OutdoorDesign"];

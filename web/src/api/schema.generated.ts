@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/cooling": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The cooling of a job by its weather file. */
+        post: operations["cool_job"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/deeds": {
         parameters: {
             query?: never;
@@ -2069,6 +2086,18 @@ export interface components {
              */
             warm_pa: number;
         };
+        /** @description Bare metal at the supply's temperature. */
+        Coldest: {
+            /**
+             * Format: double
+             * @description Dew point of that room's air in the worst hour, °C.
+             */
+            dew_point_c: number;
+            /** @description The manifold. */
+            manifold_id: string;
+            /** @description The room it hangs in. */
+            room_id: string;
+        };
         /** @description The ground's coldest month. */
         ColdestGround: {
             /**
@@ -2215,6 +2244,135 @@ export interface components {
             port_pa: number;
             /** @description Why there are no figures. */
             refused?: string | null;
+        };
+        /** @description A job to be cooled. */
+        CooledJob: {
+            /** @description The job. */
+            job: components["schemas"]["Job"];
+        };
+        /** @description Cooling with the tubes that heat in winter. */
+        Cooling: {
+            /**
+             * Format: double
+             * @description Least output at which the chiller runs, W; absent: none is chosen yet
+             * @default null
+             */
+            chiller_least_w?: number | null;
+            /**
+             * Format: double
+             * @description A dehumidifying coil keeps the rooms' air no damper than that; absent: there is none.
+             * @default null
+             */
+            coil_humidity?: number | null;
+            /**
+             * @description The controller's supply follows the dew point; else it stays at the worst of the year.
+             * @default true
+             */
+            follows?: boolean;
+            /**
+             * Format: double
+             * @description Relative humidity in the rooms, where it is known or kept; absent: by the weather file, ventilation and people.
+             * @default null
+             */
+            humidity?: number | null;
+            /**
+             * Format: double
+             * @description Nothing is colder than the dew point and so much, K
+             * @default 2
+             */
+            margin_k?: number;
+            /**
+             * Format: double
+             * @description Moisture of a person, g/h
+             * @default 60
+             */
+            person_g_h?: number;
+            /**
+             * Format: double
+             * @description Heat of a person that is felt, W
+             * @default 70
+             */
+            person_w?: number;
+            /**
+             * Format: double
+             * @description Rise of the water through a loop, K
+             * @default 3
+             */
+            rise_k?: number;
+            /**
+             * Format: double
+             * @description Rooms are not to be warmer, °C
+             * @default 26
+             */
+            room_c?: number;
+            /**
+             * Format: double
+             * @description Part of the sun that outside shades let in
+             * @default 0.5
+             */
+            shades?: number;
+        };
+        /** @description Cooling designed. */
+        CoolingDesign: {
+            /**
+             * Format: double
+             * @description Buffer that lets the chiller run ten minutes, L; none where no chiller is named.
+             */
+            buffer_l?: number | null;
+            /**
+             * Format: double
+             * @description Moisture that a dehumidifying coil takes out at the worst hour, W; 0 without one.
+             */
+            coil_moist_w: number;
+            /**
+             * Format: double
+             * @description What is left to a coil at the worst hour: felt and moist, W.
+             */
+            coil_w: number;
+            /** @description The hour of it; none where the humidity is typed. */
+            dew_hour?: number | null;
+            /**
+             * Format: double
+             * @description Highest dew point in those hours, °C, and the hour of the year, from 0.
+             */
+            dew_point_c: number;
+            first_at?: components["schemas"]["Coldest"] | null;
+            /**
+             * Format: double
+             * @description What the floors take of a year's need, as a share, and the need, J.
+             */
+            floor_share: number;
+            /**
+             * Format: double
+             * @description Flow of all loops cooling, L/min.
+             */
+            flow_l_min: number;
+            /**
+             * Format: double
+             * @description Pressure drop of the index loop at it, Pa.
+             */
+            head_pa: number;
+            /**
+             * Format: double
+             * @description Of a year, J.
+             */
+            need_j: number;
+            /**
+             * Format: double
+             * @description Most that all rooms together want in one hour, W.
+             */
+            peak_w: number;
+            /** @description Every heated room, in the job's order. */
+            rooms: components["schemas"]["RoomCooling"][];
+            /** @description The file has radiation; else it comes from the clouds. */
+            sun_from_file: boolean;
+            /**
+             * Format: double
+             * @description Lowest supply that is safe in every hour in which cold is wanted, °C.
+             */
+            supply_c: number;
+            /** @description The most humid week in which cold is wanted, hour by hour. */
+            week: components["schemas"]["HumidHour"][];
         };
         /** @description A part of a count. */
         CountPart: {
@@ -3886,6 +4044,41 @@ export interface components {
              */
             wall_clearance_m: number;
         };
+        /** @description An hour of the most humid week. */
+        HumidHour: {
+            /**
+             * Format: double
+             * @description Outdoor air, °C.
+             */
+            air_c: number;
+            /**
+             * Format: double
+             * @description Highest dew point of any cooled room, °C.
+             */
+            dew_point_c: number;
+            /**
+             * Format: double
+             * @description What the floors take of it, W.
+             */
+            floor_w: number;
+            /** @description Of the year, from 0. */
+            hour: number;
+            /**
+             * Format: double
+             * @description Heat that the rooms want taken out, W.
+             */
+            need_w: number;
+            /**
+             * Format: double
+             * @description Outdoor dew point, °C.
+             */
+            outdoor_dew_c: number;
+            /**
+             * Format: double
+             * @description Lowest safe supply, °C.
+             */
+            supply_c: number;
+        };
         /** @description Something of a file that was not taken. */
         ImportProblem: {
             /** @description Line of the file, where it has lines. */
@@ -3941,6 +4134,7 @@ export interface components {
             circuits?: components["schemas"]["FloorCircuit"][];
             /** @description The job's own constructions, beside the library's. */
             constructions?: components["schemas"]["Construction"][];
+            cooling?: components["schemas"]["Cooling"] | null;
             /** @description The job's own coverings, beside the library's; at most 100. */
             coverings?: components["schemas"]["Covering"][];
             /** @description For whom it is; up to 2000 characters. */
@@ -6594,6 +6788,7 @@ export interface components {
             room_c: number;
             /** @description Sloped parts of the ceiling under a pitched roof. */
             slopes?: components["schemas"]["Slope"][];
+            summer?: components["schemas"]["Summer"] | null;
             /**
              * Format: double
              * @description Air from outside by the ventilation's supply, m³/h
@@ -6624,6 +6819,69 @@ export interface components {
              * @description Linear transmittance, W/mK
              */
             psi_w_mk: number;
+        };
+        /** @description A room cooled. */
+        RoomCooling: {
+            /**
+             * Format: double
+             * @description Its coolest line, °C.
+             */
+            coolest_c?: number | null;
+            /**
+             * Format: double
+             * @description Highest dew point of its air while it wants cold, °C.
+             */
+            dew_point_c: number;
+            /**
+             * Format: double
+             * @description Lowest supply that its floor's surface stands, °C.
+             */
+            floor_stands_c?: number | null;
+            /**
+             * Format: double
+             * @description What its floor takes at the job's supply, W.
+             */
+            floor_w: number;
+            /**
+             * Format: double
+             * @description Flow for it, L/min; in winter it has.
+             */
+            flow_l_min: number;
+            /** @description The room. */
+            id: string;
+            /**
+             * Format: double
+             * @description Of a year, J.
+             */
+            need_j: number;
+            /** @description The hour of it. */
+            peak_hour: number;
+            /**
+             * Format: double
+             * @description Most heat that has to be taken from it in an hour, W, and when, hour of the year from 0.
+             */
+            peak_w: number;
+            /**
+             * Format: double
+             * @description Share of the year's need that its floor takes.
+             */
+            share: number;
+            shut?: components["schemas"]["ShutFor"] | null;
+            /**
+             * Format: double
+             * @description Its surface then: mean and coolest line, °C.
+             */
+            surface_c?: number | null;
+            /**
+             * Format: double
+             * @description Its floor takes, per kelvin of room over water, W/m²K.
+             */
+            takes_w_m2k?: number | null;
+            /**
+             * Format: double
+             * @description Flow on the design day of winter, L/min.
+             */
+            winter_l_min: number;
         };
         /** @description One room designed: heat loss, floor, fields, water, loops. */
         RoomDesign: {
@@ -7172,6 +7430,11 @@ export interface components {
             /** @enum {string} */
             zone: "field";
         };
+        /**
+         * @description Why a room's loops are shut in summer.
+         * @enum {string}
+         */
+        ShutFor: "bath" | "carpet" | "no_tube" | "told";
         /** @description Name and password. */
         SignIn: {
             /** @description The name. */
@@ -7497,7 +7760,7 @@ export interface components {
          * @description The station of the work where the cause is mended.
          * @enum {string}
          */
-        Station: "site" | "rooms" | "heat_loss" | "snow" | "floor" | "loops" | "water" | "plant" | "materials" | "laying" | "start_up" | "service" | "papers";
+        Station: "site" | "rooms" | "heat_loss" | "snow" | "floor" | "loops" | "water" | "plant" | "cooling" | "materials" | "laying" | "start_up" | "service" | "papers";
         /** @description The mark of one station. */
         StationMark: {
             /** @description Errors to be mended here. */
@@ -7749,6 +8012,31 @@ export interface components {
          * @enum {string}
          */
         SubjectKind: "job" | "room" | "opening" | "keep_out" | "manifold" | "loop";
+        /** @description Who and what is in a room in summer. */
+        Summer: {
+            /**
+             * Format: double
+             * @description Lights and equipment, W
+             */
+            equipment_w: number;
+            /**
+             * Format: int32
+             * @description From that hour of the day
+             */
+            from_h: number;
+            /**
+             * Format: double
+             * @description People in it
+             */
+            people: number;
+            /** @description Its loops are shut while the house is cooled; absent: as its use and covering ask for. */
+            shut?: boolean | null;
+            /**
+             * Format: int32
+             * @description To that hour of the day
+             */
+            to_h: number;
+        };
         /** @description What is varied; an empty list leaves the room's own. */
         Sweep: {
             /**
@@ -8748,6 +9036,135 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    cool_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CooledJob"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoolingDesign"];
+                };
+            };
+            /** @description The request does not read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description First sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not made by a page of this server, or not for this person */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such method here */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not come in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong content type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A failure of the server, or its store cannot be used */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     list_deeds: {
         parameters: {
             query?: never;

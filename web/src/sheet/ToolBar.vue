@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** The tools of the station on the sheet, in one row; what else a bar holds follows them. */
 import ToolButton from "../kit/ToolButton.vue";
+import { store } from "../job/store";
 import { useSheet } from "./context";
 
 defineProps<{ label: string }>();
@@ -10,7 +11,7 @@ const sheet = useSheet();
 <template>
   <div class="bar no-print">
     <div class="tools" role="toolbar" :aria-label="label">
-      <ToolButton v-for="t in sheet.box.tools.filter((t) => !t.aside && (t.fits?.() ?? true))" :key="t.id" :name="t.name" :icon="t.icon" :hotkey="t.key" :on="sheet.box.active.id === t.id" @click="sheet.box.choose(t.id)" />
+      <ToolButton v-for="t in sheet.box.tools.filter((t) => !t.aside && (t.fits?.() ?? true))" :key="t.id" :name="(store.job.value?.outdoors && t.outdoors) || t.name" :icon="t.icon" :hotkey="t.key" :on="sheet.box.active.id === t.id" @click="sheet.box.choose(t.id)" />
       <slot name="tools" />
     </div>
     <slot />

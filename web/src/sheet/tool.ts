@@ -17,6 +17,8 @@ export interface SheetPointer {
 export interface SheetTool {
   id: string;
   name: string;
+  /** What it is called in a job of areas outdoors, where that is another word. */
+  outdoors?: string;
   key?: string;
   icon?: Component;
   /** Not in the bar: chosen from a panel of its own. */

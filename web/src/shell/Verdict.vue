@@ -53,7 +53,7 @@ const folded = computed(() => findings.value.filter((f) => f.severity === "note"
 const foldedWords = computed(() => {
   const rooms = new Set(folded.value.filter((f) => isOk(f) && f.subject.kind === "room").map((f) => f.subject.id)).size;
   const rest = folded.value.filter((f) => !isOk(f)).length;
-  const parts = [rooms && `${rooms} ${rooms === 1 ? "room" : "rooms"} OK`, rest && `${rest} ${rest === 1 ? "note" : "notes"} at other stations`];
+  const parts = [rooms && `${rooms} ${job.value?.outdoors ? (rooms === 1 ? "area" : "areas") : rooms === 1 ? "room" : "rooms"} OK`, rest && `${rest} ${rest === 1 ? "note" : "notes"} at other stations`];
   return parts.filter(Boolean).join(", ") || "More";
 });
 const HELPED = /^(floor|field)\.(over_capacity|supply_limit|not_governing)$/;

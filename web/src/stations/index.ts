@@ -1,5 +1,6 @@
 /** The stations in the order of the work. A new one is a folder and a line here. */
 import type { Job } from "../api/client";
+import { cooling } from "./cooling";
 import { floor } from "./floor";
 import { heatLoss } from "./heat-loss";
 import { laying } from "./laying";
@@ -15,14 +16,14 @@ import { startUp } from "./start-up";
 import type { StationPart } from "./station";
 import { water } from "./water";
 
-export const STATIONS: StationPart[] = [site, rooms, heatLoss, snow, floor, loops, water, plant, materials, laying, startUp, service, papers];
+export const STATIONS: StationPart[] = [site, rooms, heatLoss, snow, floor, loops, water, plant, cooling, materials, laying, startUp, service, papers];
 
 /** Those of a job: a house has a heat loss, an area outdoors has snow. */
 export const stationsOf = (job: Job | null): StationPart[] => STATIONS.filter((s) => !s.only || s.only === (job?.outdoors ? "outdoors" : "house"));
 export const nameOf = (station: StationPart, job: Job | null): string => (job?.outdoors && station.outdoors) || station.name;
 
 /** The key of a station: its number in the order of the work; the papers have 0, what came between them has none. */
-const numbered = (job: Job | null) => stationsOf(job).filter((s) => s !== startUp && s !== service);
+const numbered = (job: Job | null) => stationsOf(job).filter((s) => ![cooling, startUp, service].includes(s));
 export const keyOf = (station: StationPart, job: Job | null): string => {
   const number = numbered(job).indexOf(station) + 1;
   return number ? String(number % 10) : "";

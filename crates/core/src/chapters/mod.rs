@@ -14,6 +14,7 @@
 //! assert!(fuoco_core::chapters::ranges().iter().any(|t| t.name == "Room"));
 //! ```
 
+pub mod cooling;
 pub mod floor;
 pub mod heat_loss;
 pub mod loops;
@@ -39,7 +40,7 @@ pub(crate) struct Chapter {
     pub rules: &'static [Rule],
 }
 
-const CHAPTERS: [Chapter; 8] = [
+const CHAPTERS: [Chapter; 9] = [
     survey::CHAPTER,
     heat_loss::CHAPTER,
     outdoors::CHAPTER,
@@ -47,6 +48,7 @@ const CHAPTERS: [Chapter; 8] = [
     loops::CHAPTER,
     water::CHAPTER,
     plant::CHAPTER,
+    cooling::CHAPTER,
     materials::CHAPTER,
 ];
 
@@ -111,6 +113,7 @@ pub fn defaults() -> Vec<(&'static str, serde_json::Value)> {
         ("Air", document::<job::Air>()),
         ("Fluid", document::<job::Fluid>()),
         ("Outdoors", document::<job::Outdoors>()),
+        ("Cooling", document::<job::Cooling>()),
     ]
 }
 

@@ -17,6 +17,7 @@ pub mod rules;
 pub mod start;
 pub mod usual;
 
+pub use crate::cooling::part::*;
 pub use crate::floor::part::*;
 pub use crate::geometry::Point;
 pub use crate::heat_loss::part::*;
@@ -105,6 +106,9 @@ pub struct Job {
     /// Infiltration and ventilation.
     #[serde(default)]
     pub air: Air,
+    /// Cooling with the same tubes in summer; absent: they heat only.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub cooling: Option<Cooling>,
     /// What flows in the tubes.
     #[serde(default)]
     pub fluid: Fluid,
@@ -166,6 +170,7 @@ impl Job {
             pumps: Vec::new(),
             sources: Vec::new(),
             outdoors: None,
+            cooling: None,
             air: Air::default(),
             fluid: Fluid::default(),
             levels: vec![Level { id: "ground".into(), name: "Ground floor".into(), floor_m: 0.0, underlay: None }],

@@ -58,8 +58,11 @@ pub struct Storey {
     pub outer: Vec<Point>,
 }
 
-/// Thickness of the outside walls of a room's wall, m: its construction's, else the building's.
+/// Thickness of the outside walls of a room's wall, m: its construction's, else the building's; none outdoors.
 pub fn wall_thickness(job: &Job, room: usize, edge: usize) -> f64 {
+    if job.outdoors.is_some() {
+        return 0.0;
+    }
     let own = job.rooms[room].walls.iter().find(|w| w.edge == edge).and_then(|w| w.construction_id.as_deref());
     let id = own.unwrap_or(&job.envelope.outside_wall_id);
     job.construction(id).and_then(construction::thickness).unwrap_or(job.envelope.ground.wall_m)

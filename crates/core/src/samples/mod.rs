@@ -89,6 +89,7 @@ pub fn shaped_room(id: &str, outline: Vec<Point>) -> Room {
         floor: Some(slab_floor()),
         fields: vec![],
         melt: None,
+        summer: None,
     }
 }
 

@@ -18,6 +18,7 @@ pub mod year;
 
 use crate::check;
 use crate::error::FieldError;
+use crate::moist_air::{humidity_ratio, pressure_pa, saturation_pa};
 use serde::{Deserialize, Serialize};
 
 /// Meltwater film, °C.
@@ -102,30 +103,6 @@ pub struct MeltLoad {
     pub air_pa: f64,
 }
 
-/// Pressure of the air at a height, Pa (ICAO standard atmosphere).
-fn air_pa(altitude_m: f64) -> f64 {
-    101_325.0 * (1.0 - 2.255_77e-5 * altitude_m).powf(5.2559)
-}
-
-/// Pressure of saturated vapour, Pa: over ice below 0 °C, over water above (Hyland and Wexler 1983).
-fn saturation_pa(c: f64) -> f64 {
-    let t = c + KELVIN;
-    let ln = if c < 0.0 {
-        -5.674_535_9e3 / t + 6.392_524_7 - 9.677_843e-3 * t + 6.221_570_1e-7 * t.powi(2) + 2.074_782_5e-9 * t.powi(3)
-            - 9.484_024e-13 * t.powi(4)
-            + 4.163_501_9 * t.ln()
-    } else {
-        -5.800_220_6e3 / t + 1.391_499_3 - 4.864_023_9e-2 * t + 4.176_476_8e-5 * t.powi(2) - 1.445_209_3e-8 * t.powi(3)
-            + 6.545_967_3 * t.ln()
-    };
-    ln.exp()
-}
-
-/// Water in air, kg/kg of dry air.
-fn humidity_ratio(vapour_pa: f64, air_pa: f64) -> f64 {
-    0.621_945 * vapour_pa / (air_pa - vapour_pa)
-}
-
 impl Storm {
     /// Reads and checks a storm.
     ///
@@ -200,7 +177,7 @@ impl Storm {
 
     /// What a wet surface of that temperature gives in it: the load, where it is the film's. The storm must have passed its check.
     pub(crate) fn at_surface(&self, surface_c: f64) -> MeltLoad {
-        let air_pa = air_pa(self.altitude_m);
+        let air_pa = pressure_pa(self.altitude_m);
         let saturated = saturation_pa(self.air_c);
         let vapour_pa = match (self.humidity, self.dew_point_c) {
             (_, Some(dew)) => saturation_pa(dew),

@@ -31,6 +31,7 @@ const LAYERS: [(&str, &[&str]); 10] = [
             "flow",
             "section",
             "snow",
+            "moist_air",
             "chapters::survey::hours",
             "network",
             "coils",
@@ -45,6 +46,8 @@ const LAYERS: [(&str, &[&str]); 10] = [
         &[
             "chapters::plant",
             "chapters::outdoors",
+            "chapters::cooling",
+            "chapters::cooling::sun",
             "chapters::water::pipework",
             "chapters::water::rooms",
             "chapters::water::trial",

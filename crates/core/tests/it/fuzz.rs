@@ -6,6 +6,8 @@ use fuoco_core::design::Design;
 use fuoco_core::findings::{Finding, Severity};
 use fuoco_core::job::{CheckedJob, Job};
 use fuoco_core::layout::rules::audit::audit;
+use fuoco_core::outdoors::slab::Step;
+use fuoco_core::outdoors::storm::{StormTrial, storm};
 use fuoco_core::plan::Plan;
 use fuoco_core::samples::mutate::mutated;
 use fuoco_core::samples::read_job;
@@ -24,6 +26,7 @@ fn bases() -> Vec<Job> {
     let mut files: Vec<_> =
         std::fs::read_dir(folder.join("corpus")).expect("the corpus").map(|e| e.expect("entry").path()).collect();
     files.push(folder.join("demo/tamarack-dance-school.json"));
+    files.push(folder.join("demo/alderfell-forecourt.json"));
     files.sort();
     files.iter().map(|f| read_job(&std::fs::read_to_string(f).expect("readable")).expect("sound")).collect()
 }
@@ -42,6 +45,16 @@ fn wrong_with(text: &str) -> Vec<String> {
     };
     let design = Design::of(&study);
     let mut out = figures(&design);
+    if job.outdoors.is_some()
+        && let Ok(run) = storm(&study, &StormTrial::default(), None)
+    {
+        let steps = run.ways.iter().flat_map(|w| &w.steps);
+        let sound =
+            |s: &Step| s.surface_c.is_finite() && s.snow_mm >= 0.0 && s.ice_mm >= 0.0 && s.heat_w_m2.is_finite();
+        if steps.clone().any(|s| !sound(s)) {
+            out.push("a storm that makes no sense".to_owned());
+        }
+    }
     let about = |f: &Finding, id: &str| f.subject.id == id || f.also.iter().any(|s| s.id == id);
     let told = |id: &str| design.findings.iter().any(|f| about(f, id) && f.severity != Severity::Note);
     let violations = audit(&job, &Plan::of(&job), &study.layout.loops);

@@ -4,6 +4,7 @@ mod advice;
 mod architecture;
 mod circuits;
 mod coils;
+mod cooling;
 mod corpus;
 mod curves;
 mod design_balance;

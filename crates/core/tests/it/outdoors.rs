@@ -161,8 +161,8 @@ fn a_gentler_controller_is_later_and_a_house_that_comes_first_leaves_snow() {
     // 300 W/K · 21 K = 6.3 kW of 14
     assert!((leaves.left_w - 7700.0).abs() < 1e-6 && leaves.share < 1.0);
     assert!(Design::of(&study).findings.iter().any(|f| f.code == "outdoors.house_first"));
-    let left = through(job).ways[1].clear_share;
-    assert!(left < through(drive(with(1.0))).ways[1].clear_share, "{left}");
+    let left = through(job).ways[2].clear_share;
+    assert!(left < through(drive(with(1.0))).ways[2].clear_share, "{left}");
 }
 
 fn year() -> Vec<WeatherHour> {

@@ -118,8 +118,15 @@ fn calm_year(hour: WeatherHour) -> Vec<WeatherHour> {
     vec![hour; 8760]
 }
 
-const MILD: WeatherHour =
-    WeatherHour { air_c: 12.0, dew_point_c: Some(8.0), wind_m_s: Some(3.0), cloud: Some(0.5), falls_mm: Some(0.0) };
+const MILD: WeatherHour = WeatherHour {
+    air_c: 12.0,
+    dew_point_c: Some(8.0),
+    wind_m_s: Some(3.0),
+    cloud: Some(0.5),
+    falls_mm: Some(0.0),
+    direct_w_m2: None,
+    diffuse_w_m2: None,
+};
 
 fn task() -> SnowYearTask {
     SnowYearTask::from_json(r#"{ "free_area_ratio": 0.5, "length_m": 6, "flux_w_m2": 250, "altitude_m": 640 }"#)

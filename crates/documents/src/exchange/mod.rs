@@ -199,5 +199,6 @@ fn room_like(job: &Job, level_id: &str, name: &str, outline: Vec<Point>) -> Room
         floor: last.and_then(|r| r.floor.clone()),
         fields: vec![],
         melt: last.and_then(|r| r.melt),
+        summer: None,
     }
 }

@@ -5,6 +5,7 @@ use super::scale;
 use crate::typeset::block::{Block, list, plain, text};
 use crate::typeset::text::bold;
 use crate::{Papers, Part};
+use fuoco_core::job::Outdoors;
 use fuoco_core::units::Quantity as Q;
 
 pub fn parts(of: &Papers) -> Vec<Part> {
@@ -25,8 +26,51 @@ pub fn parts(of: &Papers) -> Vec<Part> {
     out
 }
 
+/// What the owner of an area outdoors has to know.
+fn told_outdoors(of: &Papers, outdoors: &Outdoors) -> Vec<Block> {
+    let storm = outdoors.storm;
+    let mut out = vec![Block::Title("Your snow melting".into(), of.whom(of.day))];
+    out.push(Block::Facts(vec![
+        ("Fluid to the slab in the storm".into(), supply(of)),
+        (
+            "Built for".into(),
+            format!(
+                "{} of snow as water at {}, wind {}",
+                of.s(Q::Snowfall, storm.snowfall_mm_h),
+                of.s(Q::Temperature, storm.air_c),
+                of.s(Q::Velocity, storm.wind_m_s)
+            ),
+        ),
+        ("Heat then".into(), of.s(Q::Heat, of.design.totals.source_w)),
+    ]));
+    out.push(Block::Heading("Where you must not drill".into()));
+    out.push(plain("The tubes lie in the slab. No anchor, sign post, drill or saw goes in there; the plan on the next pages shows where. Keep it with the house's papers and give it to whoever works here."));
+    out.push(Block::Heading("What it does, and what it does not".into()));
+    out.push(list([
+        "A cold slab takes hours until it melts. In heavier storms than it was built for snow lies, and goes later.",
+        "A surface that is kept free still turns slippery: when the heat is off, in freezing rain, at its edges and where its water goes.",
+        "It is started slowly. Hot fluid in a frozen slab cracks it: leave the controller's limit as it is set.",
+        "When a house is heated by the same source, the house comes first.",
+    ]));
+    out.push(Block::Heading("Every autumn".into()));
+    out.push(list([
+        "Have the glycol looked at: freezing point and age. It is refilled with the same kind only, by whoever is licensed to, and never let into a drain.",
+        "Clean the drains and what is warm under them, so that meltwater gets away.",
+        "Clean the sensor in the surface and run it once before the first snow.",
+        "Read the gauge; a plant that wants fluid again and again has a leak: call us.",
+    ]));
+    out.push(text([bold("When something is wrong:"), " fluid on the slab, a gauge that falls, a smell of gas or smoke: shut off and call. Gas, flue and electricity are for licensed trades only.".into()]));
+    if !of.from.name.is_empty() {
+        out.push(plain(std::iter::once(&of.from.name).chain(&of.from.lines).cloned().collect::<Vec<_>>().join(", ")));
+    }
+    out
+}
+
 fn told(of: &Papers) -> Vec<Block> {
     let (job, design) = (of.job, of.design);
+    if let Some(outdoors) = &job.outdoors {
+        return told_outdoors(of, outdoors);
+    }
     let mut out = vec![Block::Title("Your heating".into(), of.whom(of.day))];
     let mut facts = vec![("Water to the floor on the coldest day".into(), supply(of))];
     facts.push(("Built for".into(), format!("{} outdoors", of.s(Q::Temperature, job.site.outdoor_c))));

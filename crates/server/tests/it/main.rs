@@ -6,6 +6,7 @@ mod firm;
 mod instruments;
 mod loops;
 mod materials;
+mod outdoors;
 mod papers;
 mod people;
 mod plant;

@@ -22,7 +22,8 @@ const views: { value: View; label: string }[] = [
   { value: "piping", label: "Piping" },
   { value: "parts", label: "Source and users" },
   { value: "source", label: "Does it fit?" },
-  { value: "year", label: "Over the year" },
+  // what melts snow follows no house's weather
+  ...(job.value?.outdoors ? [] : [{ value: "year" as View, label: "Over the year" }]),
   { value: "compare", label: "Compare" },
 ];
 const begin = () => store.edit("begin a plant", (j) => beginPlant(j, design.value!.plant_to_begin!));
@@ -49,7 +50,7 @@ const source = computed(() => state.value?.sources[0]);
         <label v-if="view === 'piping'">Arrangement <ChoiceField :model-value="job.plant.arrangement" :options="ARRANGEMENTS" label="Arrangement" @update:model-value="arrange($event)" /></label>
       </header>
       <template v-if="view === 'piping'">
-        <div class="weather">
+        <div v-if="!job.outdoors" class="weather">
           <span>Outdoors <b>{{ show("temperature", outdoor, units) }}</b></span>
           <ElSlider v-model="outdoor" :min="coldest" :max="20" :step="0.5" :show-tooltip="false" aria-label="Outdoor temperature" />
           <CheckField v-if="hasTank" v-model="tried.charging" label="Tank being heated">Tank being heated</CheckField>

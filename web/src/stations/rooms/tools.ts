@@ -208,12 +208,12 @@ export function roomTools(view: View): RoomTools {
   }
   const begin = "Click the first corner, or type the sizes.";
   const rectangles = [
-    rectangle("room", "Room", "R", glyphs.room, (from, to) => bigEnough(from, to) && (addRoom(edit.rectangle(from, to)), true), () => (draw.start ? "Click the opposite corner, or type the sizes." : begin)),
-    rectangle("l-room", "L-room", "L", glyphs.lRoom, (from, to) => {
+    { ...rectangle("room", "Room", "R", glyphs.room, (from, to) => bigEnough(from, to) && (addRoom(edit.rectangle(from, to)), true), () => (draw.start ? "Click the opposite corner, or type the sizes." : begin)), outdoors: "Area" },
+    { ...rectangle("l-room", "L-room", "L", glyphs.lRoom, (from, to) => {
       if (draw.end) return addRoom(edit.lShape(from, draw.end, to)), true;
       if (bigEnough(from, to)) draw.end = to;
       return false;
-    }, () => (draw.end ? "Click the notch's inner corner." : draw.start ? "Click the opposite corner, or type the sizes." : begin)),
+    }, () => (draw.end ? "Click the notch's inner corner." : draw.start ? "Click the opposite corner, or type the sizes." : begin)), outdoors: "L-area" },
   ];
   const keepOuts = rectangle("keep_out", "Keep-out", "K", glyphs.keepOut, keepOut, () => (draw.start ? "Click its opposite corner." : "Click a corner of the place that gets no tube."));
 
@@ -310,6 +310,7 @@ export function roomTools(view: View): RoomTools {
   const underRoof = (id: OpeningTool) => id === "window" || id === "outside_door";
   const openings = OPENINGS.map((o) => ({
     ...onTheWall(o.id, o.name, o.key, o.icon, "Click the wall it is in. Esc when all are in.", (at) => addOpening(o.id, at)),
+    outdoors: o.id === "doorway" ? "Passage" : undefined,
     fits: () => !underRoof(o.id) || !store.job.value?.outdoors,
   }));
   const manifold = onTheWall("manifold", "Manifold", "M", glyphs.manifold, "Click the wall on which it hangs.", (at) => {

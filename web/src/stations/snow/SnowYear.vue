@@ -74,7 +74,8 @@ const count = (v: number) => Math.round(v).toLocaleString("en");
 </template>
 
 <style scoped>
-.two { display: grid; grid-template-columns: repeat(auto-fit, minmax(320px, 1fr)); gap: 8px 24px; }
+.two { display: grid; gap: 8px 24px; }
+.two .chart { max-width: 560px; }
 .num { text-align: right; }
 .class { fill: none; stroke: var(--ink); stroke-width: 1.8; }
 .has { stroke: var(--ember); stroke-width: 2; }

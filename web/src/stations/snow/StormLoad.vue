@@ -18,16 +18,16 @@ const circuitName = (id: string) => design.value?.circuits.find((c) => c.id === 
 
 <template>
   <div class="load">
-    <section aria-labelledby="storm-title">
+    <section aria-labelledby="storm-title" class="wide">
       <h3 id="storm-title">The storm</h3>
-      <dl>
-        <dt>Air</dt><dd><JobField path="outdoors.storm.air_c" label="Air in the storm" /></dd>
-        <dt>Wind</dt><dd><JobField path="outdoors.storm.wind_m_s" label="Wind in the storm" /></dd>
-        <dt>Humidity</dt><dd><JobField path="outdoors.storm.humidity" label="Humidity in the storm" /></dd>
-        <dt>Snow, as water</dt><dd><JobField path="outdoors.storm.snowfall_mm_h" label="Snowfall" /></dd>
-        <dt>Lasts, hours</dt><dd><JobField path="outdoors.storm.lasts_h" label="Hours of snow" /></dd>
-        <dt>Ground under the slab</dt><dd><JobField path="site.ground_c" label="Ground under the slab" hint="In the time of snow; the frost lies in it" /></dd>
-      </dl>
+      <div class="fields">
+        <label>Air <JobField path="outdoors.storm.air_c" label="Air in the storm" /></label>
+        <label>Wind <JobField path="outdoors.storm.wind_m_s" label="Wind in the storm" /></label>
+        <label>Humidity <JobField path="outdoors.storm.humidity" label="Humidity in the storm" /></label>
+        <label>Snow, as water <JobField path="outdoors.storm.snowfall_mm_h" label="Snowfall" /></label>
+        <label>Lasts, hours <JobField path="outdoors.storm.lasts_h" label="Hours of snow" /></label>
+        <label>Ground below <JobField path="site.ground_c" label="Ground under the slab" hint="Under the slab in the time of snow, with the frost in it" /></label>
+      </div>
     </section>
     <section aria-labelledby="takes-title" class="wide">
       <h3 id="takes-title">What it takes</h3>
@@ -80,6 +80,8 @@ const circuitName = (id: string) => design.value?.circuits.find((c) => c.id === 
 <style scoped>
 .load { display: grid; grid-template-columns: repeat(auto-fit, minmax(300px, 1fr)); gap: 10px 24px; align-content: start; }
 .wide { grid-column: 1 / -1; overflow-x: auto; }
+.fields { display: flex; flex-wrap: wrap; gap: 6px 18px; }
+.fields label { display: grid; gap: 2px; color: var(--soft); }
 h3 { margin: 6px 0; font-size: 14px; }
 dl { display: grid; grid-template-columns: minmax(120px, 1fr) minmax(0, 1fr); gap: 4px 10px; align-items: center; margin: 0; }
 dt { color: var(--soft); }

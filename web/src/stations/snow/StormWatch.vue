@@ -130,7 +130,8 @@ const choose = (c: MeltControl) => store.edit("choose how it is started", (j) =>
 .player .el-slider { flex: 1; min-width: 120px; }
 .at { min-width: 180px; font-variant-numeric: tabular-nums; }
 .faces { display: grid; grid-template-columns: repeat(3, minmax(0, 1fr)); gap: 10px; margin: 8px 0; }
-.face :deep(.el-radio-button__inner) { width: 100%; display: grid; gap: 4px; text-align: left; white-space: normal; font: inherit; color: var(--ink); background: var(--paper); border: 1px solid var(--line); border-radius: 4px; padding: 6px; }
+.face { --el-radio-button-checked-bg-color: var(--paper); --el-radio-button-checked-text-color: var(--ink); }
+.face :deep(.el-radio-button__inner) { width: 100%; height: 100%; display: grid; gap: 4px; text-align: left; white-space: normal; font-size: 13px; line-height: 1.3; color: var(--ink); background: var(--paper); border: 1px solid var(--line); border-radius: 4px; padding: 6px; }
 .face.is-active :deep(.el-radio-button__inner) { border-color: var(--ember); box-shadow: inset 0 0 0 1px var(--ember); }
 .charts { display: grid; grid-template-columns: repeat(auto-fit, minmax(300px, 1fr)); gap: 8px 20px; }
 .table { overflow-x: auto; margin-top: 8px; }

@@ -79,7 +79,9 @@ fn capacity(study: &Study, out: &mut Findings) {
         } else if d.supplement_w > 0.0 && d.supply_needed_c.is_some() {
             over_supply_limit(&j, &name, out)
         } else if let (Some(mean), true) = (d.surface_mean_c, d.flux_needed_w_m2 > 0.0) {
-            let message = if d.held_open {
+            let message = if study.job.outdoors.is_some() {
+                format!("{name} needs {{need}} and gets {{given}} in the storm, at {{mean}} surface. OK.")
+            } else if d.held_open {
                 format!(
                     "{name} needs {{need}} and gets {{given}}, at {{mean}} surface; its floor gives up to {{limit}}. OK."
                 )

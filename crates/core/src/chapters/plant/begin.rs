@@ -30,9 +30,11 @@ pub(crate) fn suggested(study: &Solved) -> Option<Plant> {
         user.takes = Takes::Emitters { emitter_ids: emitter_ids.clone(), drop_k: 12.0 };
     }
     let simple = users.is_empty() && study.circuits.len() < 2;
-    Some(Plant {
-        arrangement: if simple { Arrangement::Direct } else { Arrangement::TeesWithHeaders },
-        users,
-        ..Plant::of(source(SourceKind::CondensingGas, most_w))
-    })
+    let arrangement = match simple {
+        // glycol stays on its side
+        _ if study.job.outdoors.is_some() => Arrangement::Exchanger,
+        true => Arrangement::Direct,
+        false => Arrangement::TeesWithHeaders,
+    };
+    Some(Plant { arrangement, users, ..Plant::of(source(SourceKind::CondensingGas, most_w)) })
 }

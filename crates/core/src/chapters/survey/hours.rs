@@ -31,6 +31,10 @@ pub struct WeatherHour {
     pub cloud: Option<f64>,
     /// What falls, as water, mm.
     pub falls_mm: Option<f64>,
+    /// Sun straight on, across its rays, W/m².
+    pub direct_w_m2: Option<f64>,
+    /// From the sky, on the level, W/m².
+    pub diffuse_w_m2: Option<f64>,
 }
 
 /// Columns of EPW, and what stands in them for a missing value (EnergyPlus, Auxiliary Programs, "EPW CSV Format").
@@ -39,6 +43,8 @@ const DEW: (usize, f64) = (7, 99.0);
 const WIND: (usize, f64) = (21, 999.0);
 const CLOUD: (usize, f64) = (22, 99.0);
 const FALLS: (usize, f64) = (33, 999.0);
+const DIRECT: (usize, f64) = (14, 9999.0);
+const DIFFUSE: (usize, f64) = (15, 9999.0);
 
 /// The hours of a weather file, gaps in its temperatures bridged as for the year.
 ///
@@ -64,6 +70,8 @@ pub fn hours(text: &str) -> Result<Vec<WeatherHour>, FieldError> {
             wind_m_s: read("wind", WIND, [0.0, 50.0])?,
             cloud: read("cover of the sky", CLOUD, [0.0, 10.0])?.map(|tenths| tenths / 10.0),
             falls_mm: read("precipitation", FALLS, [0.0, 300.0])?,
+            direct_w_m2: read("direct radiation", DIRECT, [0.0, 1600.0])?,
+            diffuse_w_m2: read("diffuse radiation", DIFFUSE, [0.0, 1600.0])?,
         });
     }
     // the year has read: its gaps are short

@@ -1,5 +1,6 @@
 //! The survey's part of the job: levels, rooms and what is in them, notes on the plan, what was found on site.
 
+use crate::cooling::part::Summer;
 use crate::floor::part::{Field, Floor};
 use crate::geometry::Point;
 use crate::outdoors::part::Melt;
@@ -83,6 +84,9 @@ pub struct Room {
     /// In a job of areas outdoors: what the area is to be; absent: as usual for the drive of a house.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub melt: Option<Melt>,
+    /// Who and what is in it in summer; absent: as usual for its use.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub summer: Option<Summer>,
 }
 
 fn is_zero(v: &f64) -> bool {

@@ -141,6 +141,7 @@ fn held_open(study: &Study, out: &mut Findings) {
     open.sort_by(|a, b| more(b.1).total_cmp(&more(a.1)));
     let Some((room, worst)) = open.first() else { return };
     let name = plain(&room.name);
+    let when = if study.job.outdoors.is_some() { "in the storm" } else { "on the design day" };
     let others = match open.len() {
         1 => String::new(),
         2 => format!("; {} too gets more", plain(&open[1].0.name)),
@@ -151,7 +152,7 @@ fn held_open(study: &Study, out: &mut Findings) {
             Station::Water,
             "water.held_open",
             Subject::room(room),
-            format!("{name} gets {{given}} where it needs {{need}} on the design day{others}. Loops are not throttled below the least flow, nor beyond the largest drop."),
+            format!("{name} gets {{given}} where it needs {{need}} {when}{others}. Loops are not throttled below the least flow, nor beyond the largest drop."),
         )
         .value("given", Q::Heat, given(worst))
         .value("need", Q::Heat, worst.heat_loss_w)

@@ -53,7 +53,8 @@ pub(crate) fn circuit_designs(
             rooms.iter().enumerate().filter(|(r, d)| water.of_room[*r] == c && water.heating[*r].is_any() && d.heated);
         CircuitDesign {
             id: named.map_or(String::new(), |n| n.id.clone()),
-            name: named.map_or("Floors".into(), |n| n.name.clone()),
+            name: named
+                .map_or_else(|| if job.outdoors.is_some() { "Slab" } else { "Floors" }.into(), |n| n.name.clone()),
             manifold_ids: own_manifolds().map(|m| m.id.clone()).collect(),
             room_ids: heated.map(|(_, d)| d.id.clone()).collect(),
             supply_c: water.supplies[c].supply_c,

@@ -1,0 +1,74 @@
+//! Storms, years and cooling over HTTP.
+
+use crate::common::{Api, demo};
+use fuoco_server::{DEMO_OUTDOORS, DEMO_YEAR};
+use rocket::http::ContentType;
+use serde_json::{Value, json};
+
+fn forecourt() -> Value {
+    serde_json::from_str(DEMO_OUTDOORS).expect("the demo")
+}
+
+/// The demo's weather file, kept.
+async fn with_weather() -> Api {
+    let api = Api::new().await;
+    let (status, weather) = api.file("/api/weather", ContentType::Binary, DEMO_YEAR.as_bytes()).await;
+    assert_eq!((status, &weather["file_id"]), (200, &forecourt()["site"]["weather"]["file_id"]));
+    api
+}
+
+#[rocket::async_test]
+async fn a_storm_is_watched_and_a_year_is_run() {
+    let api = with_weather().await;
+    let (status, typed) = api.json("/api/outdoors/storm", &json!({ "job": forecourt() })).await;
+    assert_eq!((status, &typed["area_id"]), (200, &json!("forecourt")), "{typed}");
+    let ways = typed["ways"].as_array().expect("ways");
+    assert_eq!(ways.len(), 3);
+    assert!(ways.iter().all(|w| w["steps"].as_array().is_some_and(|s| s.len() > 100)));
+    let ramp = json!({ "job": forecourt(), "trial": { "area_id": "ramp", "worst_of_the_year": true } });
+    let (status, worst) = api.json("/api/outdoors/storm", &ramp).await;
+    assert_eq!((status, &worst["area_id"]), (200, &json!("ramp")));
+    assert_ne!(worst["falls_mm"], typed["falls_mm"]);
+    let (status, year) = api.json("/api/outdoors/year", &json!({ "job": forecourt(), "area_id": "ramp" })).await;
+    assert_eq!((status, &year["hours"]["from_file"]), (200, &json!(true)), "{year}");
+    assert_eq!(year["ways"].as_array().map(Vec::len), Some(3));
+}
+
+#[rocket::async_test]
+async fn what_is_missing_is_named() {
+    let api = Api::new().await;
+    let refused = |path: &'static str, body: Value, status: u16, field: Value| {
+        let api = &api;
+        async move {
+            let (got, problem) = api.json(path, &body).await;
+            assert_eq!((got, &problem["field"]), (status, &field), "{path}: {problem}");
+        }
+    };
+    // the file is not there, or the job names none
+    let (status, _) = api.json("/api/outdoors/year", &json!({ "job": forecourt() })).await;
+    assert_eq!(status, 404);
+    let mut bare = forecourt();
+    bare["site"].as_object_mut().expect("a site").remove("weather");
+    refused("/api/outdoors/year", json!({ "job": bare }), 422, json!("site.weather")).await;
+    let nowhere = json!({ "job": forecourt(), "trial": { "area_id": "nowhere" } });
+    refused("/api/outdoors/storm", nowhere, 422, json!("area_id")).await;
+    refused("/api/outdoors/storm", json!({ "job": demo() }), 422, json!("outdoors")).await;
+    let mut windy = forecourt();
+    windy["outdoors"]["storm"]["wind_m_s"] = json!(-3);
+    refused("/api/outdoors/storm", json!({ "job": windy }), 422, json!("outdoors.storm.wind_m_s")).await;
+    let api = with_weather().await;
+    let mut warm = demo();
+    warm.as_object_mut().expect("a job").remove("cooling");
+    let (status, problem) = api.json("/api/cooling", &json!({ "job": warm })).await;
+    assert_eq!((status, &problem["field"]), (422, &json!("cooling")), "{problem}");
+}
+
+#[rocket::async_test]
+async fn the_demo_is_cooled() {
+    let api = with_weather().await;
+    let (status, cool) = api.json("/api/cooling", &json!({ "job": demo() })).await;
+    assert_eq!(status, 200, "{cool}");
+    let supply = cool["supply_c"].as_f64().expect("a supply");
+    assert!((supply - cool["dew_point_c"].as_f64().expect("a dew point") - 2.0).abs() < 1e-9, "{supply}");
+    assert_eq!(cool["week"].as_array().map(Vec::len), Some(168));
+}
