@@ -63,6 +63,8 @@ export const SOURCES = words.sources;
 /** How melting is started, and what an area outdoors is used for. */
 export const MELT_CONTROLS = words.melt_controls;
 export const MELT_USES = words.melt_uses;
+/** How rooms are controlled over the time. */
+export const TIME_CONTROLS = words.time_controls;
 /** Why loops are shut in summer. */
 export const SHUT_FOR = words.shut_for;
 export const MIXINGS = words.mixings;

@@ -703,7 +703,7 @@ fn a_backup_restores_what_was_saved() {
     assert!(!data.path().join("mistyped").exists() && !data.path().join("empty.db").exists());
     let again = run(&["backup", &path("killed.db"), "--data", &path("")]);
     assert!(again.0 == Some(1) && again.2.contains("is there already"), "{}", again.2);
-    for (backup, jobs) in [("running.db", 2), ("killed.db", 3)] {
+    for (backup, jobs) in [("running.db", 3), ("killed.db", 4)] {
         let folder = path(&format!("restored-{jobs}"));
         assert_eq!(run(&["restore", &path(backup), "--data", &folder]).0, Some(0));
         let taken = run(&["restore", &path(backup), "--data", &folder]);

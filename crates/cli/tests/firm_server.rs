@@ -109,7 +109,7 @@ fn one_server_has_a_folder_and_a_check_and_a_backup_go_beside_it() {
     let (code, _, err) = run(&["serve", "--data", &data, "--bind", "127.0.0.1:0"], "");
     assert!(code == Some(1) && err.contains("another Fuoco serves this folder"), "{err}");
     let (code, out, err) = run(&["check", "--data", &data], "");
-    assert!(code == Some(0) && out.contains("1 jobs, 1 revisions, 1 files looked at"), "{out} {err}");
+    assert!(code == Some(0) && out.contains("2 jobs, 2 revisions, 1 files looked at"), "{out} {err}");
     let folder = tempfile::tempdir().expect("folder");
     let to = folder.path().to_string_lossy().into_owned();
     let (code, out, err) = run(&["backup", &to, "--data", &data], "");

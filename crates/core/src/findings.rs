@@ -65,6 +65,7 @@ pub enum Station {
     Water,
     Plant,
     Cooling,
+    Time,
     Materials,
     Laying,
     StartUp,
@@ -74,7 +75,7 @@ pub enum Station {
 
 impl Station {
     /// In the order of the work.
-    pub const ALL: [Station; 14] = [
+    pub const ALL: [Station; 15] = [
         Self::Site,
         Self::Rooms,
         Self::HeatLoss,
@@ -84,6 +85,7 @@ impl Station {
         Self::Water,
         Self::Plant,
         Self::Cooling,
+        Self::Time,
         Self::Materials,
         Self::Laying,
         Self::StartUp,

@@ -15,6 +15,7 @@ pub mod chapters;
 mod check;
 pub mod coils;
 pub mod design;
+pub mod dynamics;
 pub mod error;
 pub mod figures;
 pub mod findings;
@@ -42,5 +43,6 @@ pub mod startup;
 pub mod study;
 pub mod units;
 pub mod watch;
+pub mod zone;
 
 pub use chapters::{cooling, floor, heat_loss, loops, materials, outdoors, plant, survey, water};

@@ -26,6 +26,7 @@ mod plant;
 pub mod problem;
 mod records;
 mod survey;
+mod time;
 mod work;
 
 use chrono::{DateTime, SecondsFormat, Utc};

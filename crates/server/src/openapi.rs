@@ -2,7 +2,7 @@
 
 use crate::{
     api, cooling, firm, floor, health, history, instruments, links, live, loops, materials, outdoors, papers, people,
-    plant, records, survey,
+    plant, records, survey, time,
 };
 use fuoco_core::ranges::{Bounds, Range};
 use rocket::Route;
@@ -118,6 +118,7 @@ endpoints![
     survey::heat_loss_json,
     survey::bundle_job,
     survey::open_bundle,
+    time::follow_job,
 ];
 
 fn value() -> Value {

@@ -6,6 +6,8 @@ import type { components, paths } from "./schema.generated";
 export type Schemas = components["schemas"];
 
 export type CoolingDesign = Schemas["CoolingDesign"];
+export type InTime = Schemas["InTime"];
+export type TimeTrial = Schemas["TimeTrial"];
 export type Summer = Schemas["Summer"];
 export type Melt = Schemas["Melt"];
 export type MeltControl = Schemas["MeltControl"];

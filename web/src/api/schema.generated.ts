@@ -1334,6 +1334,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/time": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * The job in time: a warm-up, a week or a year for up to four ways of running it. A week has the weather file's hours where the job has
+         *     one; a year needs it.
+         */
+        post: operations["follow_job"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/version": {
         parameters: {
             query?: never;
@@ -4097,6 +4117,18 @@ export interface components {
             /** @description What was not taken, or assumed. */
             problems: components["schemas"]["ImportProblem"][];
         };
+        /** @description The job in time. */
+        InTime: {
+            /**
+             * Format: int32
+             * @description The first day, of the year from 0; none on design days.
+             */
+            from_day?: number | null;
+            /** @description The room whose course is told. */
+            room_id: string;
+            /** @description Each variant, in their order. */
+            runs: components["schemas"]["TimeRun"][];
+        };
         /** @description An instrument on the network, or a box that speaks for several. */
         Instrument: {
             /** @description What people call it. */
@@ -4209,6 +4241,13 @@ export interface components {
              * @description Rooms in it.
              */
             rooms: number;
+        };
+        /** @description A job to be followed. */
+        JobInTime: {
+            /** @description The job. */
+            job: components["schemas"]["Job"];
+            /** @description For how long, and how it is run. */
+            trial?: components["schemas"]["TimeTrial"];
         };
         /**
          * @description What is to be heated.
@@ -7118,6 +7157,33 @@ export interface components {
              */
             waste_m2: number;
         };
+        /** @description A room over the whole time. */
+        RoomRun: {
+            /**
+             * Format: double
+             * @description Hours in which it is more than a kelvin cooler than wanted.
+             */
+            cool_h: number;
+            /** @description Coolest and warmest that is felt after it was warm, °C. */
+            felt_c: number[];
+            /**
+             * Format: double
+             * @description Heat of its water, J.
+             */
+            heat_j: number;
+            /** @description The room. */
+            id: string;
+            /**
+             * Format: double
+             * @description Warmest mean of its floor, °C.
+             */
+            surface_c?: number | null;
+            /**
+             * Format: double
+             * @description Hours until it is warm, from the beginning; none: not in this time, or it has no floor of its own.
+             */
+            warm_h?: number | null;
+        };
         /** @description A room as it settles. */
         RoomState: {
             /**
@@ -7760,7 +7826,7 @@ export interface components {
          * @description The station of the work where the cause is mended.
          * @enum {string}
          */
-        Station: "site" | "rooms" | "heat_loss" | "snow" | "floor" | "loops" | "water" | "plant" | "cooling" | "materials" | "laying" | "start_up" | "service" | "papers";
+        Station: "site" | "rooms" | "heat_loss" | "snow" | "floor" | "loops" | "water" | "plant" | "cooling" | "time" | "materials" | "laying" | "start_up" | "service" | "papers";
         /** @description The mark of one station. */
         StationMark: {
             /** @description Errors to be mended here. */
@@ -8361,6 +8427,188 @@ export interface components {
              * @description Wall, m, 0.0005…0.05.
              */
             wall_m: number;
+        };
+        /**
+         * @description How rooms are controlled.
+         * @enum {string}
+         */
+        TimeControl: "thermostat" | "reset" | "both";
+        /** @description A moment of a room. */
+        TimePoint: {
+            /**
+             * Format: double
+             * @description Its air, °C.
+             */
+            air_c: number;
+            /**
+             * Format: double
+             * @description What is felt, °C.
+             */
+            felt_c: number;
+            /**
+             * Format: double
+             * @description Heat of all floors' water, W.
+             */
+            heat_w: number;
+            /**
+             * Format: double
+             * @description Outdoors, °C.
+             */
+            outdoor_c: number;
+            /**
+             * Format: double
+             * @description Water that comes to it, °C; none while it is shut.
+             */
+            supply_c?: number | null;
+            /**
+             * Format: double
+             * @description Mean of its floor, °C.
+             */
+            surface_c?: number | null;
+            /**
+             * Format: double
+             * @description From the beginning, s.
+             */
+            time_s: number;
+        };
+        /** @description A variant followed. */
+        TimeRun: {
+            /**
+             * Format: double
+             * @description What went in and is neither lost nor kept, as a share of what went in.
+             */
+            balance_error: number;
+            /**
+             * Format: double
+             * @description Share of the heat for which its water comes back cool enough to condense; none where it never does.
+             */
+            condensing?: number | null;
+            /**
+             * Format: double
+             * @description By the price.
+             */
+            cost?: number | null;
+            /** @description The room's course. */
+            course: components["schemas"]["TimePoint"][];
+            /**
+             * Format: double
+             * @description Of it downward, J.
+             */
+            down_j: number;
+            /**
+             * Format: double
+             * @description Heat out of the water, J.
+             */
+            heat_j: number;
+            /** @description By month, J; of a year only. */
+            months_j: number[];
+            /** @description Every heated room. */
+            rooms: components["schemas"]["RoomRun"][];
+            /**
+             * Format: double
+             * @description Heat over electricity of a heat pump.
+             */
+            seasonal?: number | null;
+            /** @description The source's starts. */
+            starts: number;
+            /**
+             * Format: double
+             * @description What the source takes for it, J; and what that costs.
+             */
+            taken_j: number;
+        };
+        /**
+         * @description What is followed.
+         * @enum {string}
+         */
+        TimeSpan: "warm_up" | "week" | "year";
+        /** @description What is asked. */
+        TimeTrial: {
+            /**
+             * Format: double
+             * @description Efficiency of a source without one of its own, 0.3 to 1.1.
+             * @default 0.95
+             */
+            efficiency?: number;
+            /**
+             * Format: int32
+             * @description The first day of the week, of the year from 0; absent: the coldest.
+             * @default null
+             */
+            from_day?: number | null;
+            /**
+             * Format: double
+             * @description Price of a kilowatt-hour that the source takes, 0 to 10; without one no costs are told.
+             * @default null
+             */
+            price_kwh?: number | null;
+            /**
+             * @description The room whose course is told; the first with tube where none is named.
+             * @default null
+             */
+            room_id?: string | null;
+            /**
+             * @description What is followed.
+             * @default warm_up
+             */
+            span?: components["schemas"]["TimeSpan"];
+            /**
+             * @description Ways of running it, 1 to 4.
+             * @default [
+             *       {
+             *         "build_up_id": null,
+             *         "control": "thermostat",
+             *         "cut_h": null,
+             *         "differential_k": 0.5,
+             *         "setback_from_h": 22,
+             *         "setback_k": 0,
+             *         "setback_to_h": 5
+             *       }
+             *     ]
+             */
+            variants?: components["schemas"]["TimeVariant"][];
+        };
+        /** @description A way of running it. */
+        TimeVariant: {
+            /**
+             * @description All floors on that build-up in place of their own.
+             * @default null
+             */
+            build_up_id?: string | null;
+            /**
+             * @description How rooms are controlled.
+             * @default thermostat
+             */
+            control?: components["schemas"]["TimeControl"];
+            /**
+             * @description No heat at all in these hours from the beginning, a power cut: from, to, h; within the time that is followed.
+             * @default null
+             */
+            cut_h?: number[] | null;
+            /**
+             * Format: double
+             * @description On and off of a thermostat lie so far apart, K, 0.1 to 5.
+             * @default 0.5
+             */
+            differential_k?: number;
+            /**
+             * Format: int32
+             * @description From that hour of the day, 0 to 23 …
+             * @default 22
+             */
+            setback_from_h?: number;
+            /**
+             * Format: double
+             * @description Cooler at night by, K, 0 to 10.
+             * @default 0
+             */
+            setback_k?: number;
+            /**
+             * Format: int32
+             * @description … to that one.
+             * @default 5
+             */
+            setback_to_h?: number;
         };
         /** @description A loop longer than any coil. */
         TooLong: {
@@ -18253,6 +18501,135 @@ export interface operations {
                 };
             };
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A failure of the server, or its store cannot be used */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    follow_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JobInTime"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InTime"];
+                };
+            };
+            /** @description The request does not read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description First sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not made by a page of this server, or not for this person */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such method here */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not come in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong content type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

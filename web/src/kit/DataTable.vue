@@ -67,11 +67,13 @@ function walk(e: KeyboardEvent) {
     return;
   }
 }
+/** A head in the words of the viewer, and of a job outdoors, where rooms are areas. */
+const headOf = (head: string) => dialect(store.job.value?.outdoors ? head.replace(/^Room(s?)$/, "Area$1") : head, units.value);
 </script>
 
 <template>
   <div class="table-tools no-print" :class="{ inline }">
-    <ColumnChoice v-if="choices.length" v-model="wanted" :names="Object.fromEntries(choices.map((c) => [c.key, dialect(c.head, units)]))" />
+    <ColumnChoice v-if="choices.length" v-model="wanted" :names="Object.fromEntries(choices.map((c) => [c.key, headOf(c.head)]))" />
     <ElButton size="small" text :icon="Download" :disabled="!rows.length" :aria-label="`Table of ${name} as a CSV file`" @click="save">CSV</ElButton>
   </div>
   <div class="scroll" tabindex="0" role="region" :aria-label="`Table of ${name}`">
@@ -80,8 +82,8 @@ function walk(e: KeyboardEvent) {
       <thead>
         <tr>
           <th v-for="c in shown" :key="c.key" :class="{ num: c.num ?? c.quantity }" :aria-sort="sortOf(c)" :title="c.title">
-            <ElButton v-if="c.value && c.head" link class="sort" @click="order = nextOrder(order, c.key)"><i v-if="c.tint" class="key" :style="{ background: c.tint }"></i>{{ dialect(c.head, units) }}<span v-if="sortOf(c)" aria-hidden="true">{{ order?.down ? " ▾" : " ▴" }}</span></ElButton>
-            <template v-else>{{ dialect(c.head, units) }}</template>
+            <ElButton v-if="c.value && c.head" link class="sort" @click="order = nextOrder(order, c.key)"><i v-if="c.tint" class="key" :style="{ background: c.tint }"></i>{{ headOf(c.head) }}<span v-if="sortOf(c)" aria-hidden="true">{{ order?.down ? " ▾" : " ▴" }}</span></ElButton>
+            <template v-else>{{ headOf(c.head) }}</template>
           </th>
         </tr>
       </thead>

@@ -32,6 +32,7 @@ export const glyphs = {
   startUp: glyph("M12 3v8M7 6a8 8 0 1 0 10 0M9 15l2.2 2.2L15.5 13"),
   service: glyph("M4 20l7-7M20 5a5 5 0 0 1-7 6l-2 2-2-2 2-2a5 5 0 0 1 6-7l-3 3 1 2 2 1zM3.5 17.5l3 3"),
   snow: glyph("M12 3v18M4.2 7.5l15.6 9M19.8 7.5l-15.6 9M9.5 4.5L12 7l2.5-2.5M9.5 19.5L12 17l2.5 2.5"),
+  time: glyph("M12 4a8 8 0 1 0 .01 0M12 8v4l3 2"),
   cooling: glyph("M12 3c4 5 6 8 6 11a6 6 0 0 1-12 0c0-3 2-6 6-11zM9 14h6M12 11v6M10 12l4 4M14 12l-4 4"),
   heatLoss: glyph("M4 20V10l8-6 8 6v10zM12 17V9M9.5 11.5L12 9l2.5 2.5"),
   site: glyph("M12 21c5-6 7-9 7-12a7 7 0 0 0-14 0c0 3 2 6 7 12zM12 11.5a2.5 2.5 0 1 0 0-5 2.5 2.5 0 0 0 0 5z"),

@@ -14,16 +14,17 @@ import { snow } from "./snow";
 import { site } from "./site";
 import { startUp } from "./start-up";
 import type { StationPart } from "./station";
+import { time } from "./time";
 import { water } from "./water";
 
-export const STATIONS: StationPart[] = [site, rooms, heatLoss, snow, floor, loops, water, plant, cooling, materials, laying, startUp, service, papers];
+export const STATIONS: StationPart[] = [site, rooms, heatLoss, snow, floor, loops, water, plant, cooling, time, materials, laying, startUp, service, papers];
 
 /** Those of a job: a house has a heat loss, an area outdoors has snow. */
 export const stationsOf = (job: Job | null): StationPart[] => STATIONS.filter((s) => !s.only || s.only === (job?.outdoors ? "outdoors" : "house"));
 export const nameOf = (station: StationPart, job: Job | null): string => (job?.outdoors && station.outdoors) || station.name;
 
 /** The key of a station: its number in the order of the work; the papers have 0, what came between them has none. */
-const numbered = (job: Job | null) => stationsOf(job).filter((s) => ![cooling, startUp, service].includes(s));
+const numbered = (job: Job | null) => stationsOf(job).filter((s) => ![cooling, time, startUp, service].includes(s));
 export const keyOf = (station: StationPart, job: Job | null): string => {
   const number = numbered(job).indexOf(station) + 1;
   return number ? String(number % 10) : "";

@@ -52,6 +52,8 @@ pub(super) fn marks(study: &Study, findings: &[Finding]) -> Vec<StationMark> {
             Station::Snow => (rooms && study.job.outdoors.is_some(), errors + warnings > 0),
             Station::Rooms | Station::HeatLoss | Station::Floor => (rooms, errors + warnings > 0),
             Station::Loops | Station::Water => (loops, errors + warnings > 0),
+            // nothing of it is decided: it only shows
+            Station::Time => (loops && study.job.outdoors.is_none(), errors + warnings > 0),
             Station::Cooling => (study.job.cooling.is_some(), errors + warnings > 0),
             Station::Plant => (study.job.plant.is_some(), errors + warnings > 0),
             Station::Materials => (loops && !study.job.purchasing.prices.rows.is_empty(), errors + warnings > 0),

@@ -129,6 +129,13 @@ impl Running {
         self.state.len()
     }
 
+    /// Heat that it keeps over 0 °C, J/m²: as far as its modes carry it.
+    pub fn held_j_m2(&self) -> f64 {
+        // what each mode has at one kelvin all over
+        let even = |k: usize| (0..3).map(|p| self.modes.gains[p][k]).sum::<f64>() / self.modes.rates[k];
+        (0..self.state.len()).map(|k| self.state[k] * even(k)).sum::<f64>() / self.modes.half_m
+    }
+
     /// What it will do at the end of the next step, as a straight line in what is around it during it.
     pub fn line(&self) -> Line {
         let kept: Vec<f64> = self.state.iter().zip(&self.left).map(|(z, l)| z * l).collect();

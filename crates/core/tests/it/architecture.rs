@@ -32,6 +32,7 @@ const LAYERS: [(&str, &[&str]); 10] = [
             "section",
             "snow",
             "moist_air",
+            "zone",
             "chapters::survey::hours",
             "network",
             "coils",
@@ -64,7 +65,10 @@ const LAYERS: [(&str, &[&str]); 10] = [
             "chapters::materials",
         ],
     ),
-    ("the whole", &["onsite", "service", "startup", "stand_in", "design", "chapters::mod", "chapters::*::mod"]),
+    (
+        "the whole",
+        &["onsite", "service", "dynamics", "startup", "stand_in", "design", "chapters::mod", "chapters::*::mod"],
+    ),
 ];
 
 type Graph = BTreeMap<String, BTreeSet<String>>;

@@ -69,15 +69,15 @@ fn an_area_is_given_what_the_storm_takes_and_its_surface_is_just_above_freezing(
 }
 
 #[test]
-fn wider_tube_leaves_stripes_and_closer_tube_less() {
+fn wider_tube_leaves_bands_of_snow_and_closer_tube_less() {
     let coolest = |spacing_m: f64| {
         let mut job = drive(with(1.0));
         let floor = job.rooms[0].floor.as_mut().expect("tube");
         (floor.spacing_core_m, floor.spacing_edge_m) = (spacing_m, spacing_m);
         let design = designed(job);
-        let stripes = design.findings.iter().any(|f| f.code == "outdoors.stripes");
+        let bands = design.findings.iter().any(|f| f.code == "outdoors.between_tubes");
         let c = design.outdoors.expect("outdoors").areas[0].coolest_c.expect("heated");
-        assert_eq!(stripes, c < 0.0, "{spacing_m}: {c}");
+        assert_eq!(bands, c < 0.0, "{spacing_m}: {c}");
         c
     };
     let by_spacing = [0.15, 0.25, 0.4].map(coolest);

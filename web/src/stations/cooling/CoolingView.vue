@@ -54,7 +54,7 @@ const curve = (y: (v: number) => number, x: (v: number) => number, of: (h: Hour)
         <label>Rooms up to <JobField path="cooling.room_c" label="Rooms up to" /></label>
         <label>Over the dew point <JobField path="cooling.margin_k" label="Margin over the dew point" /></label>
         <label>Water warms by <JobField path="cooling.rise_k" label="Rise of the water" /></label>
-        <label>Humidity indoors <JobField path="cooling.humidity" label="Humidity indoors" empty="by the weather" /></label>
+        <label>Humidity indoors <JobField path="cooling.humidity" label="Humidity indoors" empty="by the weather" wide /></label>
         <label>A coil dries to <JobField path="cooling.coil_humidity" label="Humidity kept by a coil" empty="no coil" /></label>
         <label>Sun past the shades <JobField path="cooling.shades" label="Sun past the shades" /></label>
         <label>Moisture of a person, g/h <JobField path="cooling.person_g_h" label="Moisture of a person" /></label>

@@ -91,7 +91,7 @@ const pick = (id: string) => store.select({ kind: "room", id });
 <template>
   <section class="floor" aria-label="Floor">
     <header class="bar">
-      <label v-if="room">Room <ChoiceField :model-value="room.id" :options="rooms.map((r) => ({ value: r.id, text: r.name }))" label="Room whose floor is shown" @update:model-value="pick" /></label>
+      <label v-if="room">{{ store.job.value?.outdoors ? "Area" : "Room" }} <ChoiceField :model-value="room.id" :options="rooms.map((r) => ({ value: r.id, text: r.name }))" label="Room whose floor is shown" @update:model-value="pick" /></label>
       <ElSegmented :model-value="view" size="small" :options="views" aria-label="View of the floor" @update:model-value="turn($event as Turn)" />
       <ElSegmented v-if="view === 'section' && zones.length > 1 && zone" size="small" :model-value="zone.key" :options="zones.map((z) => ({ value: z.key, label: z.name }))" aria-label="Part of the room" @update:model-value="zoneKey = String($event)" />
     </header>

@@ -11,6 +11,7 @@ const props = defineProps<{ picture: SectionPicture; roomId: string; buildUpId: 
 const { design, units, job } = store;
 const s = (q: Parameters<typeof show>[0], v: number | null | undefined) => show(q, v, units.value);
 const d = computed(() => design.value?.rooms.find((r) => r.id === props.roomId));
+const outdoors = computed(() => Boolean(job.value?.outdoors));
 const b = computed(() => floors.buildUp(props.buildUpId));
 const carries = computed(() => (d.value?.supplement_w ?? 0) <= 0);
 const p = computed(() => props.picture);
@@ -31,9 +32,9 @@ const roomName = (c: string) => job.value?.rooms.find((r) => r.id === c)?.name ?
     </p>
     <dl>
       <template v-if="isFloor">
-        <dt>Room needs</dt><dd :title="`Heat loss ${s('heat', d?.heat_loss_w)} over ${s('area', d?.heatable_area_m2)} of floor with tube`">{{ s("flux", d?.flux_needed_w_m2) }}</dd>
+        <dt>{{ outdoors ? "Storm takes" : "Room needs" }}</dt><dd :title="`Heat loss ${s('heat', d?.heat_loss_w)} over ${s('area', d?.heatable_area_m2)} of floor with tube`">{{ s("flux", d?.flux_needed_w_m2) }}</dd>
         <dt>Floor gives</dt><dd>{{ s("flux", d?.flux_given_w_m2) }}</dd>
-        <dt>Maximum output</dt><dd :title="`At its surface limit of ${s('temperature', d?.surface_limit_c)}`">{{ s("flux", d?.flux_limit_w_m2) }}</dd>
+        <template v-if="!outdoors"><dt>Maximum output</dt><dd :title="`At its surface limit of ${s('temperature', d?.surface_limit_c)}`">{{ s("flux", d?.flux_limit_w_m2) }}</dd></template>
         <dt>Supply needed</dt><dd title="Water at the manifold, at the ordinary drop">{{ s("temperature", d?.supply_needed_c) }}</dd>
         <dt>Maximum supply</dt><dd :title="dialect('The lowest of covering, build-up and fields', units)">{{ s("temperature", d?.supply_limit_c) }}</dd>
       </template>

@@ -38,6 +38,9 @@ const RULES: [Numbers, string][] = [
   ["least_flow_l_min", "Least flow of a loop"],
   ["head_limit_pa", "Pressure drop of one loop"],
 ];
+/** Rules for floors that people stay on. */
+const FLOORS = new Set(["surface_limit_c", "surface_limit_edge_c", "surface_limit_bath_over_room_k", "surface_limit_wall_c", "surface_limit_ceiling_c", "striping_limit_k", "share_below_m"]);
+const shownRules = computed(() => RULES.filter(([key]) => !job.value?.outdoors || !FLOORS.has(key)));
 const laid = computed(() => {
   const used = new Set((job.value?.rooms ?? []).flatMap((r) => (r.floor ? [r.floor.tube_id] : [])));
   return tubes().filter((t) => used.has(t.id) || rules.value.longest_loop_m[t.id] !== undefined || used.size === 0);
@@ -84,7 +87,7 @@ function setSpacings(text: string) {
           <dd><JobField :path="`rules.longest_loop_m.${t.id}`" :label="`Longest loop of ${t.name}`" :empty="show('tube', t.longest_loop_m, units)" /></dd>
         </template>
         <dt>Spacings offered</dt><dd><TextField :model-value="spacings" label="Spacings offered" @update:model-value="setSpacings" /><span v-if="spacingsWrong" class="wrong" role="alert">{{ spacingsWrong }}</span></dd>
-        <template v-for="[key, name] in RULES" :key="key">
+        <template v-for="[key, name] in shownRules" :key="key">
           <dt>{{ dialect(name, units) }}</dt><dd><JobField :path="`rules.${key}`" :label="name" /></dd>
         </template>
         <dt>Floors compared, first by</dt>

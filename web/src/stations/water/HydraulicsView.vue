@@ -104,15 +104,15 @@ const shutRoom = (of: { loops: { id: string }[] }, closed: boolean) => of.loops.
         </p>
         <ul v-if="state.notes.length"><li v-for="n in state.notes" :key="n">{{ n }}</li></ul>
       </section>
-      <section aria-label="Rooms">
-        <h3>Rooms, with no thermostat at work</h3>
+      <section :aria-label="store.job.value?.outdoors ? 'Areas' : 'Rooms'">
+        <h3>{{ store.job.value?.outdoors ? "Areas" : "Rooms, with no thermostat at work" }}</h3>
         <table class="grid-table">
-          <thead><tr><th>Room</th><th>Zone open</th><th class="num">Settles at</th><th class="num">Should be</th><th class="num">Heat</th></tr></thead>
+          <thead><tr><th>{{ store.job.value?.outdoors ? "Area" : "Room" }}</th><th>Zone open</th><template v-if="!store.job.value?.outdoors"><th class="num">Settles at</th><th class="num">Should be</th></template><th class="num">Heat</th></tr></thead>
           <tbody>
             <tr v-for="r in state.rooms" :key="r.id">
               <td>{{ roomName(r.id) }}</td>
               <td><ElSwitch v-for="z in zones.filter((x) => x.id === r.id)" :key="z.id" size="small" :model-value="z.loops.some((l) => !l.shut)" :aria-label="`Zone of ${z.name} open`" @update:model-value="shutRoom(z, !$event)" /></td>
-              <td class="num" :class="{ cold: warmer(r) < -0.5, warm: warmer(r) > 1 }">{{ s("temperature", r.room_c) }}</td><td class="num">{{ s("temperature", r.set_c) }}</td><td class="num">{{ s("heat", r.heat_w) }}</td>
+              <template v-if="!store.job.value?.outdoors"><td class="num" :class="{ cold: warmer(r) < -0.5, warm: warmer(r) > 1 }">{{ s("temperature", r.room_c) }}</td><td class="num">{{ s("temperature", r.set_c) }}</td></template><td class="num">{{ s("heat", r.heat_w) }}</td>
             </tr>
           </tbody>
         </table>

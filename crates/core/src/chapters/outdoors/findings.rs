@@ -9,7 +9,7 @@ use crate::study::Study;
 use crate::units::Quantity as Q;
 
 pub(super) const RULES: &[Rule] =
-    &[frost, shock, stripes, drains, falls, short, uneven, cold_start, house, joints, caution];
+    &[frost, shock, between_tubes, drains, falls, short, uneven, cold_start, house, joints, caution];
 
 /// The fluid stays fluid so far below the coldest night, K.
 const BELOW_THE_NIGHT_K: f64 = 3.0;
@@ -75,7 +75,7 @@ fn shock(study: &Study, out: &mut Findings) {
 }
 
 /// Between two tubes the surface is too cold.
-fn stripes(study: &Study, out: &mut Findings) {
+fn between_tubes(study: &Study, out: &mut Findings) {
     let Some(design) = outdoor_design(study) else { return };
     for a in &design.areas {
         let Some(room) = study.job.room(&a.id) else { continue };
@@ -83,10 +83,10 @@ fn stripes(study: &Study, out: &mut Findings) {
         out.say(
             Said::warning(
                 Station::Snow,
-                "outdoors.stripes",
+                "outdoors.between_tubes",
                 Subject::room(room),
                 format!(
-                    "{}: midway between two tubes the surface has {{coolest}} in the storm: snow stays in stripes.",
+                    "{}: midway between two tubes the surface has {{coolest}} in the storm: snow stays in bands.",
                     plain(&room.name)
                 ),
             )

@@ -154,7 +154,7 @@ fn output(study: &Study, out: &mut Findings) {
             .rule("Building load, downward losses and fixed users; domestic hot water by priority.")
             .remedy("A larger source, a second one that follows, or less heat loss."),
         );
-    } else if size.ratio > OVERSIZE {
+    } else if size.ratio > OVERSIZE && study.job.outdoors.as_ref().is_none_or(|o| o.house.is_none()) {
         out.say(
             warns("plant.large", "The source is {ratio} of what is needed: {most} for {needs}.")
                 .value("ratio", Q::Share, size.ratio)

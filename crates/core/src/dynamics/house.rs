@@ -1,0 +1,247 @@
+//! A house in time: every room's floor by the modes of its section, its air, surfaces and mass by [`Zone`], its water by
+//! what drives it.
+
+use crate::error::FieldError;
+use crate::floor::assembly;
+use crate::floor::heating::floor_parts;
+use crate::heat_loss::report::{Cause, OtherSide};
+use crate::job::Room;
+use crate::section::Films;
+use crate::section::film::REFERENCE;
+use crate::section::running::{Running, Sides};
+use crate::study::Study;
+use crate::zone::{Drive, Envelope, Zone};
+use lru::LruCache;
+use std::num::NonZeroUsize;
+use std::sync::{LazyLock, Mutex};
+
+const KEPT: usize = 64;
+static FLOORS: LazyLock<Mutex<LruCache<String, Running>>> =
+    LazyLock::new(|| Mutex::new(LruCache::new(NonZeroUsize::new(KEPT).unwrap_or(NonZeroUsize::MIN))));
+/// Heat of a floor that reaches the air at once; the rest is radiant.
+const TO_AIR: f64 = 0.5;
+/// Water that flows so little is none, W/K.
+const NO_FLOW: f64 = 0.1;
+
+/// A floor in time.
+#[derive(Clone)]
+struct Floor {
+    running: Running,
+    area_m2: f64,
+    below_c: f64,
+    /// Its flow times the heat of its water, W/K.
+    flow_w_k: f64,
+    water_c: f64,
+}
+
+/// A room in time.
+#[derive(Clone)]
+pub(super) struct RoomNow {
+    /// Index in the job.
+    pub index: usize,
+    zone: Zone,
+    floor: Option<Floor>,
+    /// Heat from what is neither outdoors nor its own: ground, unheated spaces, neighbours, W/K and their temperature, °C.
+    others: Vec<(f64, f64)>,
+    /// Electric and other heat that stands beside the floor on the design day, W per kelvin of room over outdoors.
+    beside_w_k: f64,
+    /// Heat of neighbours' floors on the design day, W.
+    neighbours_w: f64,
+    mass_c: f64,
+    /// Air, surfaces, what is felt, °C.
+    pub air_c: f64,
+    pub felt_c: f64,
+    /// Mean of its floor's surface, °C.
+    pub surface_c: Option<f64>,
+    /// Heat out of its water, W.
+    pub heat_w: f64,
+    /// Of it downward, W.
+    pub down_w: f64,
+    /// Heat lost to outdoors and others, W.
+    pub lost_w: f64,
+    /// Its water comes back, °C.
+    pub return_c: Option<f64>,
+    /// Heat that it has beside its water, W: gains, neighbours, what stands beside.
+    pub given_w: f64,
+}
+
+/// What a room's floor would take for its water at a supply: at that, and per kelvin less, W.
+pub(super) struct Draw {
+    pub heat_w: f64,
+    pub per_k: f64,
+}
+
+impl RoomNow {
+    fn of(study: &Study, index: usize, step_s: f64) -> Result<RoomNow, FieldError> {
+        let (job, design, loss) = (&study.job, &study.rooms[index], &study.heat.rooms[index]);
+        let room = &job.rooms[index];
+        let sum = |of: &dyn Fn(Cause) -> bool| {
+            let parts = loss.parts.iter().filter(|p| of(p.cause) && p.other == OtherSide::Outdoors);
+            parts.map(|p| p.amount * p.per_kelvin).sum::<f64>()
+        };
+        let elsewhere = loss.parts.iter().filter(|p| !matches!(p.other, OtherSide::Outdoors | OtherSide::Same));
+        let poured = |r: &Room| {
+            let b = r.floor.as_ref().and_then(|f| job.build_up(&f.build_up_id));
+            b.is_some_and(|b| b.laying.is_poured())
+        };
+        let zone = Zone::new(&Envelope {
+            floor_m2: design.area_m2.max(0.1),
+            windows_w_k: sum(&|c| matches!(c, Cause::Window | Cause::OutsideDoor)),
+            opaque_w_k: sum(&|c| !matches!(c, Cause::Window | Cause::OutsideDoor | Cause::Air | Cause::Ventilation)),
+            air_w_k: sum(&|c| matches!(c, Cause::Air | Cause::Ventilation)),
+            heavy: poured(room),
+        });
+        let over = (room.room_c - job.site.outdoor_c).max(1.0);
+        let floor = floor_of(study, index, step_s)?;
+        let tube_gives = floor.is_some() || !design.fields.is_empty();
+        let fields: f64 = design.fields.iter().map(|f| f.heat_w).sum();
+        // rooms without a floor of their own keep their temperature by what heats them
+        let beside = if tube_gives { design.beside_w + fields } else { 0.0 };
+        Ok(RoomNow {
+            index,
+            zone,
+            floor,
+            others: elsewhere.map(|p| (p.amount * p.per_kelvin, p.other_c)).collect(),
+            beside_w_k: beside / over,
+            neighbours_w: design.neighbour_heat_w + design.leader_heat_w,
+            mass_c: room.room_c,
+            air_c: room.room_c,
+            felt_c: room.room_c,
+            surface_c: None,
+            heat_w: 0.0,
+            down_w: 0.0,
+            lost_w: 0.0,
+            return_c: None,
+            given_w: 0.0,
+        })
+    }
+
+    /// Whether it has a floor with water.
+    pub fn is_heated(&self) -> bool {
+        self.floor.as_ref().is_some_and(|f| f.flow_w_k > NO_FLOW)
+    }
+
+    fn drive(&self, outdoor_c: f64, gains_w: [f64; 3], share: f64) -> Drive {
+        let others: f64 = self.others.iter().map(|(h, c)| h * (c - self.air_c)).sum();
+        let beside = self.beside_w_k * (self.air_c - outdoor_c).max(0.0) + self.neighbours_w * share;
+        Drive { outdoor_c, to_air_w: others + beside + gains_w[0], radiant_w: gains_w[1], to_mass_w: gains_w[2] }
+    }
+
+    /// Puts it into rest without heat of its water, in that weather; its floor is as warm as what it feels.
+    pub fn cold(&mut self, outdoor_c: f64) {
+        for _ in 0..60 {
+            let drive = self.drive(outdoor_c, [0.0; 3], 0.0);
+            self.mass_c = self.zone.at_rest(&drive);
+            let now = self.zone.step(self.mass_c, 1.0, &drive);
+            (self.air_c, self.felt_c) = (now.air_c, now.felt_c);
+        }
+        self.floor_at(self.felt_c);
+    }
+
+    /// Puts it to its wanted temperature, floor and all.
+    pub fn warm(&mut self, room_c: f64) {
+        (self.mass_c, self.air_c, self.felt_c) = (room_c, room_c, room_c);
+        self.floor_at(room_c);
+    }
+
+    fn floor_at(&mut self, c: f64) {
+        if let Some(f) = &mut self.floor {
+            let sides = Sides { up: c, down: f.below_c, water: c };
+            f.running.settle(sides);
+            f.water_c = c;
+        }
+    }
+
+    /// Heat that its floor and its mass keep, over 0 °C, J.
+    pub fn held_j(&self) -> f64 {
+        let floor = self.floor.as_ref().map_or(0.0, |f| f.running.held_j_m2() * f.area_m2);
+        floor + self.zone.heat_j_k() * self.mass_c
+    }
+
+    /// What its floor would take at a supply.
+    pub fn draws(&self, supply_c: f64) -> Draw {
+        let Some(f) = self.floor.as_ref().filter(|f| f.flow_w_k > NO_FLOW) else {
+            return Draw { heat_w: 0.0, per_k: 0.0 };
+        };
+        let (heat_w, _, per_k) = water_of(f, self.felt_c, supply_c);
+        Draw { heat_w: heat_w.max(0.0), per_k }
+    }
+
+    /// A step: water of that supply, or none; gains to air, radiant and to its mass, W; `share` of what neighbours give on the design day.
+    pub fn step(&mut self, step_s: f64, outdoor_c: f64, supply_c: Option<f64>, gains_w: [f64; 3], share: f64) {
+        let mut drive = self.drive(outdoor_c, gains_w, share);
+        self.given_w = drive.to_air_w + drive.radiant_w + drive.to_mass_w;
+        (self.heat_w, self.down_w, self.surface_c, self.return_c) = (0.0, 0.0, None, None);
+        if let Some(f) = &mut self.floor {
+            let line = f.running.line();
+            let mut sides = Sides { up: self.felt_c, down: f.below_c, water: f.water_c };
+            match supply_c.filter(|_| f.flow_w_k > NO_FLOW) {
+                // water that is cooler than the floor would cool it: the valve sees to it that none comes
+                Some(supply) => {
+                    let (heat, mean, _) = water_of(f, self.felt_c, supply);
+                    sides.water = if heat > 0.0 { mean } else { line.water_for(&sides, 0.0) };
+                }
+                None => sides.water = line.water_for(&sides, 0.0),
+            }
+            f.water_c = sides.water;
+            let now = f.running.step(&sides);
+            self.heat_w = now.water_w_m2 * f.area_m2;
+            self.down_w = now.down_w_m2 * f.area_m2;
+            self.surface_c = Some(now.surface_c);
+            self.return_c = supply_c.filter(|_| self.heat_w > 0.0).map(|s| s - self.heat_w / f.flow_w_k.max(NO_FLOW));
+            let up = now.up_w_m2 * f.area_m2;
+            drive.to_air_w += TO_AIR * up;
+            drive.radiant_w += (1.0 - TO_AIR) * up;
+        }
+        let before = self.mass_c;
+        let after = self.zone.step(before, step_s, &drive);
+        self.lost_w = self.zone.loses_w(before, &after, &drive);
+        (self.mass_c, self.air_c, self.felt_c) = (after.mass_c, after.air_c, after.felt_c);
+    }
+}
+
+/// Heat out of a floor's water at that supply, W, the water's mean, °C, and how much less for each kelvin less, W/K.
+fn water_of(f: &Floor, felt_c: f64, supply_c: f64) -> (f64, f64, f64) {
+    let line = f.running.line();
+    let heat = |water: f64| line.at(&Sides { up: felt_c, down: f.below_c, water }).water_w_m2 * f.area_m2;
+    let at_zero = heat(0.0);
+    let per_k = heat(1.0) - at_zero;
+    // what the water gives cools it: its mean lies half of its drop under the supply
+    let half = 0.5 / f.flow_w_k;
+    let mean = (supply_c - half * at_zero) / (1.0 + half * per_k);
+    (at_zero + per_k * mean, mean, per_k / (1.0 + half * per_k))
+}
+
+fn floor_of(study: &Study, index: usize, step_s: f64) -> Result<Option<Floor>, FieldError> {
+    let job = &study.job;
+    let Some(parts) = job.rooms[index].heated_floor().and_then(|f| floor_parts(job, f)) else { return Ok(None) };
+    let Some(state) = study.water.heating[index].floor.as_ref() else { return Ok(None) };
+    let (duty, water) = (state.core().duty(), &study.water.rooms[index]);
+    let section = assembly::section(&parts, &|id: &str| job.material(id))?;
+    let films = Films { up: REFERENCE, down: duty.film_down(), water: duty.water_film_w_m2k };
+    let start = Sides { up: duty.room_c, down: duty.below_c, water: duty.room_c };
+    let key = format!("{section:?} {films:?} {step_s}");
+    let kept = || FLOORS.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
+    let known = kept().get(&key).cloned();
+    let running = match known {
+        Some(running) => running,
+        None => {
+            let fresh = Running::new(&section, &films, step_s, start)?;
+            kept().put(key, fresh.clone());
+            fresh
+        }
+    };
+    let area_m2 = water.field_area.max(0.1);
+    let design = (state.flux_up(water.floor_excess_k) + state.flux_down(water.floor_excess_k)) * area_m2;
+    let flow_w_k = water.drop_k.filter(|d| *d > 0.1).map_or(0.0, |d| design / d);
+    Ok(Some(Floor { running, area_m2, below_c: duty.below_c, flow_w_k, water_c: duty.room_c }))
+}
+
+/// All heated rooms of a job, in its order.
+///
+/// # Errors
+/// Where a section cannot be solved.
+pub(super) fn rooms(study: &Study, step_s: f64) -> Result<Vec<RoomNow>, FieldError> {
+    let heated = (0..study.job.rooms.len()).filter(|i| study.job.rooms[*i].is_heated());
+    heated.map(|i| RoomNow::of(study, i, step_s)).collect()
+}
