@@ -156,3 +156,30 @@ test("the lowest safe water in a humid week", async ({ app, page }) => {
   await page.getByRole("button", { name: "Do not cool" }).click();
   await expect(page.getByText("The floors heat only.")).toBeVisible();
 });
+
+test("a set-back compared in a slab and in a dry panel", async ({ app, page }) => {
+  const id = await app.makeJob({ ...DEMO, name: "Over night" });
+  await app.open(id, "time");
+  await app.choose("Room that is followed", "Foyer and reception");
+  const figures = page.getByRole("region", { name: "Variants in figures" });
+  await expect(figures.getByRole("row")).toHaveCount(3);
+  await app.segment("A week").click();
+  await expect(page.getByText(/^From .*, the house warm/)).toBeVisible();
+  await page.getByLabel("Set-back 2").fill("4 K");
+  await page.getByLabel("Set-back 2").press("Tab");
+  await expect(figures).toContainText("4.0 K cooler 22–5 h");
+  await page.getByRole("button", { name: "Another one" }).click();
+  await app.choose("Build-up 3", /grooved panel|Panels/i);
+  await expect(figures.getByRole("row")).toHaveCount(4);
+  await app.accessible();
+  await app.segment("A year").click();
+  await expect(page.getByRole("img", { name: "Heat by month" })).toBeVisible();
+  await page.getByLabel("Price of a kilowatt-hour").fill("0.12");
+  await page.getByLabel("Price of a kilowatt-hour").press("Tab");
+  await expect(figures.getByRole("columnheader", { name: "cost" })).toBeVisible();
+  await page.getByLabel("Price of a kilowatt-hour").fill("-3");
+  await page.getByLabel("Price of a kilowatt-hour").press("Tab");
+  await expect(page.getByText(/0\.00 to 10\.00/).first()).toBeVisible();
+  await page.getByRole("button", { name: "Take out variant 3" }).click();
+  await expect(figures.getByRole("row")).toHaveCount(3);
+});

@@ -1,22 +1,8 @@
 /** The pictures of the documentation, from the demo job. Only when asked: `cargo xtask shots`. */
-import type { Page } from "@playwright/test";
 import { DEMO, expect, firstPage, test } from "./app";
 
 const folder = process.env.FUOCO_SHOTS;
 const VIEWS = ["site", "rooms", "heat-loss", "floor", "loops", "water", "plant", "materials", "papers"];
-
-/** The people of a firm's server: a second one, where everybody signs in. */
-async function office(page: Page, into: string) {
-  const context = await page.context().browser()!.newContext({ ignoreHTTPSErrors: true, baseURL: process.env.FUOCO_OFFICE_URL, viewport: { width: 1280, height: 800 }, locale: "en-GB" });
-  const at = await context.newPage();
-  await at.goto("/sign-in?to=/people");
-  await at.getByLabel("Name", { exact: true }).fill("Ada");
-  await at.getByLabel("Password", { exact: true }).fill("seven warm floors");
-  await at.getByRole("button", { name: "Sign in" }).click();
-  await expect(at.getByRole("region", { name: "Table of who did what" })).toContainText("signed in");
-  await at.screenshot({ path: `${into}/people.png`, animations: "disabled" });
-  await context.close();
-}
 
 test("pictures", async ({ app, page }) => {
   test.skip(!folder, "pictures are taken by `cargo xtask shots`");
@@ -50,9 +36,6 @@ test("pictures", async ({ app, page }) => {
   await app.open(served, "laying");
   await expect(page.getByText("5 of 15 loops lie")).toBeVisible();
   await page.screenshot({ path: `${folder}/laying.png`, animations: "disabled" });
-  await app.segment("Pressure test").click();
-  await expect(page.getByRole("img", { name: /as read and corrected/ })).toBeVisible();
-  await page.screenshot({ path: `${folder}/pressure-test.png`, animations: "disabled" });
   await app.open(served, "start-up");
   await app.segment("Flows").click();
   await expect(page.getByRole("article", { name: "Manifold A" })).toBeVisible();
@@ -66,10 +49,18 @@ test("pictures", async ({ app, page }) => {
   await page.getByRole("heading", { name: "Not decided yet" }).click();
   await expect(page.locator(".el-tooltip__popper:visible, .el-popper:visible")).toHaveCount(0);
   await page.screenshot({ path: `${folder}/service.png`, animations: "disabled" });
-  await page.goto("/firm");
-  await expect(page.getByLabel("Name", { exact: true })).not.toHaveValue("");
-  await page.screenshot({ path: `${folder}/firm.png`, animations: "disabled" });
-  await office(page, folder!);
+  await app.open(served, "cooling");
+  await expect(page.getByText(/No colder than/)).toBeVisible();
+  await page.screenshot({ path: `${folder}/cooling.png`, animations: "disabled" });
+  await app.open(served, "time");
+  await app.segment("A week").click();
+  await expect(page.getByText(/the house warm at its beginning/)).toBeVisible();
+  await page.screenshot({ path: `${folder}/time.png`, animations: "disabled" });
+  const outdoors = ((await (await page.request.get("/api/jobs")).json()) as { id: string; name: string }[]).find((j) => j.name.startsWith("Forecourt"))!.id;
+  await app.open(outdoors, "snow");
+  await app.segment("A storm").click();
+  await expect(page.getByRole("region", { name: "Ways of running it" })).toBeVisible();
+  await page.screenshot({ path: `${folder}/snow.png`, animations: "disabled" });
   await app.open(id, "loops");
   await page.getByRole("button", { name: "Dark theme" }).click();
   await page.mouse.move(600, 700);

@@ -6,7 +6,7 @@
 //! let zone = Zone::new(&Envelope { floor_m2: 20.0, windows_w_k: 10.0, opaque_w_k: 20.0, air_w_k: 10.0, heavy: true });
 //! // 600 W into the air for as long as one likes: 15 to 16 K over outdoors, some of it beyond the air
 //! let mut mass_c = 5.0;
-//! let drive = Drive { outdoor_c: 5.0, to_air_w: 600.0, ..Drive::default() };
+//! let drive = Drive { outdoor_c: 5.0, behind_c: 5.0, to_air_w: 600.0, ..Drive::default() };
 //! let mut air_c = 0.0;
 //! for _ in 0..2000 {
 //!     (air_c, mass_c) = { let now = zone.step(mass_c, 3600.0, &drive); (now.air_c, now.mass_c) };
@@ -33,7 +33,7 @@ pub struct Envelope {
     pub floor_m2: f64,
     /// Glass and doors, W/K.
     pub windows_w_k: f64,
-    /// Walls, roof, bridges, W/K.
+    /// Walls, roof, bridges, and what leads to ground and neighbours, W/K.
     pub opaque_w_k: f64,
     /// Air, W/K.
     pub air_w_k: f64,
@@ -44,8 +44,10 @@ pub struct Envelope {
 /// What drives it during a step.
 #[derive(Debug, Clone, Copy, PartialEq, Default)]
 pub struct Drive {
-    /// Outdoors, °C.
+    /// Outdoors, °C: behind glass, and the air that comes in.
     pub outdoor_c: f64,
+    /// Behind walls and roof, °C: outdoors, or what is mixed of that and of ground and neighbours.
+    pub behind_c: f64,
     /// Into its air, W.
     pub to_air_w: f64,
     /// Radiant, onto its surfaces and what is behind them, W.
@@ -112,8 +114,9 @@ impl Zone {
         let to_mass = self.shares[0] * drive.radiant_w + drive.to_mass_w;
         let to_surface = self.shares[1] * drive.radiant_w;
         let at_air = outdoor + drive.to_air_w / self.hve;
-        let all =
-            to_mass + self.hem * outdoor + self.h3 * (to_surface + self.hw * outdoor + self.h1 * at_air) / self.h2;
+        let all = to_mass
+            + self.hem * drive.behind_c
+            + self.h3 * (to_surface + self.hw * outdoor + self.h1 * at_air) / self.h2;
         let loses = 0.5 * (self.h3 + self.hem);
         let next = (mass_c * (per_step - loses) + all) / (per_step + loses);
         let middle = f64::midpoint(mass_c, next);
@@ -134,7 +137,7 @@ impl Zone {
         let middle = f64::midpoint(mass_before_c, after.mass_c);
         let outdoor = drive.outdoor_c;
         let out = 1.0 - self.shares[0] - self.shares[1];
-        self.hem * (middle - outdoor)
+        self.hem * (middle - drive.behind_c)
             + self.hw * (after.surface_c - outdoor)
             + self.hve * (after.air_c - outdoor)
             + out * drive.radiant_w

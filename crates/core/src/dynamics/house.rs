@@ -41,10 +41,12 @@ pub(super) struct RoomNow {
     pub index: usize,
     zone: Zone,
     floor: Option<Floor>,
-    /// Heat from what is neither outdoors nor its own: ground, unheated spaces, neighbours, W/K and their temperature, °C.
-    others: Vec<(f64, f64)>,
-    /// Electric and other heat that stands beside the floor on the design day, W per kelvin of room over outdoors.
-    beside_w_k: f64,
+    /// What leads through walls, floor and ceiling: to outdoors, W/K, …
+    to_outdoors_w_k: f64,
+    /// … and to what is neither outdoors nor its own, W/K.
+    others: Vec<(f64, Behind)>,
+    /// Emitters and fields beside its floor on the design day, W.
+    beside_w: f64,
     /// Heat of neighbours' floors on the design day, W.
     neighbours_w: f64,
     mass_c: f64,
@@ -65,6 +67,15 @@ pub(super) struct RoomNow {
     pub given_w: f64,
 }
 
+/// What is on the other side.
+#[derive(Clone, Copy)]
+enum Behind {
+    /// A room that is followed too, by its index in the job.
+    Room(usize),
+    /// Of one temperature, °C.
+    Fixed(f64),
+}
+
 /// What a room's floor would take for its water at a supply: at that, and per kelvin less, W.
 pub(super) struct Draw {
     pub heat_w: f64,
@@ -79,30 +90,44 @@ impl RoomNow {
             let parts = loss.parts.iter().filter(|p| of(p.cause) && p.other == OtherSide::Outdoors);
             parts.map(|p| p.amount * p.per_kelvin).sum::<f64>()
         };
-        let elsewhere = loss.parts.iter().filter(|p| !matches!(p.other, OtherSide::Outdoors | OtherSide::Same));
         let poured = |r: &Room| {
             let b = r.floor.as_ref().and_then(|f| job.build_up(&f.build_up_id));
             b.is_some_and(|b| b.laying.is_poured())
         };
+        let is_air = |c: Cause| matches!(c, Cause::Air | Cause::Ventilation);
+        let is_glass = |c: Cause| matches!(c, Cause::Window | Cause::OutsideDoor);
+        let mut to_outdoors_w_k = sum(&|c| !is_glass(c) && !is_air(c));
+        let mut others = vec![];
+        let over = (room.room_c - job.site.outdoor_c).max(1.0);
+        for p in loss.parts.iter().filter(|p| !matches!(p.other, OtherSide::Outdoors | OtherSide::Same)) {
+            let conducts = p.amount * p.per_kelvin;
+            let neighbour = p.subject.as_ref().and_then(|id| job.rooms.iter().position(|r| r.id == *id));
+            match (p.other, neighbour) {
+                (OtherSide::Room, Some(n)) if followed(&job.rooms[n]) => others.push((conducts, Behind::Room(n))),
+                // it is as far on the way to outdoors as on the design day, in all weather
+                (OtherSide::Unheated | OtherSide::CrawlSpace, _) => {
+                    let share = (p.difference_k / over).clamp(0.0, 1.0);
+                    to_outdoors_w_k += conducts * share;
+                }
+                _ => others.push((conducts, Behind::Fixed(p.other_c))),
+            }
+        }
         let zone = Zone::new(&Envelope {
             floor_m2: design.area_m2.max(0.1),
-            windows_w_k: sum(&|c| matches!(c, Cause::Window | Cause::OutsideDoor)),
-            opaque_w_k: sum(&|c| !matches!(c, Cause::Window | Cause::OutsideDoor | Cause::Air | Cause::Ventilation)),
-            air_w_k: sum(&|c| matches!(c, Cause::Air | Cause::Ventilation)),
+            windows_w_k: sum(&is_glass),
+            opaque_w_k: to_outdoors_w_k + others.iter().map(|o| o.0).sum::<f64>(),
+            air_w_k: sum(&is_air),
             heavy: poured(room),
         });
-        let over = (room.room_c - job.site.outdoor_c).max(1.0);
         let floor = floor_of(study, index, step_s)?;
-        let tube_gives = floor.is_some() || !design.fields.is_empty();
         let fields: f64 = design.fields.iter().map(|f| f.heat_w).sum();
-        // rooms without a floor of their own keep their temperature by what heats them
-        let beside = if tube_gives { design.beside_w + fields } else { 0.0 };
         Ok(RoomNow {
             index,
             zone,
             floor,
-            others: elsewhere.map(|p| (p.amount * p.per_kelvin, p.other_c)).collect(),
-            beside_w_k: beside / over,
+            to_outdoors_w_k,
+            others,
+            beside_w: design.beside_w + fields + design.supplement_w,
             neighbours_w: design.neighbour_heat_w + design.leader_heat_w,
             mass_c: room.room_c,
             air_c: room.room_c,
@@ -121,21 +146,27 @@ impl RoomNow {
         self.floor.as_ref().is_some_and(|f| f.flow_w_k > NO_FLOW)
     }
 
-    fn drive(&self, outdoor_c: f64, gains_w: [f64; 3], share: f64) -> Drive {
-        let others: f64 = self.others.iter().map(|(h, c)| h * (c - self.air_c)).sum();
-        let beside = self.beside_w_k * (self.air_c - outdoor_c).max(0.0) + self.neighbours_w * share;
-        Drive { outdoor_c, to_air_w: others + beside + gains_w[0], radiant_w: gains_w[1], to_mass_w: gains_w[2] }
+    /// Temperature behind its walls, mixed of all that is there, °C; `felt_c` of the rooms that are followed, by index in the job.
+    fn behind_c(&self, outdoor_c: f64, felt_c: &dyn Fn(usize) -> f64) -> f64 {
+        let of = |behind: Behind| match behind {
+            Behind::Room(r) => felt_c(r),
+            Behind::Fixed(c) => c,
+        };
+        let all = self.to_outdoors_w_k + self.others.iter().map(|o| o.0).sum::<f64>();
+        let sum = self.to_outdoors_w_k * outdoor_c + self.others.iter().map(|(h, b)| h * of(*b)).sum::<f64>();
+        if all > 1e-9 { sum / all } else { outdoor_c }
     }
 
-    /// Puts it into rest without heat of its water, in that weather; its floor is as warm as what it feels.
-    pub fn cold(&mut self, outdoor_c: f64) {
-        for _ in 0..60 {
-            let drive = self.drive(outdoor_c, [0.0; 3], 0.0);
-            self.mass_c = self.zone.at_rest(&drive);
-            let now = self.zone.step(self.mass_c, 1.0, &drive);
-            (self.air_c, self.felt_c) = (now.air_c, now.felt_c);
-        }
+    /// Puts it into rest without heat, in that weather and among neighbours of those temperatures; its floor is as warm as what it feels.
+    /// Returns by how much that moved it, K.
+    pub fn cold(&mut self, outdoor_c: f64, felt_c: &dyn Fn(usize) -> f64) -> f64 {
+        let drive = Drive { outdoor_c, behind_c: self.behind_c(outdoor_c, felt_c), ..Drive::default() };
+        self.mass_c = self.zone.at_rest(&drive);
+        let now = self.zone.step(self.mass_c, 1.0, &drive);
+        let moved = (now.felt_c - self.felt_c).abs();
+        (self.air_c, self.felt_c) = (now.air_c, now.felt_c);
         self.floor_at(self.felt_c);
+        moved
     }
 
     /// Puts it to its wanted temperature, floor and all.
@@ -167,9 +198,15 @@ impl RoomNow {
         Draw { heat_w: heat_w.max(0.0), per_k }
     }
 
-    /// A step: water of that supply, or none; gains to air, radiant and to its mass, W; `share` of what neighbours give on the design day.
-    pub fn step(&mut self, step_s: f64, outdoor_c: f64, supply_c: Option<f64>, gains_w: [f64; 3], share: f64) {
-        let mut drive = self.drive(outdoor_c, gains_w, share);
+    /// A step: water of that supply, or none; gains to air, radiant and to its mass, W; `share` of the design day's need.
+    pub fn step(&mut self, step_s: f64, around: &Around, supply_c: Option<f64>, gains_w: [f64; 3], share: f64) {
+        let mut drive = Drive {
+            outdoor_c: around.outdoor_c,
+            behind_c: self.behind_c(around.outdoor_c, around.felt_c),
+            to_air_w: (self.beside_w + self.neighbours_w) * share + gains_w[0],
+            radiant_w: gains_w[1],
+            to_mass_w: gains_w[2],
+        };
         self.given_w = drive.to_air_w + drive.radiant_w + drive.to_mass_w;
         (self.heat_w, self.down_w, self.surface_c, self.return_c) = (0.0, 0.0, None, None);
         if let Some(f) = &mut self.floor {
@@ -237,11 +274,23 @@ fn floor_of(study: &Study, index: usize, step_s: f64) -> Result<Option<Floor>, F
     Ok(Some(Floor { running, area_m2, below_c: duty.below_c, flow_w_k, water_c: duty.room_c }))
 }
 
-/// All heated rooms of a job, in its order.
+/// What is around a room in a step.
+pub(super) struct Around<'a> {
+    pub outdoor_c: f64,
+    /// Of the rooms that are followed, by their index in the job.
+    pub felt_c: &'a dyn Fn(usize) -> f64,
+}
+
+/// Rooms with tube in their floor are followed; others keep their temperature by what else heats them.
+fn followed(room: &Room) -> bool {
+    room.heated_floor().is_some()
+}
+
+/// All rooms that are followed, in the job's order.
 ///
 /// # Errors
 /// Where a section cannot be solved.
 pub(super) fn rooms(study: &Study, step_s: f64) -> Result<Vec<RoomNow>, FieldError> {
-    let heated = (0..study.job.rooms.len()).filter(|i| study.job.rooms[*i].is_heated());
-    heated.map(|i| RoomNow::of(study, i, step_s)).collect()
+    let with_tube = (0..study.job.rooms.len()).filter(|i| followed(&study.job.rooms[*i]));
+    with_tube.map(|i| RoomNow::of(study, i, step_s)).collect()
 }

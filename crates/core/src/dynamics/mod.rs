@@ -24,7 +24,7 @@ use crate::plant::source::source_at;
 use crate::study::Study;
 use crate::survey::hours::WeatherHour;
 use crate::water::rooms::need_share;
-use house::RoomNow;
+use house::{Around, RoomNow};
 use serde::{Deserialize, Serialize};
 
 /// The steps, s: of a warm-up and a week, of a year.
@@ -39,6 +39,9 @@ const WARM_WITHIN_K: f64 = 0.5;
 const TOLD_S: f64 = 900.0;
 /// So many variants beside each other.
 const MOST_VARIANTS: usize = 4;
+/// A cold house is found in so many sweeps over its rooms, to that, K.
+const MOST_SWEEPS: usize = 2000;
+const SETTLED_K: f64 = 1e-6;
 /// Weeks begin within a year.
 const LAST_DAY: u32 = 358;
 
@@ -349,8 +352,25 @@ fn follow(
     let usual = Cooling { shades: 1.0, ..Cooling::default() };
     let summers: Vec<RoomSummer> = rooms.iter().map(|r| RoomSummer::of(study, r.index, &usual)).collect();
     let first_c = weather.air_c.first().copied().unwrap_or(job.site.outdoor_c);
-    for r in &mut rooms {
-        if trial.span == TimeSpan::WarmUp { r.cold(first_c) } else { r.warm(job.rooms[r.index].room_c) }
+    let felt_by_room = |rooms: &[RoomNow]| -> Vec<f64> {
+        let mut out: Vec<f64> = job.rooms.iter().map(|r| r.room_c).collect();
+        rooms.iter().for_each(|r| out[r.index] = r.felt_c);
+        out
+    };
+    if trial.span == TimeSpan::WarmUp {
+        // rooms are among each other: one after the other until none moves
+        for _ in 0..MOST_SWEEPS {
+            let mut moved = 0.0_f64;
+            for k in 0..rooms.len() {
+                let felt = felt_by_room(&rooms);
+                moved = moved.max(rooms[k].cold(first_c, &|r| felt[r]));
+            }
+            if moved < SETTLED_K {
+                break;
+            }
+        }
+    } else {
+        rooms.iter_mut().for_each(|r| r.warm(job.rooms[r.index].room_c));
     }
     let source = job.plant.as_ref().map(|p| &p.source);
     let condenses_c = source.and_then(|s| s.kind.condenses_below_c());
@@ -407,8 +427,11 @@ fn follow(
                 })
                 .collect();
             limit(source.map(|s| source_at(s, *outdoor_c, warmest(&supplies)).0), &rooms, &mut supplies);
+            let felt = felt_by_room(&rooms);
+            let around = Around { outdoor_c: *outdoor_c, felt_c: &|r| felt[r] };
             for ((r, supply), gains) in rooms.iter_mut().zip(&supplies).zip(&gains) {
-                r.step(step_s, *outdoor_c, *supply, *gains, need_share(job, r.index, *outdoor_c));
+                let share = if cut { 0.0 } else { need_share(job, r.index, *outdoor_c) };
+                r.step(step_s, &around, *supply, *gains, share);
             }
             let heat_w: f64 = rooms.iter().map(|r| r.heat_w.max(0.0)).sum();
             let supply = warmest(&supplies);

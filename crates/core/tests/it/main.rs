@@ -8,6 +8,7 @@ mod cooling;
 mod corpus;
 mod curves;
 mod design_balance;
+mod dynamics;
 mod every_case;
 mod floors;
 mod fuzz;

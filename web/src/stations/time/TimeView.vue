@@ -172,6 +172,7 @@ const hours = (h: number | null | undefined) => (h === null || h === undefined ?
 .bar { display: flex; gap: 8px 18px; align-items: center; flex-wrap: wrap; }
 .variants { list-style: none; margin: 8px 0; padding: 0; display: grid; gap: 4px; }
 .variants li { display: flex; gap: 6px 14px; align-items: center; flex-wrap: wrap; }
+.variants :deep(.choice), .bar :deep(.choice) { width: 190px; }
 .says { margin: 6px 0; }
 .charts { display: grid; grid-template-columns: repeat(auto-fit, minmax(310px, 1fr)); gap: 8px 20px; }
 .table { overflow-x: auto; margin-top: 8px; }

@@ -123,7 +123,13 @@ impl RoomSummer {
         for (hour, (outdoor_c, sky)) in air_c.iter().zip(skies).enumerate() {
             let [to_air, radiant_w, to_mass_w] = self.gains_w(hour, sky, cooling);
             let run = |given: f64| {
-                let drive = Drive { outdoor_c: *outdoor_c, to_air_w: to_air + given, radiant_w, to_mass_w };
+                let drive = Drive {
+                    outdoor_c: *outdoor_c,
+                    behind_c: *outdoor_c,
+                    to_air_w: to_air + given,
+                    radiant_w,
+                    to_mass_w,
+                };
                 self.zone.step(mass_c, HOUR_S, &drive)
             };
             let free = run(0.0);

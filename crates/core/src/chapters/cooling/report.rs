@@ -284,7 +284,13 @@ pub fn cooling_design(study: &Solved, hours: &[WeatherHour]) -> Result<CoolingDe
         (0..hours.len()).filter(|k| rooms.iter().any(|r| cools(r) && r.needs[*k] > NOTHING_W)).collect();
     let worst_in = |k: usize| rooms.iter().filter(|r| cools(r)).map(|r| dew(r, k).0).fold(f64::NEG_INFINITY, f64::max);
     let dews: Vec<(usize, f64)> = wants.iter().map(|k| (*k, worst_in(*k))).collect();
-    let worst = dews.iter().copied().max_by(|a, b| a.1.total_cmp(&b.1));
+    // of hours as damp as each other the one in which most is wanted
+    let rank = |(k, dew): (usize, f64)| ((dew * 100.0).round(), rooms.iter().map(|r| r.needs[k]).sum::<f64>());
+    let damper = |a: &(usize, f64), b: &(usize, f64)| {
+        let (a, b) = (rank(*a), rank(*b));
+        a.0.total_cmp(&b.0).then(a.1.total_cmp(&b.1))
+    };
+    let worst = dews.iter().copied().max_by(damper);
     let dew_point_c = worst.map_or_else(|| typed_dew.unwrap_or(0.0), |w| w.1);
     // no warmer than the room: then it does not cool, and does not harm
     let safe = |dew: f64| (dew + wanted.margin_k).min(wanted.room_c);
@@ -339,11 +345,9 @@ pub fn cooling_design(study: &Solved, hours: &[WeatherHour]) -> Result<CoolingDe
         study,
         &rooms.iter().map(|r| (r.index, dews_of(r.needs.as_slice(), |k| dew(r, k).0))).collect::<Vec<_>>(),
     );
-    let week_from = dews
-        .iter()
-        .copied()
-        .max_by(|a, b| a.1.total_cmp(&b.1))
-        .map_or(0, |(k, _)| (k / 24 * 24).saturating_sub(WEEK / 2 / 24 * 24).min(hours.len().saturating_sub(WEEK)));
+    let half_week = WEEK / 2 / 24 * 24;
+    let last_begin = hours.len().saturating_sub(WEEK);
+    let week_from = worst.map_or(0, |(k, _)| (k / 24 * 24).saturating_sub(half_week).min(last_begin));
     let week = (week_from..(week_from + WEEK).min(hours.len())).map(|k| {
         let d = worst_in(k);
         let d = if d.is_finite() { d } else { 0.0 };

@@ -1,0 +1,155 @@
+//! The house in time: heat is kept account of, slabs are slow and panels quick, what is asked wrongly is named.
+
+use fuoco_core::dynamics::{InTime, TimeControl, TimeSpan, TimeTrial, TimeVariant, in_time};
+use fuoco_core::job::{CheckedJob, HeatSource, Job, JobKind, Plant, Start};
+use fuoco_core::samples::{box_room, job_of, manifold, read_job, studied, window};
+use fuoco_core::survey::climate::read_epw;
+use fuoco_core::survey::hours::{WeatherHour, hours};
+
+const EPW: &str = include_str!("../../../../demo/alderfell.epw");
+
+/// Two rooms on slabs, one with a window.
+fn house() -> Job {
+    let mut living = box_room("living", 0.0, 0.0, 6.0, 5.0);
+    living.openings.push(window("w", 0, 1.0, 2.0, 1.5));
+    let mut job = job_of(vec![living, box_room("study", 6.12, 0.0, 9.0, 5.0)]);
+    job.manifolds.push(manifold("m", "A", "living", 1, 2.0));
+    job.rooms[0].openings.push(fuoco_core::samples::doorway("d", 1, 0.5, 0.9));
+    job.site.weather = Some(read_epw(EPW).expect("reads"));
+    job
+}
+
+fn year() -> Vec<WeatherHour> {
+    hours(EPW).expect("reads")
+}
+
+fn told(job: &Job, trial: &TimeTrial) -> InTime {
+    let year = year();
+    in_time(&studied(job).expect("solved"), trial, Some(&year)).expect("followed")
+}
+
+fn of(span: TimeSpan, variants: Vec<TimeVariant>) -> TimeTrial {
+    TimeTrial { span, variants, ..TimeTrial::default() }
+}
+
+fn variant(control: TimeControl, setback_k: f64) -> TimeVariant {
+    TimeVariant { control, setback_k, ..TimeVariant::default() }
+}
+
+#[test]
+fn heat_is_kept_account_of() {
+    let trial = of(TimeSpan::Year, vec![variant(TimeControl::Both, 0.0), variant(TimeControl::Thermostat, 3.0)]);
+    for run in told(&house(), &trial).runs {
+        // the floor's modes leave out what follows at once
+        assert!(run.balance_error < 1e-3, "{}", run.balance_error);
+        assert!((run.months_j.iter().sum::<f64>() - run.heat_j).abs() < 1e-6 * run.heat_j);
+        assert!(run.months_j[0] > 3.0 * run.months_j[6], "winter over summer: {:?}", run.months_j);
+        assert!((run.rooms.iter().map(|r| r.heat_j).sum::<f64>() - run.heat_j).abs() < 1e-6 * run.heat_j);
+    }
+}
+
+#[test]
+fn a_warm_up_ends_where_the_design_is() {
+    let job = house();
+    let design = studied(&job).expect("solved");
+    let run = &told(&job, &of(TimeSpan::WarmUp, vec![variant(TimeControl::Reset, 0.0)])).runs[0];
+    let end = run.course.last().expect("a course");
+    let loops: f64 = design.loops.iter().map(|l| l.output_up_w + l.output_down_w).sum();
+    // two models of a room, one without mass: within a tenth
+    assert!((end.heat_w - loops).abs() < 0.1 * loops, "{} {loops}", end.heat_w);
+    assert!((end.felt_c - 20.0).abs() < 1.0, "{}", end.felt_c);
+    let begin = run.course.first().expect("a course");
+    assert!(begin.felt_c < 10.0 && begin.heat_w > end.heat_w, "{begin:?}");
+    assert!(run.course.windows(2).all(|w| w[1].felt_c > w[0].felt_c - 0.05), "it only warms");
+}
+
+#[test]
+fn a_slab_is_slow_and_a_panel_is_quick() {
+    let panel = TimeVariant { build_up_id: Some("panel-slab".into()), ..variant(TimeControl::Thermostat, 0.0) };
+    let warm = told(&house(), &of(TimeSpan::WarmUp, vec![variant(TimeControl::Thermostat, 0.0), panel.clone()]));
+    let hours = |k: usize| warm.runs[k].rooms[0].warm_h.expect("warms");
+    assert!(hours(0) > hours(1) + 2.0, "{} {}", hours(0), hours(1));
+    // a night's set-back saves more where the floor follows
+    let saves = |variant: &TimeVariant| {
+        let set_back = TimeVariant { setback_k: 4.0, ..variant.clone() };
+        let runs = told(&house(), &of(TimeSpan::Week, vec![variant.clone(), set_back])).runs;
+        assert!(runs[1].heat_j < runs[0].heat_j && runs[1].rooms[0].felt_c[0] <= runs[0].rooms[0].felt_c[0]);
+        1.0 - runs[1].heat_j / runs[0].heat_j
+    };
+    let (slab, quick) = (saves(&variant(TimeControl::Thermostat, 0.0)), saves(&panel));
+    assert!(slab > 0.0 && quick > slab, "{slab} {quick}");
+}
+
+#[test]
+fn thermostats_swing_and_reset_hardly_does() {
+    let both = of(TimeSpan::Week, vec![variant(TimeControl::Thermostat, 0.0), variant(TimeControl::Both, 0.0)]);
+    let runs = told(&house(), &TimeTrial { from_day: Some(100), ..both.clone() }).runs;
+    let starts = |k: usize| runs[k].starts;
+    assert!(starts(0) > starts(1), "{} {}", starts(0), starts(1));
+    let hottest = |k: usize| runs[k].course.iter().filter_map(|p| p.supply_c).fold(0.0, f64::max);
+    assert!(hottest(0) > hottest(1), "{} {}", hottest(0), hottest(1));
+    assert_eq!(told(&house(), &both).from_day, Some(coldest_day()));
+}
+
+/// The first day of the coldest week, by adding up.
+fn coldest_day() -> u32 {
+    let year = year();
+    let sum = |d: u32| (0..168).map(|h| year[d as usize * 24 + h].air_c).sum::<f64>();
+    (0..=358).min_by(|a, b| sum(*a).total_cmp(&sum(*b))).expect("a day")
+}
+
+#[test]
+fn a_power_cut_cools_a_slab_slowly_and_a_small_source_takes_longer() {
+    let cut = TimeVariant { cut_h: Some([48.0, 60.0]), ..variant(TimeControl::Both, 0.0) };
+    let runs = told(&house(), &of(TimeSpan::Week, vec![variant(TimeControl::Both, 0.0), cut])).runs;
+    let coolest =
+        |k: usize| runs[k].course.iter().filter(|p| p.time_s > 172_800.0).map(|p| p.felt_c).fold(99.0, f64::min);
+    assert!(coolest(1) < coolest(0) - 0.5 && coolest(1) > coolest(0) - 8.0, "{} {}", coolest(0), coolest(1));
+    assert!(runs[1].course.iter().filter(|p| (172_900.0..215_000.0).contains(&p.time_s)).all(|p| p.supply_c.is_none()));
+    let warm = |most_w: f64| {
+        let mut job = house();
+        let design = fuoco_core::design::design(&CheckedJob::new(job.clone()).unwrap()).unwrap();
+        let plant = design.plant_to_begin.expect("a load");
+        job.plant = Some(Plant { source: HeatSource { most_w, least_w: 500.0, ..plant.source.clone() }, ..plant });
+        told(&job, &TimeTrial::default()).runs[0].rooms[0].warm_h.unwrap_or(f64::INFINITY)
+    };
+    assert!(warm(2500.0) > warm(9000.0));
+}
+
+#[test]
+fn the_demo_is_followed_and_so_are_its_costs() {
+    let demo = read_job(include_str!("../../../../demo/tamarack-dance-school.json")).expect("sound");
+    let priced = TimeTrial { price_kwh: Some(0.12), ..of(TimeSpan::Year, vec![variant(TimeControl::Both, 0.0)]) };
+    let run = &told(&demo, &priced).runs[0];
+    assert!(run.balance_error < 1e-3, "{}", run.balance_error);
+    let kwh = run.taken_j / 3.6e6;
+    assert!((run.cost.expect("priced") - 0.12 * kwh).abs() < 1e-9 && kwh > 10_000.0 && kwh < 60_000.0, "{kwh}");
+    assert!(run.rooms.iter().all(|r| r.felt_c[0] > 5.0 && r.felt_c[1] < 45.0), "{:?}", run.rooms);
+    assert!(run.condensing.is_some_and(|c| c > 0.9), "floors let it condense");
+}
+
+#[test]
+fn what_cannot_be_is_named() {
+    let study = studied(&house()).expect("solved");
+    let refused =
+        |trial: TimeTrial, year: Option<&[WeatherHour]>| in_time(&study, &trial, year).expect_err("refused").field;
+    let one = |change: &dyn Fn(&mut TimeVariant)| {
+        let mut v = TimeVariant::default();
+        change(&mut v);
+        refused(of(TimeSpan::WarmUp, vec![v]), None)
+    };
+    assert_eq!(one(&|v| v.differential_k = 0.0), "trial.variants[0].differential_k");
+    assert_eq!(one(&|v| v.setback_k = 20.0), "trial.variants[0].setback_k");
+    assert_eq!(one(&|v| v.setback_from_h = 25), "trial.variants[0].setback_from_h");
+    assert_eq!(one(&|v| v.cut_h = Some([5.0, 2.0])), "trial.variants[0].cut_h[1]");
+    assert_eq!(one(&|v| v.build_up_id = Some("moss".into())), "trial.variants[0].build_up_id");
+    assert_eq!(refused(of(TimeSpan::WarmUp, vec![]), None), "trial.variants");
+    assert_eq!(refused(TimeTrial { price_kwh: Some(-1.0), ..TimeTrial::default() }, None), "trial.price_kwh");
+    assert_eq!(refused(TimeTrial { from_day: Some(364), ..TimeTrial::default() }, None), "trial.from_day");
+    assert_eq!(refused(TimeTrial { room_id: Some("attic".into()), ..TimeTrial::default() }, None), "trial.room_id");
+    assert_eq!(refused(of(TimeSpan::Year, vec![TimeVariant::default()]), None), "site.weather");
+    let short: Vec<WeatherHour> = year()[..3].to_vec();
+    assert_eq!(refused(of(TimeSpan::Year, vec![TimeVariant::default()]), Some(&short)), "site.weather");
+    let drive = studied(&Start { kind: Some(JobKind::Outdoors), ..Start::named("Drive") }.job()).expect("solved");
+    assert_eq!(in_time(&drive, &TimeTrial::default(), None).unwrap_err().field, "outdoors");
+}
