@@ -21,14 +21,14 @@ test("a drive from nothing to its loops and its purge", async ({ app, page }) =>
   await page.getByRole("toolbar").getByRole("button", { name: /^Area/ }).click();
   await app.click(0, 0);
   await app.click(8, 5);
-  await expect(page.getByRole("button", { name: "Area 1" })).toBeVisible();
+  await expect(page.getByRole("button", { name: "Area 1", exact: true })).toBeVisible();
   const verdict = page.locator(".verdict");
   await expect(verdict).toContainText("Area 1 has no drain");
   await app.plan.focus();
   await page.keyboard.press("k");
   await app.click(7.6, 0.3);
   await app.click(7.75, 4.7);
-  await app.choose("What it is", "Drain");
+  await app.choose("Kind of keep-out", "Drain");
   await expect(verdict).not.toContainText("has no drain");
   await page.keyboard.press("Escape");
   await app.plan.focus();
@@ -41,7 +41,7 @@ test("a drive from nothing to its loops and its purge", async ({ app, page }) =>
   await expect(page.getByLabel("Free part of Area 1")).toHaveValue("100%");
   await page.keyboard.press("Escape");
   await rail.getByRole("link", { name: /Snow/ }).click();
-  const takes = page.getByRole("region", { name: "What it takes" });
+  const takes = page.getByRole("region", { name: "Storm by areas" });
   await expect(takes.getByRole("row", { name: /Area 1/ })).toContainText("W/m²");
   const load = async () => Number((await takes.getByRole("row", { name: /Area 1/ }).getByRole("cell").nth(1).innerText()).split(" ")[0]);
   const before = await load();
@@ -81,7 +81,7 @@ test("a storm is watched, and another way of running it is chosen", async ({ app
   await expect(page.getByText(/after the first flake/)).toBeVisible();
   await page.keyboard.press("Home");
   await page.getByRole("button", { name: "Watch the storm" }).click();
-  await expect(page.getByText("0.1 h after the first flake")).toBeVisible();
+  await expect.poll(async () => Number(await time.getAttribute("aria-valuenow"))).toBeGreaterThan(3);
   await page.getByRole("button", { name: "Stop" }).click();
   await ways.getByRole("button", { name: "Run it idling above freezing" }).click();
   await app.saved();
@@ -141,13 +141,17 @@ test("the lowest safe water in a humid week", async ({ app, page }) => {
   await page.getByLabel("Humidity indoors").fill("");
   await page.getByLabel("Humidity indoors").press("Tab");
   await expect.poll(supply).toBe(before);
-  // a class of thirty dampens the air, a coil dries it
-  await page.getByLabel("People in Studio A").fill("40");
-  await page.getByLabel("People in Studio A").press("Tab");
-  await expect.poll(supply).toBeGreaterThan(before);
+  // a coil dries the air; a full class gives it more to do
   await page.getByLabel("Humidity kept by a coil").fill("50%");
   await page.getByLabel("Humidity kept by a coil").press("Tab");
-  await expect(page.getByText(/of moisture/)).toBeVisible();
+  // 26 °C at 50 %: dew point 14.8 °C
+  await expect.poll(supply).toBe(16.8);
+  const moist = page.getByText(/of moisture/);
+  const watts = async () => Number((await moist.innerText()).match(/and (\d+) W of moisture/)![1]);
+  const few = await watts();
+  await page.getByLabel("People in Studio A").fill("40");
+  await page.getByLabel("People in Studio A").press("Tab");
+  await expect.poll(watts).toBeGreaterThan(few + 100);
   await expect(page.getByRole("img", { name: /Dew point indoors/ })).toBeVisible();
   await app.accessible();
   await app.saved();
@@ -169,7 +173,7 @@ test("a set-back compared in a slab and in a dry panel", async ({ app, page }) =
   await page.getByLabel("Set-back 2").press("Tab");
   await expect(figures).toContainText("4.0 K cooler 22–5 h");
   await page.getByRole("button", { name: "Another one" }).click();
-  await app.choose("Build-up 3", /grooved panel|Panels/i);
+  await app.choose("Build-up 3", /^Grooved foam panel/);
   await expect(figures.getByRole("row")).toHaveCount(4);
   await app.accessible();
   await app.segment("A year").click();

@@ -7164,7 +7164,7 @@ export interface components {
              * @description Hours in which it is more than a kelvin cooler than wanted.
              */
             cool_h: number;
-            /** @description Coolest and warmest that is felt after it was warm, °C. */
+            /** @description Coolest and warmest that is felt after it was warm, °C; where it never was, what is felt at the end. */
             felt_c: number[];
             /**
              * Format: double

@@ -110,7 +110,7 @@ impl Design {
             outdoors: outdoor_design(study),
             plant_to_begin: if study.plant.is_none() { suggested(study) } else { None },
             building: study.heat.building.clone(),
-            climate: climate(&study.job),
+            climate: climate(study.asked()),
             totals: study.totals.clone(),
             layout: figures::layout_figures(study, &findings),
             conflict: study.conflict.clone(),

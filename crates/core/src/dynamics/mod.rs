@@ -209,7 +209,7 @@ pub struct RoomRun {
     pub id: String,
     /// Hours until it is warm, from the beginning; none: not in this time, or it has no floor of its own.
     pub warm_h: Option<f64>,
-    /// Coolest and warmest that is felt after it was warm, °C.
+    /// Coolest and warmest that is felt after it was warm, °C; where it never was, what is felt at the end.
     #[cfg_attr(feature = "schema", schema(value_type = [f64; 2]))]
     pub felt_c: [f64; 2],
     /// Hours in which it is more than a kelvin cooler than wanted.
@@ -469,6 +469,12 @@ fn follow(
                 });
             }
             count += 1;
+        }
+    }
+    for (told, r) in out.rooms.iter_mut().zip(&rooms) {
+        // never warm: as it was at the end
+        if !told.felt_c[0].is_finite() {
+            told.felt_c = [r.felt_c; 2];
         }
     }
     out.balance_error = (kept_j - (held(&rooms) - held_before)).abs() / came_j.max(1.0);

@@ -330,6 +330,9 @@ impl Suspects {
     /// Names `outdoor_c` out of its range, and that no floor is heated in such weather.
     pub fn new(study: &Arc<Study>, outdoor_c: f64) -> Result<Suspects, FieldError> {
         check::range("outdoor_c", outdoor_c, -60.0, 50.0)?;
+        if study.job.outdoors.is_some() {
+            return Err(FieldError::new("outdoors", "faults are ranked by rooms, and a job outdoors has none"));
+        }
         let sound = House::at(study, outdoor_c)?.seen(Fault::Nothing, Place::House, 1.0)?;
         let all = suspects(study).into_iter().map(|s| (s, OnceLock::new())).collect();
         Ok(Suspects { study: Arc::clone(study), outdoor_c, sound, all })

@@ -222,6 +222,10 @@ fn what_cannot_be_is_named() {
     found(&|j| j.rooms[0].keep_outs.clear(), "outdoors.no_drain");
     found(&|j| j.fluid = Fluid::default(), "outdoors.frost");
     found(&|j| j.rooms[0].melt.as_mut().unwrap().slope = 0.0, "outdoors.flat");
+    let drive_study = Study::of(&checked(drive(with(1.0)))).expect("solved");
+    assert_eq!(fuoco_core::service::Suspects::new(&drive_study, 0.0).err().map(|e| e.field), Some("outdoors".into()));
+    // what the design says of the climate is the site's, not what areas are read by
+    assert_eq!(drive_study.asked().site.outdoor_c, -18.0);
     let house = Start::named("House").job();
     let study = Study::of(&checked(house)).expect("solved");
     assert_eq!(storm(&study, &StormTrial::default(), None).unwrap_err().field, "rooms");

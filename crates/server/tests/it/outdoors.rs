@@ -72,3 +72,26 @@ async fn the_demo_is_cooled() {
     assert!((supply - cool["dew_point_c"].as_f64().expect("a dew point") - 2.0).abs() < 1e-9, "{supply}");
     assert_eq!(cool["week"].as_array().map(Vec::len), Some(168));
 }
+
+#[rocket::async_test]
+async fn the_house_is_followed_in_time() {
+    let api = with_weather().await;
+    let (status, told) = api.json("/api/time", &json!({ "job": demo() })).await;
+    assert_eq!(status, 200, "{told}");
+    let rooms = told["runs"][0]["rooms"].as_array().expect("rooms");
+    assert!(rooms.iter().any(|r| r["warm_h"].as_f64().is_some_and(|h| h > 1.0)), "{rooms:?}");
+    let week = json!({ "job": demo(), "trial": { "span": "week", "variants": [{}, { "setback_k": 3 }] } });
+    let (status, told) = api.json("/api/time", &week).await;
+    assert_eq!((status, told["runs"].as_array().map(Vec::len)), (200, Some(2)));
+    assert!(told["from_day"].as_u64().is_some());
+    let wrong = json!({ "job": demo(), "trial": { "variants": [{ "differential_k": 0 }] } });
+    let (status, problem) = api.json("/api/time", &wrong).await;
+    assert_eq!((status, &problem["field"]), (422, &json!("trial.variants[0].differential_k")), "{problem}");
+    // without a file a week is seven design days, and a year is not there
+    let mut bare = demo();
+    bare["site"].as_object_mut().expect("a site").remove("weather");
+    let (status, told) = api.json("/api/time", &json!({ "job": bare, "trial": { "span": "week" } })).await;
+    assert_eq!((status, &told["from_day"]), (200, &Value::Null));
+    let (status, problem) = api.json("/api/time", &json!({ "job": bare, "trial": { "span": "year" } })).await;
+    assert_eq!((status, &problem["field"]), (422, &json!("site.weather")));
+}

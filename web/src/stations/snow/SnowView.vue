@@ -35,5 +35,5 @@ const named = computed(() => areas.value.map((r) => ({ value: r.id, text: r.name
 
 <style scoped>
 .snow { height: 100%; overflow: auto; padding: 10px 14px; }
-.bar { display: flex; gap: 16px; align-items: center; flex-wrap: wrap; margin-bottom: 10px; }
+.bar { position: sticky; top: -10px; z-index: 2; padding: 4px 0; background: var(--paper); display: flex; gap: 16px; align-items: center; flex-wrap: wrap; margin-bottom: 10px; }
 </style>

@@ -31,7 +31,8 @@ const circuitName = (id: string) => design.value?.circuits.find((c) => c.id === 
     </section>
     <section aria-labelledby="takes-title" class="wide">
       <h3 id="takes-title">What it takes</h3>
-      <table v-if="found" class="grid-table">
+      <div v-if="found" class="table" tabindex="0" role="region" aria-label="Storm by areas">
+      <table class="grid-table">
         <thead><tr><th>Area</th><th class="num">takes</th><th class="bars"><span v-for="p in PARTS" :key="p.key" class="k"><i :style="{ background: p.tint }"></i>{{ p.word }}</span></th><th class="num">gets</th><th class="num">to the ground</th><th class="num">coolest line</th></tr></thead>
         <tbody>
           <tr v-for="a in found.areas" :key="a.id">
@@ -48,6 +49,7 @@ const circuitName = (id: string) => design.value?.circuits.find((c) => c.id === 
           </tr>
         </tbody>
       </table>
+      </div>
       <p v-if="circuit" class="sum">
         Fluid <b>{{ s("temperature", circuit.supply_c) }}</b> there, <b>{{ s("temperature", circuit.return_c) }}</b> back, {{ s("flow", circuit.flow_l_min) }}; the source gives <b>{{ s("heat", circuit.heat_w) }}</b><template v-if="found">, {{ s("heat", found.down_w) }} of it to the ground</template>.
       </p>
@@ -79,7 +81,8 @@ const circuitName = (id: string) => design.value?.circuits.find((c) => c.id === 
 
 <style scoped>
 .load { display: grid; grid-template-columns: repeat(auto-fit, minmax(300px, 1fr)); gap: 10px 24px; align-content: start; }
-.wide { grid-column: 1 / -1; overflow-x: auto; }
+.wide { grid-column: 1 / -1; min-width: 0; }
+.table { overflow-x: auto; }
 .fields { display: flex; flex-wrap: wrap; gap: 6px 18px; }
 .fields label { display: grid; gap: 2px; color: var(--soft); }
 h3 { margin: 6px 0; font-size: 14px; }

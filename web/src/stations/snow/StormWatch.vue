@@ -105,7 +105,7 @@ const choose = (c: MeltControl) => store.edit("choose how it is started", (j) =>
       </div>
       <div class="table" tabindex="0" role="region" aria-label="Ways of running it">
         <table class="grid-table">
-          <thead><tr><th>Run</th><th class="num">as asked while it snows</th><th class="num">most snow</th><th class="num">clear after the last flake</th><th class="num">froze again</th><th class="num">fluid over slab</th><th class="num">heat</th><th></th></tr></thead>
+          <thead><tr><th>Run</th><th class="num" title="Share of the time in which it snows">as asked</th><th class="num">most snow</th><th class="num" title="After the last flake">clear after</th><th class="num">froze again</th><th class="num">fluid over slab</th><th class="num">heat</th><th></th></tr></thead>
           <tbody>
             <tr v-for="w in ways" :key="w.control">
               <td>{{ MELT_CONTROLS[w.control] }}</td>

@@ -358,7 +358,7 @@ fn rooms_in_rooms(study: &Study, out: &mut Findings) {
 /// The design day is no milder than the weather file has it.
 fn mild_design_day(study: &Study, out: &mut Findings) {
     let Some(weather) = &study.job.site.weather else { return };
-    if study.job.site.outdoor_c > weather.p99_c + 0.05 {
+    if study.asked().site.outdoor_c > weather.p99_c + 0.05 {
         out.say(
             Said::warning(
                 Station::Site,
@@ -369,7 +369,7 @@ fn mild_design_day(study: &Study, out: &mut Findings) {
                     plain(&weather.name)
                 ),
             )
-            .value("design", Q::Temperature, study.job.site.outdoor_c)
+            .value("design", Q::Temperature, study.asked().site.outdoor_c)
             .value("p99", Q::Temperature, weather.p99_c)
             .rule("Design for the 99 % or 99.6 % temperature")
             .remedy("Take the temperature of the weather file, or say why not."),
