@@ -35,7 +35,7 @@ fn designed(job: Job) -> Design {
 }
 
 fn through(job: Job) -> StormRun {
-    storm(&*Study::of(&checked(job)).expect("solved"), &StormTrial::default(), None).expect("runs")
+    storm(&Study::of(&checked(job)).expect("solved"), &StormTrial::default(), None).expect("runs")
 }
 
 fn with(free_area_ratio: f64) -> Melt {

@@ -46,7 +46,7 @@ const ticks = computed<Tick[] | undefined>(() => {
   const days = span.value.to / 86400;
   const first = told.value?.from_day ?? 0;
   const step = days > 30 ? 30.4 : 1;
-  return Array.from({ length: Math.floor(days / step) }, (_, k) => ({ value: (k + 0.5) * step * 86400, text: days > 30 ? (["J", "F", "M", "A", "M", "J", "J", "A", "S", "O", "N", "D"][k] ?? "") : told.value?.from_day === null || told.value?.from_day === undefined ? `day ${k + 1}` : dayOf((first + k) * 24) }));
+  return Array.from({ length: Math.round(days / step) }, (_, k) => ({ value: (k + 0.5) * step * 86400, text: days > 30 ? (["J", "F", "M", "A", "M", "J", "J", "A", "S", "O", "N", "D"][k] ?? "") : told.value?.from_day === null || told.value?.from_day === undefined ? `day ${k + 1}` : dayOf((first + k) * 24) }));
 });
 const within = (of: (p: Point) => number | null | undefined, least: [number, number]) => {
   const all = runs.value.flatMap((r) => r.course.map(of)).filter((v): v is number => v !== null && v !== undefined);
