@@ -169,7 +169,7 @@ impl RoomNow {
         moved
     }
 
-    /// Puts it to its wanted temperature, floor and all.
+    /// Puts it to its design temperature, floor and all.
     pub fn warm(&mut self, room_c: f64) {
         (self.mass_c, self.air_c, self.felt_c) = (room_c, room_c, room_c);
         self.floor_at(room_c);

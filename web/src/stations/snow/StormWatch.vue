@@ -105,7 +105,7 @@ const choose = (c: MeltControl) => store.edit("choose how it is started", (j) =>
       </div>
       <div class="table" tabindex="0" role="region" aria-label="Ways of running it">
         <table class="grid-table">
-          <thead><tr><th>Run</th><th class="num" title="Share of the time in which it snows">as asked</th><th class="num">most snow</th><th class="num" title="After the last flake">clear after</th><th class="num">froze again</th><th class="num">fluid over slab</th><th class="num">heat</th><th></th></tr></thead>
+          <thead><tr><th>Run</th><th class="num" title="Share of the time in which it snows">as asked</th><th class="num">most snow</th><th class="num" title="After the last flake">clear after</th><th class="num">froze again</th><th class="num">fluid over slab</th><th class="num" title="Steepest rise of the fluid that the controller has to keep">rises by</th><th class="num">heat</th><th></th></tr></thead>
           <tbody>
             <tr v-for="w in ways" :key="w.control">
               <td>{{ MELT_CONTROLS[w.control] }}</td>
@@ -114,6 +114,7 @@ const choose = (c: MeltControl) => store.edit("choose how it is started", (j) =>
               <td class="num">{{ h(w.clear_after_h) }}</td>
               <td class="num" :class="{ bad: w.frozen_mm > 0.1 }">{{ s("snow", w.frozen_mm) }}</td>
               <td class="num">{{ s("difference", w.water_over_slab_k) }}</td>
+              <td class="num">{{ s("difference", w.ramp_k_h) }}/h</td>
               <td class="num">{{ (w.heat_j_m2 / 3.6e6).toFixed(1) }} kWh/m²</td>
               <td><span v-if="job?.outdoors?.control === w.control">chosen</span><ElButton v-else link size="small" :aria-label="`Run it ${MELT_CONTROLS[w.control]}`" @click="choose(w.control)">Choose</ElButton></td>
             </tr>
