@@ -5,7 +5,8 @@
 //! use fuoco_core::samples::{box_room, job_of, manifold, studied};
 //! let mut job = job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0)]);
 //! job.manifolds.push(manifold("m", "A", "a", 0, 2.5));
-//! let told = in_time(&studied(&job)?, &TimeTrial::default(), None)?;
+//! let study = studied(&job)?;
+//! let told = in_time(&study, &TimeTrial::default(), None)?;
 //! // a slab takes hours, and gets there
 //! let hours = told.runs[0].rooms[0].warm_h.unwrap();
 //! assert!(hours > 3.0 && hours < 96.0, "{hours}");
