@@ -30,9 +30,12 @@ async function list() {
 /** What its design says of load and source goes into this job: it is not followed when the other job changes. */
 async function take(id: string) {
   trouble.value = "";
+  const here = state.id;
   try {
     const other = (await answer(api.GET("/api/jobs/{id}", { params: { path: { id } } }))).job as Job;
     const found = await answer(api.POST("/api/design", { body: other as never }));
+    // meanwhile another job may have been opened, or the house taken out
+    if (state.id !== here || !house.value) return;
     const source_w = other.plant?.source.most_w ?? other.old_source?.output_w;
     const { w_per_k, zero_load_c } = found.building;
     if (!source_w || zero_load_c === null || zero_load_c === undefined) trouble.value = source_w ? "That job has no heat loss." : "That job has no heat source yet: choose one at its Plant.";

@@ -38,6 +38,8 @@ function play() {
   resume();
 }
 const last = computed(() => steps.value.at(-1)?.time_s ?? 1);
+/** Surface with tube, m²: heat is told for the whole area, in the viewer's units. */
+const heated = computed(() => design.value?.outdoors?.areas.find((a) => a.id === run.value?.area_id)?.heated_m2 ?? 0);
 const most = computed(() => Math.max(1, ...ways.value.flatMap((w) => w.steps.map((p) => p.snow_mm))) * 1.1);
 const range = computed(() => {
   const all = ways.value.flatMap((w) => w.steps.flatMap((p) => [p.surface_c, p.air_c, p.heated ? p.water_c : p.surface_c]));
@@ -115,7 +117,7 @@ const choose = (c: MeltControl) => store.edit("choose how it is started", (j) =>
               <td class="num" :class="{ bad: w.frozen_mm > 0.1 }">{{ s("snow", w.frozen_mm) }}</td>
               <td class="num">{{ s("difference", w.water_over_slab_k) }}</td>
               <td class="num">{{ s("difference", w.ramp_k_h) }}/h</td>
-              <td class="num">{{ (w.heat_j_m2 / 3.6e6).toFixed(1) }} kWh/m²</td>
+              <td class="num">{{ s("energy", w.heat_j_m2 * heated) }}</td>
               <td><span v-if="job?.outdoors?.control === w.control">chosen</span><ElButton v-else link size="small" :aria-label="`Run it ${MELT_CONTROLS[w.control]}`" @click="choose(w.control)">Choose</ElButton></td>
             </tr>
           </tbody>
