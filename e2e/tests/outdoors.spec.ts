@@ -1,8 +1,12 @@
 /** A drive from nothing to its loops and its purge; a storm watched; cool water in a humid week. */
+import type { Page } from "@playwright/test";
 import { readFileSync } from "node:fs";
 import { App, DEMO, expect, test } from "./app";
 
 const FORECOURT = JSON.parse(readFileSync(new URL("../../demo/alderfell-forecourt.json", import.meta.url), "utf8"));
+
+/** What is shown answers the newest question: while it does not, figures are faded. */
+const settled = (page: Page) => expect(page.locator(".old")).toHaveCount(0);
 
 test("a drive from nothing to its loops and its purge", async ({ app, page }) => {
   await page.goto("/");
@@ -86,6 +90,7 @@ test("a storm is watched, and another way of running it is chosen", async ({ app
   await ways.getByRole("button", { name: "Run it idling above freezing" }).click();
   await app.saved();
   expect((await app.read(id)).job.outdoors.control).toBe("idle");
+  await settled(page);
   await app.accessible();
 
   // a house that leaves nothing: the storm stays
@@ -98,6 +103,7 @@ test("a storm is watched, and another way of running it is chosen", async ({ app
   await app.segment("A year").click();
   await expect(page.getByText(/It snows in/)).toBeVisible();
   await expect(page.getByRole("region", { name: "Ways of running it for a year" }).getByRole("row")).toHaveCount(4);
+  await settled(page);
   await app.accessible();
 });
 
@@ -111,6 +117,7 @@ test("a job outdoors is whole on a phone, in US units and in its papers", async 
     await app.open(id, station);
     await expect(page.getByText("Calculating…")).toHaveCount(0);
     expect(await wide(), station).toBeLessThanOrEqual(390);
+    await settled(page);
     await app.accessible();
   }
   await app.open(id, "snow");
@@ -119,6 +126,7 @@ test("a job outdoors is whole on a phone, in US units and in its papers", async 
     await app.segment(view).click();
     await expect(page.getByText("Calculating…")).toHaveCount(0);
     expect(await wide(), view).toBeLessThanOrEqual(390);
+    await settled(page);
     await app.accessible();
   }
   expect(app.errors).toEqual([]);
@@ -153,6 +161,7 @@ test("the lowest safe water in a humid week", async ({ app, page }) => {
   await page.getByLabel("People in Studio A").press("Tab");
   await expect.poll(watts).toBeGreaterThan(few + 100);
   await expect(page.getByRole("img", { name: /Dew point indoors/ })).toBeVisible();
+  await settled(page);
   await app.accessible();
   await app.saved();
   await page.reload();
@@ -175,6 +184,7 @@ test("a set-back compared in a slab and in a dry panel", async ({ app, page }) =
   await page.getByRole("button", { name: "Another one" }).click();
   await app.choose("Build-up 3", /^Grooved foam panel/);
   await expect(figures.getByRole("row")).toHaveCount(4);
+  await settled(page);
   await app.accessible();
   await app.segment("A year").click();
   await expect(page.getByRole("img", { name: "Heat by month" })).toBeVisible();
