@@ -41,6 +41,7 @@ pub mod snow;
 pub mod stand_in;
 pub mod startup;
 pub mod study;
+pub mod thermal;
 pub mod units;
 pub mod watch;
 pub mod zone;

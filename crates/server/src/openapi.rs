@@ -119,6 +119,7 @@ endpoints![
     survey::bundle_job,
     survey::open_bundle,
     time::follow_job,
+    time::watch_floors,
 ];
 
 fn value() -> Value {

@@ -6,8 +6,11 @@ use crate::guard::JsonText;
 use crate::outdoors::kept_weather;
 use crate::problem::Problem;
 use crate::work::Workshop;
+use base64::Engine;
+use base64::prelude::BASE64_STANDARD;
+use fuoco_core::dynamics::picture::{ThermalCourse, ThermalFrame, ThermalLoop, ThermalRoom, ThermalTrial, warming};
 use fuoco_core::dynamics::{InTime, TimeSpan, TimeTrial, in_time};
-use fuoco_core::job::Job;
+use fuoco_core::job::{Job, Point};
 use fuoco_core::study::Study;
 use fuoco_core::survey::hours::hours;
 use fuoco_store::Store;
@@ -41,5 +44,80 @@ pub async fn follow_job(store: &State<Store>, work: &State<Workshop>, body: Json
         let year = text.map(|t| hours(&t)).transpose()?;
         in_time(&*Study::of(&job)?, &trial, year.as_deref())
     };
+    Ok(Json(work.run(run).await?))
+}
+
+/// A level whose floors are looked at while they warm up.
+#[derive(Debug, Deserialize, Serialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct WarmingJob {
+    /// The job.
+    #[schema(value_type = Job)]
+    pub job: JobInput,
+    /// Where, for how long, and how it is piped.
+    pub trial: ThermalTrial,
+}
+
+/// The thermal picture of a level in time.
+#[derive(Debug, Deserialize, Serialize, utoipa::ToSchema)]
+pub struct ThermalPicture {
+    /// Left lower corner of the first spot, m.
+    #[schema(value_type = [f64; 2])]
+    pub origin: Point,
+    /// Width and height of a spot, m.
+    pub step_m: f64,
+    /// Spots in a row.
+    pub columns: usize,
+    /// Rows, from the lowest y on.
+    pub rows: usize,
+    /// The figure 0 stands for that, °C …
+    pub low_c: f64,
+    /// … and each more for so much, K.
+    pub per_k: f64,
+    /// From the beginning to the end, evenly.
+    pub frames: Vec<PictureFrame>,
+}
+
+/// A moment of it.
+#[derive(Debug, Deserialize, Serialize, utoipa::ToSchema)]
+pub struct PictureFrame {
+    /// From the beginning, s.
+    pub time_s: f64,
+    /// Surface by spot, a byte each, 255 off the heated floors; in Base64.
+    pub surface: String,
+    /// Rooms with a heated floor.
+    pub rooms: Vec<ThermalRoom>,
+    /// Loops.
+    pub loops: Vec<ThermalLoop>,
+}
+
+impl From<ThermalCourse> for ThermalPicture {
+    fn from(c: ThermalCourse) -> Self {
+        let frame = |f: ThermalFrame| PictureFrame {
+            time_s: f.time_s,
+            surface: BASE64_STANDARD.encode(&f.surface),
+            rooms: f.rooms,
+            loops: f.loops,
+        };
+        ThermalPicture {
+            origin: c.origin,
+            step_m: c.step_m,
+            columns: c.columns,
+            rows: c.rows,
+            low_c: c.low_c,
+            per_k: c.per_k,
+            frames: c.frames.into_iter().map(frame).collect(),
+        }
+    }
+}
+
+/// What a thermal camera over a level's floors would show while the house warms up.
+#[utoipa::path(context_path = "/api", request_body = WarmingJob, responses((status = 200, body = ThermalPicture), (status = 422, body = Problem)))]
+#[post("/time/picture", data = "<body>")]
+pub async fn watch_floors(work: &State<Workshop>, body: JsonText) -> Answer<ThermalPicture> {
+    let WarmingJob { job, trial } = parse(&body.0)?;
+    let job = job.checked()?;
+    trial.check()?;
+    let run = move || warming(&*Study::of(&job)?, &trial).map(ThermalPicture::from);
     Ok(Json(work.run(run).await?))
 }

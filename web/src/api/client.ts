@@ -7,6 +7,7 @@ export type Schemas = components["schemas"];
 
 export type CoolingDesign = Schemas["CoolingDesign"];
 export type InTime = Schemas["InTime"];
+export type ThermalPicture = Schemas["ThermalPicture"];
 export type TimeTrial = Schemas["TimeTrial"];
 export type Summer = Schemas["Summer"];
 export type Melt = Schemas["Melt"];

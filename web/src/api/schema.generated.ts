@@ -1354,6 +1354,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/time/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a thermal camera over a level's floors would show while the house warms up. */
+        post: operations["watch_floors"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/version": {
         parameters: {
             query?: never;
@@ -5776,6 +5793,20 @@ export interface components {
             password?: string | null;
             role?: components["schemas"]["Role"] | null;
         };
+        /** @description A moment of it. */
+        PictureFrame: {
+            /** @description Loops. */
+            loops: components["schemas"]["ThermalLoop"][];
+            /** @description Rooms with a heated floor. */
+            rooms: components["schemas"]["ThermalRoom"][];
+            /** @description Surface by spot, a byte each, 255 off the heated floors; in Base64. */
+            surface: string;
+            /**
+             * Format: double
+             * @description From the beginning, s.
+             */
+            time_s: number;
+        };
         /** @description A layer to scale. */
         PictureLayer: {
             /**
@@ -8428,6 +8459,108 @@ export interface components {
              */
             wall_m: number;
         };
+        /** @description A loop at a moment. */
+        ThermalLoop: {
+            /**
+             * Format: double
+             * @description Heat that its water gives, W.
+             */
+            heat_w: number;
+            /** @description The loop, as it is drawn. */
+            id: string;
+            /**
+             * Format: double
+             * @description Its water comes back, °C; none where it stands.
+             */
+            return_c?: number | null;
+        };
+        /** @description The thermal picture of a level in time. */
+        ThermalPicture: {
+            /** @description Spots in a row. */
+            columns: number;
+            /** @description From the beginning to the end, evenly. */
+            frames: components["schemas"]["PictureFrame"][];
+            /**
+             * Format: double
+             * @description The figure 0 stands for that, °C …
+             */
+            low_c: number;
+            /** @description Left lower corner of the first spot, m. */
+            origin: number[];
+            /**
+             * Format: double
+             * @description … and each more for so much, K.
+             */
+            per_k: number;
+            /** @description Rows, from the lowest y on. */
+            rows: number;
+            /**
+             * Format: double
+             * @description Width and height of a spot, m.
+             */
+            step_m: number;
+        };
+        /** @description A room at a moment. */
+        ThermalRoom: {
+            /**
+             * Format: double
+             * @description What is felt in it, °C.
+             */
+            felt_c: number;
+            /** @description The room. */
+            id: string;
+            /**
+             * Format: double
+             * @description Mean of its floor, °C.
+             */
+            surface_c: number;
+        };
+        /** @description What is asked. */
+        ThermalTrial: {
+            /**
+             * @description Loops in which air stands, and so the water.
+             * @default []
+             */
+            air_locked?: string[];
+            /**
+             * Format: double
+             * @description Floors and rooms at the beginning, °C, -20 to 30.
+             * @default 12
+             */
+            begin_c?: number;
+            /**
+             * Format: double
+             * @description For how long, h, 1 to 96.
+             * @default 12
+             */
+            hours?: number;
+            /**
+             * @description The level.
+             * @default
+             */
+            level_id?: string;
+            /**
+             * @description The loops whose actuators are open, by what is written at their ports; all where none is named.
+             * @default []
+             */
+            open?: string[];
+            /**
+             * Format: double
+             * @description Outdoors, °C, -60 to 40; the design's where absent.
+             * @default null
+             */
+            outdoor_c?: number | null;
+            /**
+             * @description Loops whose supply and return are exchanged.
+             * @default []
+             */
+            reversed?: string[];
+            /**
+             * @description Two loops that hang at each other's ports.
+             * @default null
+             */
+            swapped?: string[] | null;
+        };
         /**
          * @description How rooms are controlled.
          * @enum {string}
@@ -8455,6 +8588,8 @@ export interface components {
              * @description Outdoors, °C.
              */
             outdoor_c: number;
+            /** @description What is felt in every heated room, °C; in the order of the run's rooms. */
+            rooms_felt_c: number[];
             /**
              * Format: double
              * @description Water that comes to it, °C; none while it is shut.
@@ -8509,7 +8644,10 @@ export interface components {
              * @description Heat over electricity of a heat pump.
              */
             seasonal?: number | null;
-            /** @description The source's starts. */
+            /**
+             * @description The source's starts: whenever heat is asked for anew, and while less is asked for than its least output, as often as its water,
+             *     the buffer's with it, warms and cools by its differential.
+             */
             starts: number;
             /**
              * Format: double
@@ -8524,6 +8662,12 @@ export interface components {
         TimeSpan: "warm_up" | "week" | "year";
         /** @description What is asked. */
         TimeTrial: {
+            /**
+             * Format: double
+             * @description From the source's start until its water is warm, s, 0 to 3600.
+             * @default 0
+             */
+            delay_s?: number;
             /**
              * Format: double
              * @description Efficiency of a source without one of its own, 0.3 to 1.1.
@@ -8560,6 +8704,8 @@ export interface components {
              *         "control": "thermostat",
              *         "cut_h": null,
              *         "differential_k": 0.5,
+             *         "floor_c": null,
+             *         "optimum_start": false,
              *         "setback_from_h": 22,
              *         "setback_k": 0,
              *         "setback_to_h": 5
@@ -8591,6 +8737,16 @@ export interface components {
              * @default 0.5
              */
             differential_k?: number;
+            /**
+             * @description A sensor in every floor keeps its surface between those, °C, 5 to 40, whatever the room asks for.
+             * @default null
+             */
+            floor_c?: number[] | null;
+            /**
+             * @description The set-back ends as early as yesterday's morning taught, so that rooms are warm when it should end.
+             * @default false
+             */
+            optimum_start?: boolean;
             /**
              * Format: int32
              * @description From that hour of the day, 0 to 23 …
@@ -9075,6 +9231,13 @@ export interface components {
              * @description Its surface, °C.
              */
             surface_c: number;
+        };
+        /** @description A level whose floors are looked at while they warm up. */
+        WarmingJob: {
+            /** @description The job. */
+            job: components["schemas"]["Job"];
+            /** @description Where, for how long, and how it is piped. */
+            trial: components["schemas"]["ThermalTrial"];
         };
         /** @description What is tried. */
         WaterTrial: {
@@ -18585,6 +18748,136 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such method here */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not come in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong content type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A failure of the server, or its store cannot be used */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    watch_floors: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WarmingJob"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThermalPicture"];
+                };
+            };
+            /** @description The request does not read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description First sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not made by a page of this server, or not for this person */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here */
             404: {
                 headers: {
                     [name: string]: unknown;

@@ -11,13 +11,7 @@ use crate::section::film::REFERENCE;
 use crate::section::running::{Running, Sides};
 use crate::study::Study;
 use crate::zone::{Drive, Envelope, Zone};
-use lru::LruCache;
-use std::num::NonZeroUsize;
-use std::sync::{LazyLock, Mutex};
 
-const KEPT: usize = 64;
-static FLOORS: LazyLock<Mutex<LruCache<String, Running>>> =
-    LazyLock::new(|| Mutex::new(LruCache::new(NonZeroUsize::new(KEPT).unwrap_or(NonZeroUsize::MIN))));
 /// Heat of a floor that reaches the air at once; the rest is radiant.
 const TO_AIR: f64 = 0.5;
 /// Water that flows so little is none, W/K.
@@ -198,9 +192,15 @@ impl RoomNow {
         Draw { heat_w: heat_w.max(0.0), per_k }
     }
 
-    /// A step: water of that supply, or none; gains to air, radiant and to its mass, W; `share` of the design day's need.
-    pub fn step(&mut self, step_s: f64, around: &Around, supply_c: Option<f64>, gains_w: [f64; 3], share: f64) {
-        let mut drive = Drive {
+    /// A step over a floor that gives that heat by somebody else's account, W.
+    pub fn step_over(&mut self, step_s: f64, around: &Around, up_w: f64, share: f64) {
+        let drive = self.drive(around, [0.0; 3], share);
+        (self.heat_w, self.down_w, self.surface_c, self.return_c) = (0.0, 0.0, None, None);
+        self.receive(step_s, up_w, drive);
+    }
+
+    fn drive(&mut self, around: &Around, gains_w: [f64; 3], share: f64) -> Drive {
+        let drive = Drive {
             outdoor_c: around.outdoor_c,
             behind_c: self.behind_c(around.outdoor_c, around.felt_c),
             to_air_w: (self.beside_w + self.neighbours_w) * share + gains_w[0],
@@ -208,6 +208,23 @@ impl RoomNow {
             to_mass_w: gains_w[2],
         };
         self.given_w = drive.to_air_w + drive.radiant_w + drive.to_mass_w;
+        drive
+    }
+
+    /// Heat of the floor, and what drives the room besides.
+    fn receive(&mut self, step_s: f64, up_w: f64, mut drive: Drive) {
+        drive.to_air_w += TO_AIR * up_w;
+        drive.radiant_w += (1.0 - TO_AIR) * up_w;
+        let before = self.mass_c;
+        let after = self.zone.step(before, step_s, &drive);
+        self.lost_w = self.zone.loses_w(before, &after, &drive);
+        (self.mass_c, self.air_c, self.felt_c) = (after.mass_c, after.air_c, after.felt_c);
+    }
+
+    /// A step: water of that supply, or none; gains to air, radiant and to its mass, W; `share` of the design day's need.
+    pub fn step(&mut self, step_s: f64, around: &Around, supply_c: Option<f64>, gains_w: [f64; 3], share: f64) {
+        let drive = self.drive(around, gains_w, share);
+        let mut up_w = 0.0;
         (self.heat_w, self.down_w, self.surface_c, self.return_c) = (0.0, 0.0, None, None);
         if let Some(f) = &mut self.floor {
             let line = f.running.line();
@@ -226,14 +243,9 @@ impl RoomNow {
             self.down_w = now.down_w_m2 * f.area_m2;
             self.surface_c = Some(now.surface_c);
             self.return_c = supply_c.filter(|_| self.heat_w > 0.0).map(|s| s - self.heat_w / f.flow_w_k.max(NO_FLOW));
-            let up = now.up_w_m2 * f.area_m2;
-            drive.to_air_w += TO_AIR * up;
-            drive.radiant_w += (1.0 - TO_AIR) * up;
+            up_w = now.up_w_m2 * f.area_m2;
         }
-        let before = self.mass_c;
-        let after = self.zone.step(before, step_s, &drive);
-        self.lost_w = self.zone.loses_w(before, &after, &drive);
-        (self.mass_c, self.air_c, self.felt_c) = (after.mass_c, after.air_c, after.felt_c);
+        self.receive(step_s, up_w, drive);
     }
 }
 
@@ -257,17 +269,7 @@ fn floor_of(study: &Study, index: usize, step_s: f64) -> Result<Option<Floor>, F
     let section = assembly::section(&parts, &|id: &str| job.material(id))?;
     let films = Films { up: REFERENCE, down: duty.film_down(), water: duty.water_film_w_m2k };
     let start = Sides { up: duty.room_c, down: duty.below_c, water: duty.room_c };
-    let key = format!("{section:?} {films:?} {step_s}");
-    let kept = || FLOORS.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
-    let known = kept().get(&key).cloned();
-    let running = match known {
-        Some(running) => running,
-        None => {
-            let fresh = Running::new(&section, &films, step_s, start)?;
-            kept().put(key, fresh.clone());
-            fresh
-        }
-    };
+    let running = Running::kept(&section, &films, step_s, start)?;
     let area_m2 = water.field_area.max(0.1);
     let design = (state.flux_up(water.floor_excess_k) + state.flux_down(water.floor_excess_k)) * area_m2;
     let flow_w_k = water.drop_k.filter(|d| *d > 0.1).map_or(0.0, |d| design / d);

@@ -14,6 +14,7 @@
 //! ```
 
 mod house;
+pub mod picture;
 
 use crate::check;
 use crate::cooling::gains::RoomSummer;
@@ -43,6 +44,14 @@ const MOST_VARIANTS: usize = 4;
 /// A cold house is found in so many sweeps over its rooms, to that, K.
 const MOST_SWEEPS: usize = 2000;
 const SETTLED_K: f64 = 1e-6;
+/// A floor's sensor switches over so much, K.
+const FLOOR_BAND_K: f64 = 0.5;
+/// An optimum start begins by so much before the end of the set-back, h, and learns from each morning.
+const FIRST_LEAD_H: f64 = 2.0;
+const MOST_LEAD_H: f64 = 10.0;
+/// Water that every source has at least, L; and heat held by a litre, J/K.
+const LEAST_CONTENT_L: f64 = 5.0;
+const LITRE_J_K: f64 = 4180.0;
 /// Weeks begin within a year.
 const LAST_DAY: u32 = 358;
 
@@ -94,6 +103,11 @@ pub struct TimeVariant {
     /// No heat at all in these hours from the beginning, a power cut: from, to, h; within the time that is followed.
     #[cfg_attr(feature = "schema", schema(value_type = Option<[f64; 2]>))]
     pub cut_h: Option<[f64; 2]>,
+    /// A sensor in every floor keeps its surface between those, °C, 5 to 40, whatever the room asks for.
+    #[cfg_attr(feature = "schema", schema(value_type = Option<[f64; 2]>))]
+    pub floor_c: Option<[f64; 2]>,
+    /// The set-back ends as early as yesterday's morning taught, so that rooms are warm when it should end.
+    pub optimum_start: bool,
 }
 
 impl Default for TimeVariant {
@@ -106,6 +120,8 @@ impl Default for TimeVariant {
             setback_to_h: 5,
             build_up_id: None,
             cut_h: None,
+            floor_c: None,
+            optimum_start: false,
         }
     }
 }
@@ -127,6 +143,8 @@ pub struct TimeTrial {
     pub price_kwh: Option<f64>,
     /// Efficiency of a source without one of its own, 0.3 to 1.1.
     pub efficiency: f64,
+    /// From the source's start until its water is warm, s, 0 to 3600.
+    pub delay_s: f64,
 }
 
 impl Default for TimeTrial {
@@ -138,6 +156,7 @@ impl Default for TimeTrial {
             variants: vec![TimeVariant::default()],
             price_kwh: None,
             efficiency: 0.95,
+            delay_s: 0.0,
         }
     }
 }
@@ -170,7 +189,8 @@ pub struct TimeRun {
     pub taken_j: f64,
     /// By the price.
     pub cost: Option<f64>,
-    /// The source's starts.
+    /// The source's starts: whenever heat is asked for anew, and while less is asked for than its least output, as often as its water,
+    /// the buffer's with it, warms and cools by its differential.
     pub starts: usize,
     /// Share of the heat for which its water comes back cool enough to condense; none where it never does.
     pub condensing: Option<f64>,
@@ -183,7 +203,7 @@ pub struct TimeRun {
 }
 
 /// A moment of a room.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct TimePoint {
     /// From the beginning, s.
@@ -200,6 +220,8 @@ pub struct TimePoint {
     pub supply_c: Option<f64>,
     /// Heat of all floors' water, W.
     pub heat_w: f64,
+    /// What is felt in every heated room, °C; in the order of the run's rooms.
+    pub rooms_felt_c: Vec<f64>,
 }
 
 /// A room over the whole time.
@@ -234,6 +256,7 @@ impl TimeTrial {
         }
         self.price_kwh.map_or(Ok(()), |p| check::range("trial.price_kwh", p, 0.0, 10.0))?;
         check::range("trial.efficiency", self.efficiency, 0.3, 1.1)?;
+        check::range("trial.delay_s", self.delay_s, 0.0, 3600.0)?;
         for (i, v) in self.variants.iter().enumerate() {
             let path = |field: &str| format!("trial.variants[{i}].{field}");
             check::range(&path("differential_k"), v.differential_k, 0.1, 5.0)?;
@@ -244,6 +267,14 @@ impl TimeTrial {
             if let Some([from, to]) = v.cut_h {
                 check::range(&path("cut_h[0]"), from, 0.0, 8760.0)?;
                 check::range(&path("cut_h[1]"), to, from, 8760.0)?;
+            }
+            if let Some([least, most]) = v.floor_c {
+                check::range(&path("floor_c[0]"), least, 5.0, 40.0)?;
+                check::range(&path("floor_c[1]"), most, 5.0, 40.0)?;
+                if most < least + FLOOR_BAND_K {
+                    let reason = format!("must be at least {FLOOR_BAND_K} K over the lower limit: the two cross");
+                    return Err(FieldError::new(path("floor_c[1]"), reason));
+                }
             }
         }
         Ok(())
@@ -378,6 +409,9 @@ fn follow(
     let steps = (3600.0 / step_s).round() as usize;
     let told_every = (TOLD_S / step_s).round().max(1.0) as usize * if trial.span == TimeSpan::Year { 24 } else { 1 };
     let mut on = vec![true; rooms.len()];
+    let mut too_warm = vec![false; rooms.len()];
+    let (mut lead_h, mut asked_s, mut cycles) = (FIRST_LEAD_H, 0.0, 0.0);
+    let content_j_k = job.plant.as_ref().map_or(LEAST_CONTENT_L, |p| (p.source.content_l + p.buffer_l).max(LEAST_CONTENT_L)) * LITRE_J_K;
     let mut out = TimeRun {
         course: vec![],
         rooms: rooms.iter().map(|r| RoomRun::begin(&job.rooms[r.index].id)).collect(),
@@ -396,7 +430,13 @@ fn follow(
     let (held_before, mut kept_j, mut came_j) = (held(&rooms), 0.0, 0.0);
     for (h, outdoor_c) in weather.air_c.iter().enumerate() {
         let hour_of_year = weather.from_hour + h;
-        let night = variant.setback_k > 0.0 && set_back(variant, (hour_of_year % 24) as u32);
+        let hour = (hour_of_year % 24) as u32;
+        if variant.optimum_start && hour == variant.setback_to_h && h > 0 {
+            let late = rooms.iter().any(|r| r.is_heated() && r.felt_c < job.rooms[r.index].room_c - WARM_WITHIN_K);
+            lead_h = f64::clamp(lead_h + if late { 1.0 } else { -0.5 }, 0.0, MOST_LEAD_H);
+        }
+        let early = variant.optimum_start && f64::from((variant.setback_to_h + 24 - hour) % 24) <= lead_h;
+        let night = variant.setback_k > 0.0 && set_back(variant, hour) && !early;
         let down_k = if night { variant.setback_k } else { 0.0 };
         // the same line for a house that is wanted cooler: as if it were so much warmer outdoors
         let lines: Vec<Option<f64>> = (0..study.circuits.len())
@@ -414,7 +454,8 @@ fn follow(
             let mut supplies: Vec<Option<f64>> = rooms
                 .iter()
                 .zip(&mut on)
-                .map(|(r, on)| {
+                .zip(&mut too_warm)
+                .map(|((r, on), too_warm)| {
                     let wanted = job.rooms[r.index].room_c - down_k;
                     let line = lines[study.water.of_room[r.index]].filter(|_| r.is_heated() && !cut)?;
                     match variant.control {
@@ -424,9 +465,20 @@ fn follow(
                         _ if r.felt_c < wanted - variant.differential_k / 2.0 => *on = true,
                         _ => {}
                     }
-                    on.then_some(line)
+                    if let (Some([least, most]), Some(floor)) = (variant.floor_c, r.surface_c) {
+                        *too_warm = floor > if *too_warm { most - FLOOR_BAND_K } else { most };
+                        if floor < least {
+                            return Some(line);
+                        }
+                    }
+                    (*on && !*too_warm).then_some(line)
                 })
                 .collect();
+            // the source has to come up first
+            asked_s = if supplies.iter().any(Option::is_some) { asked_s + step_s } else { 0.0 };
+            if asked_s <= trial.delay_s && trial.delay_s > 0.0 {
+                supplies.fill(None);
+            }
             limit(source.map(|s| source_at(s, *outdoor_c, warmest(&supplies)).0), &rooms, &mut supplies);
             let felt = felt_by_room(&rooms);
             let around = Around { outdoor_c: *outdoor_c, felt_c: &|r| felt[r] };
@@ -452,6 +504,11 @@ fn follow(
             }
             let runs = heat_w > 1.0;
             out.starts += usize::from(runs && !ran);
+            if let Some(s) = source.filter(|s| runs && heat_w < s.least_w) {
+                // warms by what is over, cools by what is taken
+                let swing_j = content_j_k * s.differential_k.max(0.5);
+                cycles += step_s / (swing_j / (s.least_w - heat_w).max(1.0) + swing_j / heat_w);
+            }
             ran = runs;
             for (told, r) in out.rooms.iter_mut().zip(&rooms) {
                 told.take(r, time_h + step_s / 3600.0, step_s, job.rooms[r.index].room_c - down_k);
@@ -467,6 +524,7 @@ fn follow(
                     surface_c: r.surface_c,
                     supply_c: supplies[k],
                     heat_w,
+                    rooms_felt_c: rooms.iter().map(|r| (r.felt_c * 100.0).round() / 100.0).collect(),
                 });
             }
             count += 1;
@@ -478,6 +536,7 @@ fn follow(
             told.felt_c = [r.felt_c; 2];
         }
     }
+    out.starts += cycles as usize;
     out.balance_error = (kept_j - (held(&rooms) - held_before)).abs() / came_j.max(1.0);
     if let Some(share) = &mut out.condensing {
         *share = if out.heat_j > 0.0 { condensed_j / out.heat_j } else { 0.0 };

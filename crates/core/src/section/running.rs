@@ -31,7 +31,14 @@ use super::reduced::{DOWN, UP, WATER, dot};
 use super::transient::{Modes, Whole};
 use super::{Films, Section};
 use crate::error::FieldError;
+use lru::LruCache;
+use std::num::NonZeroUsize;
+use std::sync::{LazyLock, Mutex};
 
+/// Sections whose modes are kept from one trial to the next.
+const KEPT: usize = 64;
+static DRIVEN: LazyLock<Mutex<LruCache<String, Running>>> =
+    LazyLock::new(|| Mutex::new(LruCache::new(NonZeroUsize::new(KEPT).unwrap_or(NonZeroUsize::MIN))));
 /// As fine as the coarser mesh of a warm-up.
 const REFINEMENT: usize = 2;
 
@@ -115,6 +122,26 @@ impl Running {
         let mut out = Running { film_up: films.up, state: vec![], left, comes, modes, into, lines };
         out.settle(sides);
         Ok(out)
+    }
+
+    /// The same, its modes kept from one trial to the next.
+    ///
+    /// # Errors
+    /// As [`Running::new`].
+    pub fn kept(section: &Section, films: &Films, step_s: f64, sides: Sides) -> Result<Running, FieldError> {
+        let key = format!("{section:?} {films:?} {step_s}");
+        let kept = || DRIVEN.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
+        let known = kept().get(&key).cloned();
+        let mut running = match known {
+            Some(running) => running,
+            None => {
+                let fresh = Running::new(section, films, step_s, sides)?;
+                kept().put(key, fresh.clone());
+                fresh
+            }
+        };
+        running.settle(sides);
+        Ok(running)
     }
 
     /// Puts it into its steady state between those.

@@ -62,6 +62,7 @@ const LAYERS: [(&str, &[&str]); 10] = [
             "chapters::floor::picture",
             "chapters::floor::compare",
             "chapters::loops::map",
+            "thermal",
             "chapters::materials",
         ],
     ),
@@ -97,7 +98,7 @@ fn path_of(file: &Path) -> Vec<String> {
 /// Engines count as one module each.
 fn module(path: &[String]) -> String {
     match path[0].as_str() {
-        engine @ ("layout" | "section" | "network" | "coils" | "pressure_test") => engine.to_owned(),
+        engine @ ("layout" | "section" | "network" | "coils" | "pressure_test" | "thermal") => engine.to_owned(),
         _ => path.join("::"),
     }
 }

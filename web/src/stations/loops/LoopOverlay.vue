@@ -4,6 +4,7 @@ import { computed } from "vue";
 import type { Point } from "../../api/client";
 import { store } from "../../job/store";
 import { useSheet } from "../../sheet/context";
+import Isotherms from "../../sheet/Isotherms.vue";
 import PlanLoops from "../../sheet/PlanLoops.vue";
 import FloorPicture from "./FloorPicture.vue";
 import { paint, rangeOf } from "./floorMap";
@@ -12,10 +13,8 @@ import type { LoopTools } from "./tools";
 const { view: v, box } = useSheet<LoopTools>();
 const hand = box.hand;
 const scale = computed(() => v.view.scale);
-const picture = computed(() => {
-  const { map } = box.map;
-  return map && hand.picture !== "none" && store.job.value ? paint(map, hand.picture, rangeOf(map, hand.picture, store.job.value.rules.surface_limit_c)) : "";
-});
+const range = computed(() => (box.map.map && hand.picture !== "none" && store.job.value ? rangeOf(box.map.map, hand.picture, store.job.value.rules.surface_limit_c) : null));
+const picture = computed(() => (range.value && hand.picture !== "none" ? paint(box.map.map!, hand.picture, range.value) : ""));
 const { where, levelJob: job, levelDesign: design } = store;
 /** Corners so close together that one could not be told from the next are left to zooming in. */
 const APART_PX = 14;
@@ -36,6 +35,7 @@ const line = (points: Point[]) => points.map((p) => p.join()).join(" ");
 
 <template>
   <FloorPicture v-if="picture && box.map.map" :map="box.map.map" :picture="picture" />
+  <Isotherms v-if="range && hand.picture === 'surface' && box.map.map" :raster="box.map.map" :values="box.map.map.surface_c" :range="range" />
   <PlanLoops v-if="design" :design="design" :selection="where.selection" :faded="picture !== ''" />
   <g v-for="s in splits" :key="`${s.id}${s.index}`" class="split">
     <line :x1="s.ends[0][0]" :y1="s.ends[0][1]" :x2="s.ends[1][0]" :y2="s.ends[1][1]" />

@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
 import type { RoomMap } from "../../api/client";
 import { scalesFor, scaleText } from "../papers/scale";
-import { ramp, rangeOf } from "./floorMap";
+import { ramp } from "../../sheet/ramp";
+import { rangeOf } from "./floorMap";
 
 const map = (surface_c: (number | null)[]): RoomMap => ({ origin: [0, 0], step_m: 0.1, columns: surface_c.length, rows: 1, distance_m: surface_c.map(() => 0.1), surface_c });
 

@@ -2,18 +2,7 @@
 import { markRaw, reactive, watch } from "vue";
 import { answer, api, type RoomMap } from "../../api/client";
 import { store } from "../../job/store";
-
-export type MapOf = "distance" | "surface";
-/** From near to far, and from cool to too warm: even steps of lightness, so that grey paper keeps them apart. */
-const NEAR_FAR = [[250, 244, 230], [214, 205, 186], [150, 158, 168], [84, 100, 132], [40, 44, 84]];
-const COOL_WARM = [[222, 230, 236], [246, 232, 200], [240, 190, 120], [214, 120, 60], [140, 40, 20]];
-
-export const ramp = (of: MapOf, x: number): [number, number, number] => {
-  const table = of === "distance" ? NEAR_FAR : COOL_WARM;
-  const t = Math.min(1, Math.max(0, x)) * (table.length - 1);
-  const i = Math.min(Math.floor(t), table.length - 2);
-  return [0, 1, 2].map((k) => Math.round(table[i]![k]! + (table[i + 1]![k]! - table[i]![k]!) * (t - i))) as [number, number, number];
-};
+import { ramp, type MapOf } from "../../sheet/ramp";
 
 /** The range that the ramp spans: distances to 0.4 m; surfaces from the coolest to at least a kelvin over the limit. */
 export function rangeOf(map: RoomMap, of: MapOf, limit_c: number): [number, number] {

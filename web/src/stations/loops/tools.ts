@@ -8,8 +8,9 @@ import { glyphs } from "../../kit/glyphs";
 import { pick } from "../../sheet/pick";
 import { nearestWall } from "../../sheet/snap";
 import { toolbox, type SheetPointer, type SheetTool, type Toolbox } from "../../sheet/tool";
+import type { MapOf } from "../../sheet/ramp";
 import type { View } from "../../sheet/view";
-import { useFloorMap, type MapOf } from "./floorMap";
+import { useFloorMap } from "./floorMap";
 
 interface Drag {
   id: string;

@@ -17,8 +17,10 @@ import type { Column } from "../../kit/table";
 import { show, type Quantity } from "../../units";
 import { TIME_CONTROLS } from "../../words";
 import { dayOf } from "../cooling/summer";
+import { PLAN, useStationView } from "../view";
 import { asked, begin, LINES, nameOf, plainVariant, type Variant } from "./variants";
 
+const { show: showView } = useStationView();
 const { job, design, units, state } = store;
 watch(() => state.id, (id) => begin(id), { immediate: true });
 const s = (q: Quantity, v: number | null | undefined) => show(q, v, units.value);
@@ -32,8 +34,8 @@ const rooms = computed(() => (job.value?.rooms ?? []).filter((r) => r.floor && !
 const room = computed({ get: () => (rooms.value.some((r) => r.id === asked.room) ? asked.room : (rooms.value[0]?.id ?? "")), set: (id: string) => (asked.room = id) });
 const { answer: told, trouble, old } = useTrial<InTime>([() => design.value, () => JSON.stringify({ ...asked, room: room.value })], async () => {
   if (!rooms.value.length || (asked.span === "year" && !hasFile.value)) return null;
-  const { span, day, price, variants } = asked;
-  return answer(api.POST("/api/time", { body: { job: store.seen(job.value!) as never, trial: { span, from_day: day ?? undefined, room_id: room.value, price_kwh: price ?? undefined, variants: JSON.parse(JSON.stringify(variants)) as Variant[] } } }));
+  const { span, day, price, delay_s, variants } = asked;
+  return answer(api.POST("/api/time", { body: { job: store.seen(job.value!) as never, trial: { span, from_day: day ?? undefined, room_id: room.value, price_kwh: price ?? undefined, delay_s, variants: JSON.parse(JSON.stringify(variants)) as Variant[] } } }));
 });
 const runs = computed(() => told.value?.runs ?? []);
 type Run = InTime["runs"][number];
@@ -52,7 +54,13 @@ const within = (of: (p: Point) => number | null | undefined, least: [number, num
   const all = runs.value.flatMap((r) => r.course.map(of)).filter((v): v is number => v !== null && v !== undefined);
   return { from: Math.floor(Math.min(least[0], ...all)) - 1, to: Math.ceil(Math.max(least[1], ...all)) + 1 };
 };
-const felt = computed(() => within((p) => p.felt_c, [15, 21]));
+const felt = computed(() => {
+  const own = within((p) => p.felt_c, [15, 21]);
+  if (!asked.all) return own;
+  const all = (runs.value[0]?.course ?? []).flatMap((p) => p.rooms_felt_c);
+  return { from: Math.min(own.from, Math.floor(Math.min(...all)) - 1), to: Math.max(own.to, Math.ceil(Math.max(...all)) + 1) };
+});
+const others = computed(() => (asked.all ? (runs.value[0]?.rooms ?? []).map((r, k) => ({ name: job.value?.rooms.find((x) => x.id === r.id)?.name ?? r.id, k })).filter((_, k) => runs.value[0]?.rooms[k]?.id !== room.value) : []));
 const warm = computed(() => {
   const surface = within((p) => p.surface_c, [18, 25]);
   const supply = within((p) => p.supply_c, [20, 25]);
@@ -88,6 +96,9 @@ const hours = (h: number | null | undefined) => (h === null || h === undefined ?
         <ElSegmented v-model="asked.span" size="small" :options="spans" aria-label="What is followed" />
         <label>Room <ChoiceField v-model="room" :options="rooms.map((r) => ({ value: r.id, text: r.name }))" label="Room that is followed" /></label>
         <label v-if="asked.span === 'week' && hasFile">From day <QuantityField :model-value="asked.day ?? undefined" quantity="count" label="First day of the week" :min="0" :max="358" empty="the coldest" wide @update:model-value="asked.day = $event === undefined ? null : Math.round($event)" /></label>
+        <ElButton size="small" @click="showView(PLAN)">Thermal picture on the plan</ElButton>
+        <label>Source ready after <QuantityField :model-value="asked.delay_s" quantity="time" label="From the source's start to warm water" :min="0" :max="3600" @update:model-value="asked.delay_s = $event ?? 0" /></label>
+        <CheckField v-model="asked.all" label="Every room on the first chart">every room</CheckField>
         <label v-if="asked.span === 'year'">Price of a kWh <QuantityField :model-value="asked.price ?? undefined" quantity="factor" label="Price of a kilowatt-hour" :min="0" :max="10" empty="none" @update:model-value="asked.price = $event ?? null" /></label>
       </header>
       <ul class="variants" aria-label="Variants">
@@ -96,6 +107,12 @@ const hours = (h: number | null | undefined) => (h === null || h === undefined ?
           <ChoiceField v-model="v.control" :options="TIME_CONTROLS" :label="`Control ${i + 1}`" />
           <label>cooler at night by <QuantityField :model-value="v.setback_k" quantity="difference" :label="`Set-back ${i + 1}`" :min="0" :max="10" @update:model-value="v.setback_k = $event ?? 0" /></label>
           <ChoiceField :model-value="v.build_up_id ?? undefined" :options="buildUps" :label="`Build-up ${i + 1}`" empty="floors as they are" @update:model-value="v.build_up_id = $event || undefined" />
+          <CheckField v-if="v.setback_k" :model-value="v.optimum_start ?? false" :label="`Optimum start ${i + 1}`" @update:model-value="v.optimum_start = $event">warm again in time</CheckField>
+          <CheckField :model-value="Boolean(v.floor_c)" :label="`Floor sensor ${i + 1}`" @update:model-value="v.floor_c = $event ? [20, Math.max(job!.rules.surface_limit_c, 21)] : undefined">floor sensor</CheckField>
+          <template v-if="v.floor_c">
+            <QuantityField :model-value="v.floor_c[0]" quantity="temperature" :label="`Floor at least ${i + 1}`" :min="5" :max="40" @update:model-value="v.floor_c = [$event ?? 20, v.floor_c![1]!]" /> to
+            <QuantityField :model-value="v.floor_c[1]" quantity="temperature" :label="`Floor at most ${i + 1}`" :min="5" :max="40" @update:model-value="v.floor_c = [v.floor_c![0]!, $event ?? 29]" />
+          </template>
           <CheckField v-if="asked.span !== 'year'" :model-value="Boolean(v.cut_h)" :label="`Power cut ${i + 1}`" @update:model-value="cut(v, $event)">power cut on the second day</CheckField>
           <ElButton v-if="asked.variants.length > 1" link :icon="Delete" :aria-label="`Take out variant ${i + 1}`" @click="asked.variants.splice(i, 1)" />
         </li>
@@ -113,6 +130,10 @@ const hours = (h: number | null | undefined) => (h === null || h === undefined ?
             :x="{ quantity: 'time', ...span, ticks, name: ticks ? undefined : 'time' }" :y="{ quantity: 'temperature', ...felt, name: 'felt' }" :read="read">
             <template #default="{ x, y, plot }">
               <line class="wanted" :x1="plot.left" :x2="plot.right" :y1="y(wanted)" :y2="y(wanted)" />
+              <g v-for="o in others" :key="`o${o.k}`" class="other">
+                <path :d="curve(runs[0]!, x, y, (p) => p.rooms_felt_c[o.k])"><title>{{ o.name }}</title></path>
+                <text :x="plot.right - 4" :y="y(runs[0]!.course.at(-1)!.rooms_felt_c[o.k]!) - 3">{{ o.name }}</text>
+              </g>
               <path v-for="(r, i) in runs" :key="i" class="line" :stroke="LINES[i]!.tint" :stroke-dasharray="LINES[i]!.dash" :d="curve(r, x, y, (p) => p.felt_c)" />
             </template>
             <template #key><template v-for="(v, i) in asked.variants" :key="i"><svg class="dash" width="22" height="8" aria-hidden="true"><line x1="1" x2="21" y1="4" y2="4" :stroke="LINES[i]!.tint" stroke-width="2" :stroke-dasharray="LINES[i]!.dash" /></svg> {{ named(v) }} </template></template>
@@ -161,7 +182,7 @@ const hours = (h: number | null | undefined) => (h === null || h === undefined ?
             </tbody>
           </table>
         </div>
-        <p class="quiet">Floors by the modes of their sections, rooms by five resistances and one capacity (ISO 13790), in steps of {{ asked.span === "year" ? "15" : "5" }} minutes. Starts are those of all floors together, without what else the source heats.</p>
+        <p class="quiet">Floors by the modes of their sections, rooms by five resistances and one capacity (ISO 13790), in steps of {{ asked.span === "year" ? "15" : "5" }} minutes. Starts are those of all floors together, without what else the source heats; where they ask for less than its least output, as often as its water warms and cools.</p>
       </div>
     </template>
   </section>
@@ -180,6 +201,8 @@ const hours = (h: number | null | undefined) => (h === null || h === undefined ?
 .line { fill: none; stroke-width: 2.2; }
 .supply { fill: none; stroke-width: 0.9; }
 .thin { fill: none; stroke-width: 1.3; }
+.other path { fill: none; stroke: var(--soft); stroke-width: 0.9; }
+.other text { text-anchor: end; font-size: 11px; fill: var(--soft); }
 .wanted { stroke: var(--soft); stroke-dasharray: 2 2; }
 .month { opacity: 0.85; }
 .quiet { color: var(--soft); font-size: 13px; }

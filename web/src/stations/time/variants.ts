@@ -10,6 +10,9 @@ export const asked = reactive({
   day: null as number | null,
   room: "",
   price: null as number | null,
+  delay_s: 0,
+  /** Every room on the first chart. */
+  all: false,
   variants: [] as Variant[],
 });
 
@@ -17,7 +20,7 @@ export const plainVariant = (): Variant => ({ control: "thermostat", differentia
 /** What one begins with: thermostats on water of the design day, against water that follows the weather. */
 export function begin(job: string) {
   if (asked.job === job) return;
-  Object.assign(asked, { job, span: "warm_up", day: null, room: "", price: null, variants: [plainVariant(), { ...plainVariant(), control: "reset" }] });
+  Object.assign(asked, { job, span: "warm_up", day: null, room: "", price: null, delay_s: 0, all: false, variants: [plainVariant(), { ...plainVariant(), control: "reset" }] });
 }
 
 /** Each by a line of its own: told apart without colour too. */
@@ -31,7 +34,8 @@ export const LINES = [
 /** What a variant is, in words. */
 export function nameOf(v: Variant, buildUp: (id: string) => string, kelvin: (k: number) => string): string {
   const parts = [TIME_CONTROLS[v.control ?? "thermostat"]];
-  if (v.setback_k) parts.push(`${kelvin(v.setback_k)} cooler ${v.setback_from_h}–${v.setback_to_h} h`);
+  if (v.setback_k) parts.push(`${kelvin(v.setback_k)} cooler ${v.setback_from_h}–${v.setback_to_h} h${v.optimum_start ? ", warm again in time" : ""}`);
+  if (v.floor_c) parts.push("floor sensor");
   if (v.build_up_id) parts.push(buildUp(v.build_up_id));
   if (v.cut_h) parts.push(`no power ${v.cut_h[0]}–${v.cut_h[1]} h`);
   return parts.join(", ");

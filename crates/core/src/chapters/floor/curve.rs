@@ -264,6 +264,12 @@ impl Curve {
         self.duty.below_c + self.flux_down(excess_k) * self.duty.below_m2k_w
     }
 
+    /// Film between surface and room at that excess, and the conductances from water to room, from below to room, from water to below, W/m²K.
+    pub(crate) fn network(&self, excess_k: f64) -> [f64; 4] {
+        let Row { film, up, through, down, .. } = self.at(excess_k);
+        [film, up, through, down]
+    }
+
     /// Film between surface and room at that excess, W/m²K.
     pub fn film_at(&self, excess_k: f64) -> f64 {
         self.at(excess_k).film

@@ -1,4 +1,4 @@
-//! The floors of a level seen from above: how far each spot is from the nearest tube, and how warm it gets.
+//! The floors of a level seen from above: how far each spot is from the nearest tube, and how warm it gets (see [`crate::thermal`]).
 //!
 //! ```
 //! use fuoco_core::loops::map::floor_map;
@@ -10,11 +10,15 @@
 //! # Ok::<(), fuoco_core::error::FieldError>(())
 //! ```
 
-use super::spots::{Raster, STEP_M, Spots};
 use crate::error::FieldError;
 use crate::geometry::Point;
+use crate::geometry::raster::distances;
 use crate::study::Study;
+use crate::thermal::{Level, STEP_M};
 use serde::{Deserialize, Serialize};
+
+/// Distances are told up to this, m.
+const FAR_M: f64 = 0.8;
 
 /// The floors of one level, in rows from the lowest y on.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -35,50 +39,33 @@ pub struct FloorMap {
     pub surface_c: Vec<Option<f32>>,
 }
 
-/// Maps the heated floors of a level.
+/// Maps the heated floors of a level, at rest on the design day.
 ///
 /// # Errors
 /// When the level is unknown or too large to be mapped.
 pub fn floor_map(study: &Study, level_id: &str) -> Result<FloorMap, FieldError> {
-    let (job, loops) = (&study.job, &study.loops);
-    if job.level(level_id).is_none() {
-        return Err(FieldError::new("level_id", "names no level of this job"));
-    }
-    let rooms: Vec<usize> = (0..job.rooms.len()).filter(|&r| job.rooms[r].level_id == level_id).collect();
-    let corners: Vec<Point> = rooms.iter().flat_map(|&r| job.rooms[r].outline.iter().copied()).collect();
-    if corners.is_empty() {
-        return Ok(FloorMap {
-            origin: [0.0; 2],
-            step_m: STEP_M,
-            columns: 0,
-            rows: 0,
-            distance_m: vec![],
-            surface_c: vec![],
-        });
-    }
-    let whole =
-        Raster::over(&corners, STEP_M).ok_or_else(|| FieldError::new("level_id", "is too large to be mapped"))?;
-    let mut out = FloorMap {
-        origin: whole.origin,
-        step_m: STEP_M,
-        columns: whole.size[0],
-        rows: whole.size[1],
-        distance_m: vec![None; whole.len()],
-        surface_c: vec![None; whole.len()],
+    let mut level = Level::of(study, level_id)?;
+    level.begin_as_designed(study);
+    let rooms_c: Vec<f64> = level.sheets.iter().map(|s| s.room_c).collect();
+    let field = level.at_rest(&rooms_c)?;
+    let grid = &level.grid;
+    let stretches: Vec<[Point; 2]> = (level.courses.iter())
+        .flat_map(|c| study.loops[c.index].path.windows(2).map(|w| [w[0], w[1]]))
+        .collect();
+    let first = grid.origin.map(|v| v + STEP_M / 2.0);
+    let far = distances(first, [grid.columns, grid.rows], STEP_M, &stretches, FAR_M);
+    let told = |of: &dyn Fn(usize, u32) -> f64| {
+        let places = grid.cell_at.iter().enumerate();
+        places.map(|(k, cell)| cell.map(|c| ((of(k, c) * 100.0).round() / 100.0) as f32)).collect()
     };
-    for r in rooms {
-        let Some(state) = &study.water.heating[r].floor else { continue };
-        let Some(spots) = Spots::of(job, r, loops, STEP_M) else { continue };
-        let distances = spots.distances(loops);
-        for (k, (distance, surface)) in distances.iter().zip(spots.surfaces(job, r, state)).enumerate() {
-            let at = spots.raster.at(k);
-            if let Some(place) = whole.place(at).filter(|_| spots.within[k]) {
-                out.distance_m[place] = Some(*distance as f32);
-                out.surface_c[place] = Some(((surface * 100.0).round() / 100.0) as f32);
-            }
-        }
-    }
-    Ok(out)
+    Ok(FloorMap {
+        origin: grid.origin,
+        step_m: STEP_M,
+        columns: grid.columns,
+        rows: grid.rows,
+        distance_m: told(&|k, _| far[k].min(FAR_M)),
+        surface_c: told(&|_, c| level.surface_c(&field, c)),
+    })
 }
 
 #[cfg(test)]
@@ -123,8 +110,8 @@ mod tests {
         let middle: Vec<f64> =
             (0..20).filter_map(|i| map.surface_c[at(2.0 + 0.1 * f64::from(i), 3.0)]).map(f64::from).collect();
         let found = middle.iter().sum::<f64>() / middle.len() as f64;
-        // the water cools along the loop, and a cone of a few spacings sees the raster of the tubes
-        assert!((found - mean).abs() < 0.6, "{found} for {mean}");
+        // the water cools along the loop: at one place it is not at its mean
+        assert!((found - mean).abs() < 0.3, "{found} for {mean}");
         assert_eq!(map.surface_c[at(5.99, 4.99) + 1], None, "no floor beyond the wall");
         let far = map.distance_m.iter().flatten().fold(0.0_f32, |a, b| a.max(*b));
         assert!(far < 0.3, "{far}: tube is everywhere near");
@@ -149,8 +136,8 @@ mod tests {
         assert!(found.leader_heat_w < 0.7 * hall.leader_heat_w, "{} of {}", found.leader_heat_w, hall.leader_heat_w);
         let at_the_spot = |job: &Job| {
             let map = mapped(job, "ground").expect("maps");
-            let raster = Raster { origin: map.origin, step: map.step_m, size: [map.columns, map.rows] };
-            raster.place(warm.at).and_then(|k| map.surface_c[k]).expect("floor")
+            let [i, j] = [0, 1].map(|k| ((warm.at[k] - map.origin[k]) / map.step_m) as usize);
+            map.surface_c[j * map.columns + i].expect("floor")
         };
         let (sleeved, bare) = (at_the_spot(&job), at_the_spot(&corridor()));
         assert!(sleeved < bare - 0.3, "{sleeved} instead of {bare}");

@@ -10,14 +10,10 @@ use crate::geometry::{self, Point};
 use crate::job::{FloorLattice, Job, Room};
 use crate::layout::rules::audit;
 
-/// Raster of a map, m.
-pub(super) const STEP_M: f64 = 0.1;
 /// Raster on which the warmest spot is looked for with every design, m.
 const COARSE_M: f64 = 0.2;
 /// Tube within this counts for a spot, m; wider where the spacing is.
 const REACH_M: f64 = 0.3;
-/// Distances are told up to this, m.
-const FAR_M: f64 = 0.8;
 /// More spots than this are not mapped.
 const MOST_SPOTS: usize = 4_000_000;
 
@@ -35,7 +31,7 @@ pub(crate) fn coldest(coverage: &audit::Coverage) -> ColdSpot {
 }
 
 #[derive(Clone, Copy)]
-pub(super) struct Raster {
+struct Raster {
     pub origin: Point,
     pub step: f64,
     pub size: [usize; 2],
@@ -57,12 +53,6 @@ impl Raster {
     pub fn at(&self, k: usize) -> Point {
         let (i, j) = (k % self.size[0], k / self.size[0]);
         [self.origin[0] + (i as f64 + 0.5) * self.step, self.origin[1] + (j as f64 + 0.5) * self.step]
-    }
-
-    pub fn place(&self, p: Point) -> Option<usize> {
-        let ij = [0, 1].map(|k| ((p[k] - self.origin[k]) / self.step).floor());
-        let inside = (0..2).all(|k| ij[k] >= 0.0 && ij[k] < self.size[k] as f64);
-        inside.then(|| ij[1] as usize * self.size[0] + ij[0] as usize)
     }
 
     /// The spots within `reach` of a spot, by columns and rows from it, with a weight that falls from 1 there to 0.
@@ -93,7 +83,7 @@ impl Raster {
 }
 
 /// The spots of one room with the tube round them.
-pub(super) struct Spots {
+struct Spots {
     pub raster: Raster,
     /// On the floor and not under a keep-out.
     pub within: Vec<bool>,
@@ -101,8 +91,6 @@ pub(super) struct Spots {
     tube: Vec<f64>,
     /// Mean excess of that tube's water over the room, K.
     excess: Vec<f64>,
-    /// Loops that come near the room.
-    near: Vec<usize>,
 }
 
 impl Spots {
@@ -121,11 +109,10 @@ impl Spots {
             of.is_some_and(|r| r.level_id == room.level_id)
         };
         let around @ [x0, y0, x1, y1] = bounds(&room.outline);
-        let comes_near = |l: &LoopDesign| outline::comes_near(&l.path, around, FAR_M);
-        let near: Vec<usize> = (0..loops.len()).filter(|&i| level(&loops[i]) && comes_near(&loops[i])).collect();
+        let comes_near = |l: &LoopDesign| outline::comes_near(&l.path, around, reach);
         let mut tube = vec![0.0; raster.len()];
         let mut excess = vec![0.0; raster.len()];
-        for l in near.iter().map(|&i| &loops[i]) {
+        for l in loops.iter().filter(|l| level(l) && comes_near(l)) {
             // leaders in sleeves give less here than they would bare
             let bare = if job.rules.insulated_leaders && !l.room_ids.contains(&room.id) { SLEEVED } else { 1.0 };
             for (p, c, dl) in samples(l, step) {
@@ -156,7 +143,7 @@ impl Spots {
             }
             tube[k] /= (whole - cut).max(step * step);
         }
-        Some(Spots { raster, within, tube, excess, near })
+        Some(Spots { raster, within, tube, excess })
     }
 
     pub fn surfaces(&self, job: &Job, index: usize, state: &FloorState) -> Vec<f64> {
@@ -182,18 +169,6 @@ impl Spots {
                 core.surface_mean(flux)
             })
             .collect()
-    }
-
-    pub fn distances(&self, loops: &[LoopDesign]) -> Vec<f64> {
-        let mut out = vec![FAR_M; self.raster.len()];
-        for l in self.near.iter().map(|&i| &loops[i]) {
-            for (p, ..) in samples(l, self.raster.step) {
-                for (k, d) in self.raster.near(p, FAR_M) {
-                    out[k] = out[k].min(d);
-                }
-            }
-        }
-        out
     }
 }
 

@@ -16,10 +16,7 @@ use crate::snow::year::snowfall;
 use crate::snow::{EVAPORATION_J_KG, FUSION_J_KG, Storm};
 use crate::study::solved::Solved;
 use crate::survey::hours::WeatherHour;
-use lru::LruCache;
 use serde::{Deserialize, Serialize};
-use std::num::NonZeroUsize;
-use std::sync::{LazyLock, Mutex};
 
 /// Film by which the section is reduced, W/m²K; the surface's own exchange is put in its place at every step.
 const REFERENCE_FILM: f64 = 20.0;
@@ -49,10 +46,6 @@ const IDLING_BAND_K: f64 = 1.0;
 const NEARLY: f64 = 0.1;
 /// Surfaces are sought between these, °C.
 const SOUGHT_C: [f64; 2] = [-90.0, 120.0];
-
-const KEPT: usize = 24;
-static SLABS: LazyLock<Mutex<LruCache<String, Running>>> =
-    LazyLock::new(|| Mutex::new(LruCache::new(NonZeroUsize::new(KEPT).unwrap_or(NonZeroUsize::MIN))));
 
 /// The section of an area with the ground that warms with it, and its films.
 fn section_of(study: &Solved, room: usize) -> Result<(Section, Films, f64), FieldError> {
@@ -100,17 +93,7 @@ impl Slab {
         let outdoors = job.outdoors.clone().ok_or_else(no_area)?;
         let (section, films, ground_c) = section_of(study, room)?;
         let start = Sides { up: 0.0, down: ground_c, water: 0.0 };
-        let key = format!("{section:?} {films:?} {step_s}");
-        let kept = || SLABS.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
-        let known = kept().get(&key).cloned();
-        let running = match known {
-            Some(running) => running,
-            None => {
-                let fresh = Running::new(&section, &films, step_s, start)?;
-                kept().put(key, fresh.clone());
-                fresh
-            }
-        };
+        let running = Running::kept(&section, &films, step_s, start)?;
         let (water, design) = (&study.water.rooms[room], &study.rooms[room]);
         let area_m2 = water.field_area.max(0.1);
         let state = &study.water.heating[room].floor;

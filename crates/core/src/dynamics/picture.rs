@@ -1,0 +1,270 @@
+//! The thermal picture of a level while the house warms up: what a camera over the floors would show, loop by loop, and what it shows
+//! where two loops hang at each other's ports, water stands in one, or one runs backwards.
+//!
+//! ```
+//! use fuoco_core::dynamics::picture::{ThermalTrial, warming};
+//! use fuoco_core::samples::{box_room, job_of, manifold, studied};
+//! let mut job = job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0)]);
+//! job.manifolds.push(manifold("m", "A", "a", 0, 2.5));
+//! let study = studied(&job)?;
+//! let told = warming(&study, &ThermalTrial { level_id: "ground".into(), ..ThermalTrial::default() })?;
+//! let [first, .., last] = &told.frames[..] else { unreachable!("dozens of frames") };
+//! assert!(last.rooms[0].surface_c > first.rooms[0].surface_c + 5.0);
+//! # Ok::<(), fuoco_core::error::FieldError>(())
+//! ```
+
+use super::house::{self, Around};
+use crate::check;
+use crate::error::FieldError;
+use crate::geometry::Point;
+use crate::study::Study;
+use crate::thermal::{Level, STEP_M};
+use crate::water::rooms::need_share;
+use serde::{Deserialize, Serialize};
+
+/// Frames of a picture in time, and steps from one to the next.
+const FRAMES: usize = 60;
+const STEPS: usize = 2;
+/// A step of the picture's figures, K, unless they lie farther apart.
+const FINEST_K: f64 = 0.1;
+/// The figure of what is no floor.
+pub const NO_FLOOR: u8 = 255;
+/// More loops nobody names.
+const MOST_LOOPS: usize = 400;
+
+/// What is asked.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields, default)]
+pub struct ThermalTrial {
+    /// The level.
+    pub level_id: String,
+    /// For how long, h, 1 to 96.
+    pub hours: f64,
+    /// Floors and rooms at the beginning, °C, -20 to 30.
+    pub begin_c: f64,
+    /// Outdoors, °C, -60 to 40; the design's where absent.
+    pub outdoor_c: Option<f64>,
+    /// The loops whose actuators are open, by what is written at their ports; all where none is named.
+    pub open: Vec<String>,
+    /// Two loops that hang at each other's ports.
+    #[cfg_attr(feature = "schema", schema(value_type = Option<[String; 2]>))]
+    pub swapped: Option<[String; 2]>,
+    /// Loops in which air stands, and so the water.
+    pub air_locked: Vec<String>,
+    /// Loops whose supply and return are exchanged.
+    pub reversed: Vec<String>,
+}
+
+impl Default for ThermalTrial {
+    fn default() -> Self {
+        ThermalTrial {
+            level_id: String::new(),
+            hours: 12.0,
+            begin_c: 12.0,
+            outdoor_c: None,
+            open: vec![],
+            swapped: None,
+            air_locked: vec![],
+            reversed: vec![],
+        }
+    }
+}
+
+/// The picture in time.
+#[derive(Debug, Clone, PartialEq)]
+pub struct ThermalCourse {
+    /// Left lower corner of the first spot, m.
+    pub origin: Point,
+    /// Width and height of a spot, m.
+    pub step_m: f64,
+    /// Spots in a row.
+    pub columns: usize,
+    /// Rows, from the lowest y on.
+    pub rows: usize,
+    /// The figure 0 stands for that, °C …
+    pub low_c: f64,
+    /// … and each more for so much, K.
+    pub per_k: f64,
+    /// From the beginning to the end, evenly.
+    pub frames: Vec<ThermalFrame>,
+}
+
+/// A moment.
+#[derive(Debug, Clone, PartialEq)]
+pub struct ThermalFrame {
+    /// From the beginning, s.
+    pub time_s: f64,
+    /// Surface by spot; [`NO_FLOOR`] off the heated floors.
+    pub surface: Vec<u8>,
+    /// Rooms with a heated floor.
+    pub rooms: Vec<ThermalRoom>,
+    /// Loops.
+    pub loops: Vec<ThermalLoop>,
+}
+
+/// A room at a moment.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct ThermalRoom {
+    /// The room.
+    pub id: String,
+    /// What is felt in it, °C.
+    pub felt_c: f64,
+    /// Mean of its floor, °C.
+    pub surface_c: f64,
+}
+
+/// A loop at a moment.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct ThermalLoop {
+    /// The loop, as it is drawn.
+    pub id: String,
+    /// Its water comes back, °C; none where it stands.
+    pub return_c: Option<f64>,
+    /// Heat that its water gives, W.
+    pub heat_w: f64,
+}
+
+impl ThermalTrial {
+    /// # Errors
+    /// Names the field.
+    pub fn check(&self) -> Result<(), FieldError> {
+        check::range("trial.hours", self.hours, 1.0, 96.0)?;
+        check::range("trial.begin_c", self.begin_c, -20.0, 30.0)?;
+        self.outdoor_c.map_or(Ok(()), |c| check::range("trial.outdoor_c", c, -60.0, 40.0))?;
+        for (field, ids) in [("open", &self.open), ("air_locked", &self.air_locked), ("reversed", &self.reversed)] {
+            if ids.len() > MOST_LOOPS {
+                return Err(FieldError::new(format!("trial.{field}"), format!("must name {MOST_LOOPS} loops at most")));
+            }
+        }
+        match &self.swapped {
+            Some([a, b]) if a == b => Err(FieldError::new("trial.swapped[1]", "must be another loop than the first")),
+            _ => Ok(()),
+        }
+    }
+}
+
+/// The level as the trial has it: which tube has how much water, and which way.
+fn as_piped(study: &Study, trial: &ThermalTrial) -> Result<Level, FieldError> {
+    let mut level = Level::of(study, &trial.level_id)?;
+    let of = |field: &str, id: &String| {
+        let here = level.courses.iter().position(|c| study.loops[c.index].id == *id);
+        here.ok_or_else(|| FieldError::new(format!("trial.{field}"), format!("has no loop \"{id}\" on this level")))
+    };
+    let all = |field: &str, ids: &[String]| ids.iter().map(|id| of(field, id)).collect::<Result<Vec<_>, _>>();
+    let open = all("open", &trial.open)?;
+    let locked = all("air_locked", &trial.air_locked)?;
+    let reversed = all("reversed", &trial.reversed)?;
+    let mut at_port: Vec<usize> = (0..level.courses.len()).collect();
+    if let Some([a, b]) = &trial.swapped {
+        at_port.swap(of("swapped[0]", a)?, of("swapped[1]", b)?);
+    }
+    // a port's valve is set for the loop that is written at it
+    let by_port: Vec<(f64, f64)> = level.courses.iter().map(|c| (c.flow_w_k, c.supply_c)).collect();
+    for (k, course) in level.courses.iter_mut().enumerate() {
+        let port = at_port[k];
+        (course.flow_w_k, course.supply_c) = by_port[port];
+        if locked.contains(&k) || !open.is_empty() && !open.contains(&port) {
+            course.flow_w_k = 0.0;
+        }
+        course.reversed = reversed.contains(&k);
+        course.stand_at(trial.begin_c);
+    }
+    Ok(level)
+}
+
+/// The picture while the house warms up: all rooms as the design has them but for what the trial changes, water of the design day.
+///
+/// # Errors
+/// Names the field of the trial that does not allow it.
+pub fn warming(study: &Study, trial: &ThermalTrial) -> Result<ThermalCourse, FieldError> {
+    trial.check()?;
+    if study.job.outdoors.is_some() {
+        return Err(FieldError::new("outdoors", "a job outdoors has no rooms: its storms stand at Snow"));
+    }
+    let job = &study.job;
+    let mut level = as_piped(study, trial)?;
+    if level.rooms.is_empty() {
+        return Err(FieldError::new("trial.level_id", "has no heated floor"));
+    }
+    let step_s = trial.hours * 3600.0 / (FRAMES * STEPS) as f64;
+    let outdoor_c = trial.outdoor_c.unwrap_or(job.site.outdoor_c);
+    let mut rooms = house::rooms(study, step_s)?;
+    rooms.iter_mut().for_each(|r| r.warm(trial.begin_c));
+    // by floor of the level: its room among those that are followed
+    let seat: Vec<Option<usize>> =
+        level.rooms.iter().map(|r| rooms.iter().position(|room| room.index == *r)).collect();
+    let mut felt: Vec<f64> = job.rooms.iter().map(|r| r.room_c).collect();
+    rooms.iter().for_each(|r| felt[r.index] = r.felt_c);
+    let mut field = level.field(Some(step_s), trial.begin_c);
+    let mut surfaces: Vec<Vec<f32>> = vec![];
+    let mut frames = vec![];
+    let mut tell = |level: &Level, field: &_, felt: &[f64], time_s: f64| {
+        let rooms_c: Vec<f64> = level.rooms.iter().map(|r| felt[*r]).collect();
+        let means = level.floors(field, &rooms_c);
+        let loops = level.loops(field);
+        surfaces.push((0..level.grid.len() as u32).map(|c| level.surface_c(field, c) as f32).collect());
+        frames.push(ThermalFrame {
+            time_s,
+            surface: vec![],
+            rooms: (level.rooms.iter().zip(&means))
+                .map(|(r, m)| ThermalRoom { id: job.rooms[*r].id.clone(), felt_c: felt[*r], surface_c: m.0 })
+                .collect(),
+            loops: (level.courses.iter().zip(&loops))
+                .map(|(c, (heat_w, back_c))| ThermalLoop {
+                    id: study.loops[c.index].id.clone(),
+                    return_c: (c.flow_w_k > 0.0).then_some(*back_c),
+                    heat_w: *heat_w,
+                })
+                .collect(),
+        });
+    };
+    tell(&level, &field, &felt, 0.0);
+    for step in 1..=FRAMES * STEPS {
+        let rooms_c: Vec<f64> = level.rooms.iter().map(|r| felt[*r]).collect();
+        level.step(&mut field, &rooms_c)?;
+        let gives = level.floors(&field, &rooms_c);
+        let mut up_w: Vec<Option<f64>> = vec![None; rooms.len()];
+        for (seat, (_, heat)) in seat.iter().zip(&gives) {
+            if let Some(k) = seat {
+                up_w[*k] = Some(*heat);
+            }
+        }
+        let before = felt.clone();
+        let around = Around { outdoor_c, felt_c: &|r| before[r] };
+        for (r, up) in rooms.iter_mut().zip(&up_w) {
+            let share = need_share(job, r.index, outdoor_c);
+            match up {
+                Some(up) => r.step_over(step_s, &around, *up, share),
+                None => {
+                    let supply = study.water.supplies[study.water.of_room[r.index]].supply_c;
+                    r.step(step_s, &around, supply, [0.0; 3], share);
+                }
+            }
+            felt[r.index] = r.felt_c;
+        }
+        if step.is_multiple_of(STEPS) {
+            tell(&level, &field, &felt, step as f64 * step_s);
+        }
+    }
+    let all = surfaces.iter().flatten().copied();
+    let (low, high) = all.fold((f32::MAX, f32::MIN), |(l, h), v| (l.min(v), h.max(v)));
+    let low_c = (f64::from(low) * 10.0).floor() / 10.0;
+    let per_k = ((f64::from(high) - low_c) / f64::from(NO_FLOOR - 1)).max(FINEST_K);
+    for (frame, surface) in frames.iter_mut().zip(&surfaces) {
+        let figure = |c: u32| ((f64::from(surface[c as usize]) - low_c) / per_k).round() as u8;
+        frame.surface = level.grid.cell_at.iter().map(|c| c.map_or(NO_FLOOR, figure)).collect();
+    }
+    let grid = &level.grid;
+    Ok(ThermalCourse {
+        origin: grid.origin,
+        step_m: STEP_M,
+        columns: grid.columns,
+        rows: grid.rows,
+        low_c,
+        per_k,
+        frames,
+    })
+}

@@ -1,0 +1,101 @@
+//! The thermal picture in time: what a camera shows while the house warms up.
+
+use fuoco_core::dynamics::picture::{NO_FLOOR, ThermalCourse, ThermalFrame, ThermalTrial, warming};
+use fuoco_core::samples::{box_room, job_of, manifold, studied};
+use fuoco_core::study::Study;
+use std::sync::Arc;
+
+/// Two rooms side by side on one manifold.
+fn house() -> Arc<Study> {
+    let mut job = job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0), box_room("b", 5.1, 0.0, 10.1, 4.0)]);
+    job.rooms[0].openings.push(fuoco_core::samples::doorway("d", 1, 2.0, 0.9));
+    job.manifolds.push(manifold("m", "A", "a", 0, 4.0));
+    studied(&job).expect("solves")
+}
+
+fn asked() -> ThermalTrial {
+    ThermalTrial { level_id: "ground".into(), hours: 24.0, outdoor_c: Some(5.0), ..ThermalTrial::default() }
+}
+
+/// Mean of a frame's floor left or right of the wall between the rooms, °C.
+fn side(course: &ThermalCourse, frame: &ThermalFrame, right: bool) -> f64 {
+    let of = |(k, v): (usize, &u8)| {
+        let x = course.origin[0] + ((k % course.columns) as f64 + 0.5) * course.step_m;
+        (*v != NO_FLOOR && (x > 5.05) == right).then(|| course.low_c + f64::from(*v) * course.per_k)
+    };
+    let all: Vec<f64> = frame.surface.iter().enumerate().filter_map(of).collect();
+    all.iter().sum::<f64>() / all.len() as f64
+}
+
+fn ids(study: &Study, room: &str) -> Vec<String> {
+    study.loops.iter().filter(|l| l.room_ids[0] == room).map(|l| l.id.clone()).collect()
+}
+
+#[test]
+fn floors_warm_up_to_what_they_are_at_rest() {
+    let study = house();
+    let told = warming(&study, &ThermalTrial { hours: 96.0, outdoor_c: None, ..asked() }).expect("warms");
+    let last = told.frames.last().expect("frames");
+    assert_eq!(told.frames.len(), 61);
+    for (room, design) in last.rooms.iter().zip(&study.rooms) {
+        // on the design day with the design's water, rooms come to their design temperature but for what their walls still swallow
+        let mean = design.surface_mean_c.expect("a floor");
+        assert!((room.surface_c - mean).abs() < 0.8, "{} for {mean}", room.surface_c);
+        assert!((room.felt_c - study.job.room(&design.id).expect("there").room_c).abs() < 1.2, "{}", room.felt_c);
+    }
+    // the picture's own figures are those of its rooms
+    let left = side(&told, last, false);
+    assert!((left - last.rooms[0].surface_c).abs() < 0.1, "{left} {}", last.rooms[0].surface_c);
+    // and nothing cools on its way
+    let warm = |f: &ThermalFrame| f.rooms.iter().map(|r| r.surface_c).sum::<f64>();
+    assert!(told.frames.windows(2).all(|w| warm(&w[1]) > warm(&w[0]) - 1e-6));
+}
+
+#[test]
+fn who_opens_one_of_a_swapped_pair_warms_the_other_floor() {
+    let study = house();
+    let (a, b) = (ids(&study, "a"), ids(&study, "b"));
+    let swapped = Some([a[0].clone(), b[0].clone()]);
+    let open = vec![a[0].clone()];
+    let right = warming(&study, &ThermalTrial { open: open.clone(), ..asked() }).expect("warms");
+    let wrong = warming(&study, &ThermalTrial { open, swapped, ..asked() }).expect("warms");
+    let rises = |c: &ThermalCourse, right| side(c, &c.frames[20], right) - side(c, &c.frames[0], right);
+    assert!(rises(&right, false) > rises(&right, true) + 3.0);
+    assert!(rises(&wrong, true) > rises(&wrong, false) + 3.0);
+}
+
+#[test]
+fn an_air_locked_loop_stays_cold_and_a_reversed_one_is_warm_at_its_end() {
+    let study = house();
+    let (a, b) = (ids(&study, "a"), ids(&study, "b"));
+    let locked = warming(&study, &ThermalTrial { air_locked: b.clone(), ..asked() }).expect("warms");
+    let frame = &locked.frames[20];
+    assert!(side(&locked, frame, false) > side(&locked, frame, true) + 3.0);
+    let of = |id: &String| frame.loops.iter().find(|l| l.id == *id).expect("told");
+    assert!(of(&b[0]).return_c.is_none() && of(&b[0]).heat_w == 0.0 && of(&a[0]).heat_w > 100.0);
+    // the spot where the supply enters the field is cooler where the loop runs backwards
+    let both = [vec![], a.clone()].map(|reversed| warming(&study, &ThermalTrial { reversed, ..asked() }).expect("warms"));
+    let differ = both[0].frames[20].surface.iter().zip(&both[1].frames[20].surface);
+    let most = differ.map(|(x, y)| (f64::from(*x) - f64::from(*y)) * both[0].per_k).fold(0.0, f64::max);
+    assert!(most > 0.5, "{most}");
+}
+
+#[test]
+fn what_makes_no_sense_is_named() {
+    let study = house();
+    let a = ids(&study, "a")[0].clone();
+    let none = || "nowhere".to_owned();
+    for (field, trial) in [
+        ("trial.hours", ThermalTrial { hours: 0.0, ..asked() }),
+        ("trial.begin_c", ThermalTrial { begin_c: f64::NAN, ..asked() }),
+        ("trial.outdoor_c", ThermalTrial { outdoor_c: Some(90.0), ..asked() }),
+        ("trial.swapped[1]", ThermalTrial { swapped: Some([a.clone(), a.clone()]), ..asked() }),
+        ("trial.swapped[1]", ThermalTrial { swapped: Some([a, none()]), ..asked() }),
+        ("trial.open", ThermalTrial { open: vec![none()], ..asked() }),
+        ("trial.air_locked", ThermalTrial { air_locked: vec![none()], ..asked() }),
+        ("trial.reversed", ThermalTrial { reversed: vec![none()], ..asked() }),
+        ("level_id", ThermalTrial { level_id: "attic".into(), ..asked() }),
+    ] {
+        assert_eq!(warming(&study, &trial).expect_err("no sense").field, field);
+    }
+}

@@ -1,0 +1,40 @@
+<script setup lang="ts">
+/** Over the rooms, in metres: the picture at the time that is shown, its isotherms, the loops, the photo. */
+import { computed, onMounted, ref, watch } from "vue";
+import { store } from "../../job/store";
+import Isotherms from "../../sheet/Isotherms.vue";
+import PlanLoops from "../../sheet/PlanLoops.vue";
+import { paint, photo, useThermal } from "./thermal";
+
+const { answer: picture, values, range, playing } = useThermal();
+const { levelDesign: design, where } = store;
+const canvas = ref<HTMLCanvasElement>();
+function draw() {
+  const [c, p, v] = [canvas.value, picture.value, values.value];
+  const pen = c?.getContext("2d");
+  if (c && p && v && pen && p.columns) {
+    if (c.width !== p.columns || c.height !== p.rows) [c.width, c.height] = [p.columns, p.rows];
+    paint(pen, v, p.columns, p.rows, range.value);
+  }
+}
+watch([values, range, canvas], draw, { flush: "post" });
+onMounted(draw);
+const floor = computed(() => Array.from(values.value ?? [], (v) => (Number.isNaN(v) ? null : v)));
+const height_m = computed(() => (photo.width_m * photo.pixels[1]) / photo.pixels[0]);
+const laid = computed(() => `translate(${photo.at[0]} ${photo.at[1] + height_m.value}) scale(1 -1) rotate(${-photo.turn_deg} ${photo.width_m / 2} ${height_m.value / 2})`);
+</script>
+
+<template>
+  <foreignObject v-if="picture && picture.columns" class="heat" :width="picture.columns * picture.step_m" :height="picture.rows * picture.step_m" :transform="`translate(${picture.origin[0]} ${picture.origin[1]! + picture.rows * picture.step_m}) scale(1 -1)`">
+    <canvas ref="canvas" class="spots"></canvas>
+  </foreignObject>
+  <!-- lines would lag behind a picture that moves -->
+  <Isotherms v-if="picture && values && !playing" :raster="picture" :values="floor" :range="range" />
+  <PlanLoops v-if="design" :design="design" :selection="where.selection" faded />
+  <image v-if="photo.url" class="photo" :href="photo.url" :width="photo.width_m" :height="height_m" preserveAspectRatio="none" :transform="laid" :opacity="photo.strength" />
+</template>
+
+<style scoped>
+.heat, .photo { pointer-events: none; }
+.spots { display: block; width: 100%; height: 100%; image-rendering: pixelated; }
+</style>

@@ -1,0 +1,114 @@
+/** The thermal picture of the level on the sheet while the house warms up: what is asked, what is shown of it, a photo laid over it. */
+import { createSharedComposable, useRafFn } from "@vueuse/core";
+import { computed, reactive, ref, watch } from "vue";
+import { answer, api, type ThermalPicture } from "../../api/client";
+import { store } from "../../job/store";
+import { useTrial } from "../../job/trials";
+import { ramp } from "../../sheet/ramp";
+import { PLAN, useStationView } from "../view";
+
+export const WRONGS = { nothing: "nothing", swapped: "two loops at each other's ports", air: "air stands in a loop", backwards: "a loop runs backwards" } as const;
+export type Wrong = keyof typeof WRONGS;
+
+/** All that is asked; loops by their ids, empty for none. */
+export const asked = reactive({ hours: 12, begin_c: 12, open: "", wrong: "nothing" as Wrong, first: "", second: "" });
+
+/** A camera's photo over the plan; it stays in this window. */
+export const photo = reactive({ url: "", name: "", pixels: [1, 1] as [number, number], width_m: 5, at: [0, 0] as [number, number], turn_deg: 0, strength: 0.6 });
+export function takePhoto(url: string, name: string, pixels: [number, number], middle: [number, number], width_m: number) {
+  dropPhoto();
+  Object.assign(photo, { url, name, pixels, width_m, turn_deg: 0, at: [middle[0] - width_m / 2, middle[1] - (width_m * pixels[1]) / pixels[0] / 2] });
+}
+export function dropPhoto() {
+  if (photo.url) URL.revokeObjectURL(photo.url);
+  photo.url = "";
+}
+
+/** Bytes of a frame. */
+export const bytes = (base64: string) => Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
+export const NO_FLOOR = 255;
+
+/** What a moment between two frames shows, °C; nothing off the floors. */
+export function mixed(a: Uint8Array, b: Uint8Array, part: number, low_c: number, per_k: number, out: Float32Array): Float32Array {
+  for (let k = 0; k < a.length; k++) out[k] = a[k] === NO_FLOOR ? NaN : low_c + per_k * (a[k]! + (b[k]! - a[k]!) * part);
+  return out;
+}
+
+/** Paints it a pixel a spot, the top row first. */
+export function paint(pen: CanvasRenderingContext2D, values: Float32Array, columns: number, rows: number, [low, high]: [number, number]) {
+  const picture = pen.createImageData(columns, rows);
+  const table = Array.from({ length: 256 }, (_, i) => ramp("surface", i / 255));
+  for (let k = 0; k < values.length; k++) {
+    const v = values[k]!;
+    if (Number.isNaN(v)) continue;
+    const c = table[Math.max(0, Math.min(255, Math.round(((v - low) / (high - low || 1)) * 255)))]!;
+    const at = ((rows - 1 - Math.floor(k / columns)) * columns + (k % columns)) * 4;
+    picture.data[at] = c[0];
+    picture.data[at + 1] = c[1];
+    picture.data[at + 2] = c[2];
+    picture.data[at + 3] = 255;
+  }
+  pen.putImageData(picture, 0, 0);
+}
+
+/** The whole course is played in so many seconds. */
+const PLAYS_S = 8;
+
+export const useThermal = createSharedComposable(() => {
+  const { wanted } = useStationView();
+  const { design, level, job, where, levelDesign } = store;
+  const shown = computed(() => where.station === "time" && wanted.value === PLAN);
+  const loops = computed(() => levelDesign.value?.loops ?? []);
+  const has = (id: string) => loops.value.some((l) => l.id === id);
+  const body = computed(() => {
+    const { hours, begin_c, wrong } = asked;
+    const [a, b] = [asked.first, asked.second].map((id) => (has(id) ? id : ""));
+    return {
+      level_id: level.value?.id ?? "",
+      hours,
+      begin_c,
+      open: has(asked.open) ? [asked.open] : [],
+      swapped: wrong === "swapped" && a && b && a !== b ? ([a, b] as [string, string]) : undefined,
+      air_locked: wrong === "air" && a ? [a] : [],
+      reversed: wrong === "backwards" && a ? [a] : [],
+    };
+  });
+  const trial = useTrial<ThermalPicture>([() => design.value, shown, () => JSON.stringify(body.value)], async () => {
+    if (!shown.value || !job.value || !loops.value.length) return null;
+    return answer(api.POST("/api/time/picture", { body: { job: store.seen(job.value) as never, trial: body.value } }));
+  });
+  const frames = computed(() => (trial.answer.value?.frames ?? []).map((f) => bytes(f.surface)));
+  const last = computed(() => Math.max(0, frames.value.length - 1));
+  /** In frames, with parts of one. */
+  const at = ref(0);
+  const part = computed(() => Math.min(at.value, last.value));
+  const frame = computed(() => trial.answer.value?.frames[Math.round(part.value)] ?? null);
+  const time_s = computed(() => part.value * ((trial.answer.value?.frames[1]?.time_s ?? 0)));
+  const values = computed(() => {
+    const picture = trial.answer.value;
+    const [a, b] = [frames.value[Math.floor(part.value)], frames.value[Math.min(last.value, Math.floor(part.value) + 1)]];
+    if (!picture || !a || !b) return null;
+    return mixed(a, b, part.value - Math.floor(part.value), picture.low_c, picture.per_k, new Float32Array(a.length));
+  });
+  /** One range for the whole course, so that a colour means the same at all times. */
+  const range = computed<[number, number]>(() => {
+    const picture = trial.answer.value;
+    if (!picture) return [15, 30];
+    let top = 0;
+    for (const f of frames.value) for (const v of f) if (v !== NO_FLOOR && v > top) top = v;
+    return [picture.low_c, picture.low_c + picture.per_k * Math.max(top, 10)];
+  });
+  const { pause, resume, isActive: playing } = useRafFn(({ delta }) => {
+    at.value = Math.min(last.value, at.value + (delta / 1000) * (last.value / PLAYS_S));
+    if (at.value >= last.value) pause();
+  }, { immediate: false });
+  function play() {
+    if (playing.value) return pause();
+    if (at.value >= last.value) at.value = 0;
+    resume();
+  }
+  // the end of the course is what one looks for first
+  watch(trial.answer, (now, before) => now && !before && (at.value = last.value));
+  watch(shown, (is) => !is && pause());
+  return { ...trial, shown, loops, frame, time_s, at, last, values, range, playing, play, pause };
+});
