@@ -9,6 +9,7 @@ export const router = createRouter({
   routes: [
     { path: "/", name: "jobs", component: JobList },
     { path: "/firm", name: "firm", component: () => import("./firm/FirmPage.vue") },
+    { path: "/practice", name: "practice", component: () => import("./practice/PracticePage.vue") },
     { path: "/sign-in", name: "sign-in", component: () => import("./people/SignInPage.vue") },
     { path: "/people", name: "people", component: () => import("./people/PeoplePage.vue") },
     { path: "/link", name: "link", component: () => import("./people/LinkPage.vue") },

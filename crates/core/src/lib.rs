@@ -33,6 +33,7 @@ pub mod pressure_test;
 pub mod ranges;
 pub mod readings;
 pub mod records;
+pub mod rig;
 #[doc(hidden)]
 pub mod samples;
 pub mod section;

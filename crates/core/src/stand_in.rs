@@ -170,7 +170,23 @@ fn chance(what: impl Hash) -> f64 {
     fastrand::Rng::with_seed(hasher.finish()).f64()
 }
 
-/// What one instrument shows of a true figure.
+/// What an instrument shows of a true figure; the same of the same `draw`.
+pub(crate) fn as_shown(quantity: Measured, truth: f64, draw: impl Hash + Copy) -> f64 {
+    let value = if quantity.unit() == "1" {
+        // of yes and no the model gives a chance, for people look badly: these eyes see what is there
+        truth.round()
+    } else {
+        let (step, noise) = quantity.step_and_noise(truth);
+        // three uniform draws are near enough to a bell
+        let noisy = truth + noise * 2.0 * ((0..3_u8).map(|k| chance((quantity, draw, k))).sum::<f64>() - 1.5);
+        if step > 0.0 { (noisy / step).round() * step } else { noisy }
+    };
+    // flows and pressures have no side below zero, and 0.1 + 0.2 is 0.3 for people
+    let least = if quantity.unit() == "°C" { f64::MIN } else { 0.0 };
+    (value.max(least) * 1e6).round() / 1e6
+}
+
+/// The instruments of a job at a time.
 struct Cellar<'a> {
     stand: &'a StandIn,
     at: DateTime<Utc>,
@@ -180,24 +196,12 @@ struct Cellar<'a> {
 impl Cellar<'_> {
     fn add(&mut self, quantity: Measured, subject: &str, truth: f64) {
         let minute = self.at.timestamp().div_euclid(60);
-        let draw = |k: u8| chance((self.stand.house, quantity, subject, minute, k));
-        let value = if quantity.unit() == "1" {
-            // of yes and no the model gives a chance, for people look badly: these eyes see what is there
-            truth.round()
-        } else {
-            let (step, noise) = quantity.step_and_noise(truth);
-            // three uniform draws are near enough to a bell
-            let noisy = truth + noise * 2.0 * ((0..3).map(draw).sum::<f64>() - 1.5);
-            if step > 0.0 { (noisy / step).round() * step } else { noisy }
-        };
-        // flows and pressures have no side below zero, and 0.1 + 0.2 is 0.3 for people
-        let least = if quantity.unit() == "°C" { f64::MIN } else { 0.0 };
         self.out.push(InstrumentReading {
             device: quantity.device(),
             quantity,
             subject: subject.to_owned(),
             unit: quantity.unit().to_owned(),
-            value: (value.max(least) * 1e6).round() / 1e6,
+            value: as_shown(quantity, truth, (self.stand.house, subject, minute)),
             time: self.at.to_rfc3339_opts(SecondsFormat::Secs, true),
         });
     }

@@ -25,6 +25,7 @@ mod people;
 mod plant;
 pub mod problem;
 mod records;
+mod rig;
 mod survey;
 mod time;
 mod work;

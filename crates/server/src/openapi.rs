@@ -2,7 +2,7 @@
 
 use crate::{
     api, cooling, firm, floor, health, history, instruments, links, live, loops, materials, outdoors, papers, people,
-    plant, records, survey, time,
+    plant, records, rig, survey, time,
 };
 use fuoco_core::ranges::{Bounds, Range};
 use rocket::Route;
@@ -103,6 +103,8 @@ endpoints![
     plant::try_plant,
     plant::run_year,
     plant::compare_plants,
+    rig::list_lessons,
+    rig::play_rig,
     survey::add_picture,
     survey::read_file,
     survey::read_weather,

@@ -7,6 +7,11 @@ export type Schemas = components["schemas"];
 
 export type CoolingDesign = Schemas["CoolingDesign"];
 export type InTime = Schemas["InTime"];
+export type LessonText = Schemas["LessonText"];
+export type RigHand = Schemas["Hand"];
+export type RigLesson = Schemas["Lesson"];
+export type RigNow = Schemas["RigNow"];
+export type RigTrial = Schemas["RigTrial"];
 export type ThermalPicture = Schemas["ThermalPicture"];
 export type TimeTrial = Schemas["TimeTrial"];
 export type Summer = Schemas["Summer"];

@@ -1264,6 +1264,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rig": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The ten lessons. */
+        get: operations["list_lessons"];
+        put?: never;
+        /** What eyes and instruments see at a rig after those moves. */
+        post: operations["play_rig"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schools": {
         parameters: {
             query?: never;
@@ -2555,6 +2573,20 @@ export interface components {
              */
             per_h: number;
         };
+        /** @description What came of a lesson. */
+        Debrief: {
+            /**
+             * Format: double
+             * @description When it was done, s.
+             */
+            at_s: number;
+            /** @description The least by which it can be done. */
+            best: number;
+            /** @description Moves until then. */
+            moves: number;
+            /** @description What the physics did. */
+            text: string;
+        };
         /** @description One line of who did what. */
         Deed: {
             /** @description When, UTC, ISO 8601. */
@@ -3653,6 +3685,79 @@ export interface components {
              */
             materials: number;
         };
+        /** @description What a hand does. */
+        Hand: {
+            /**
+             * Format: int32
+             * @description Port, from 1.
+             */
+            port: number;
+            /**
+             * Format: double
+             * @description Turns from shut.
+             */
+            turns: number;
+            /** @enum {string} */
+            what: "valve";
+        } | {
+            /** @description Open. */
+            open: boolean;
+            /**
+             * Format: int32
+             * @description Port, from 1.
+             */
+            port: number;
+            /** @enum {string} */
+            what: "actuator";
+        } | {
+            /**
+             * Format: double
+             * @description Head.
+             */
+            head_m: number;
+            /** @enum {string} */
+            what: "pump_head";
+        } | {
+            /** @description How it is run. */
+            control: components["schemas"]["PumpControl"];
+            /** @enum {string} */
+            what: "pump_control";
+        } | {
+            /**
+             * Format: double
+             * @description By.
+             */
+            by_k: number;
+            /** @enum {string} */
+            what: "line";
+        } | {
+            /** @enum {string} */
+            what: "mixer";
+        } | {
+            /** @enum {string} */
+            what: "tails";
+        } | {
+            /**
+             * Format: double
+             * @description Share.
+             */
+            open: number;
+            /** @enum {string} */
+            what: "bypass";
+        } | {
+            /**
+             * Format: int32
+             * @description Port, from 1.
+             */
+            port: number;
+            /** @enum {string} */
+            what: "vent";
+        } | {
+            /** @description Tight. */
+            tight: boolean;
+            /** @enum {string} */
+            what: "verdict";
+        };
         /** @description A coil with the loops that are cut from it, in the order of cutting. */
         HandCoil: {
             /**
@@ -4648,6 +4753,43 @@ export interface components {
              */
             share_below_m?: number | null;
         };
+        /**
+         * @description A lesson, from the easiest.
+         * @enum {string}
+         */
+        Lesson: "pump_setting" | "reset_low" | "balance" | "reversed" | "air_lock" | "mixing_stuck" | "noisy_zone" | "starved_source" | "cold_glycol" | "leak_or_temperature";
+        /** @description What the people of a lesson read. */
+        LessonText: {
+            /** @description When it is done. */
+            aim: string;
+            /**
+             * Format: int32
+             * @description How hard, 1 to 3.
+             */
+            grade: number;
+            /** @description Three hints, each plainer than the one before. */
+            hints: string[];
+            /** @description Which. */
+            lesson: components["schemas"]["Lesson"];
+            /** @description What it is called. */
+            name: string;
+            /** @description It is played on the job at hand too. */
+            on_own_job: boolean;
+            /** @description What one is told on arriving. */
+            story: string;
+            /** @description What the hands may move. */
+            tools: components["schemas"]["Tool"][];
+        };
+        /** @description What there is to practise. */
+        Lessons: {
+            /** @description From the easiest. */
+            lessons: components["schemas"]["LessonText"][];
+            /**
+             * Format: int32
+             * @description The rig's version: a lesson begun on another one is begun anew.
+             */
+            version: number;
+        };
         /** @description A storey. */
         Level: {
             /**
@@ -5301,6 +5443,16 @@ export interface components {
          * @enum {string}
          */
         Mixing: "none" | "thermostatic" | "three_way" | "injection";
+        /** @description A move. */
+        Move: {
+            /**
+             * Format: double
+             * @description From the beginning, s; not before the one before it.
+             */
+            at_s: number;
+            /** @description What was done. */
+            hand: components["schemas"]["Hand"];
+        };
         /** @description A link to be. */
         NewLink: {
             /**
@@ -6757,6 +6909,172 @@ export interface components {
             saved_at: string;
             /** @description By whom; empty where nobody signs in. */
             who: string;
+        };
+        /** @description What eyes and instruments see now. */
+        RigNow: {
+            /**
+             * Format: double
+             * @description The controller asks for, °C.
+             */
+            asked_c?: number | null;
+            /** @description On the manifold's supply bar and return bar, °C. */
+            bars_c: (number | null)[];
+            /**
+             * Format: double
+             * @description Bypass, 0…1.
+             */
+            bypass: number;
+            debrief?: components["schemas"]["Debrief"] | null;
+            /**
+             * Format: double
+             * @description In the tubes, where that is what matters, °C.
+             */
+            fluid_c?: number | null;
+            /**
+             * Format: double
+             * @description Least flow of the source, L/min; none where the lesson has nothing to do with it.
+             */
+            least_flow_l_min?: number | null;
+            /**
+             * Format: double
+             * @description How far the line is moved, K.
+             */
+            line_k: number;
+            /**
+             * Format: double
+             * @description Behind the mixing valve, °C.
+             */
+            mixed_c?: number | null;
+            /**
+             * Format: double
+             * @description Most turns of a screw.
+             */
+            most_turns: number;
+            /**
+             * Format: double
+             * @description Outdoors, °C.
+             */
+            outdoor_c: number;
+            /** @description Of the manifold, from its left. */
+            ports: components["schemas"]["RigPort"][];
+            /** @description Pump. */
+            pump: components["schemas"]["RigPump"];
+            /** @description What came of the last move. */
+            says: string;
+            /**
+             * Format: double
+             * @description Of the source, °C.
+             */
+            source_c: number;
+            test?: components["schemas"]["RigTest"] | null;
+            /** @description The source has shut down for want of flow. */
+            tripped: boolean;
+        };
+        /** @description A lesson as far as it has come, on the practice house or on a job. */
+        RigPlayed: {
+            job?: components["schemas"]["Job"] | null;
+            /** @description The lesson and the moves. */
+            trial: components["schemas"]["RigTrial"];
+        };
+        /** @description A port. */
+        RigPort: {
+            /**
+             * Format: double
+             * @description What it should show, L/min.
+             */
+            design_l_min: number;
+            /** @description What ears hear. */
+            gurgles: boolean;
+            /** @description What ears hear. */
+            hisses: boolean;
+            /**
+             * Format: double
+             * @description Its meter, L/min.
+             */
+            meter_l_min: number;
+            /** @description Its actuator. */
+            open: boolean;
+            /**
+             * Format: int32
+             * @description From 1.
+             */
+            port: number;
+            /**
+             * Format: double
+             * @description Its return, °C; none where its water stands.
+             */
+            return_c?: number | null;
+            /** @description Its room. */
+            room: string;
+            /**
+             * Format: double
+             * @description Its room, °C.
+             */
+            room_c: number;
+            /**
+             * Format: double
+             * @description The mean of its floor by the camera, °C.
+             */
+            surface_c?: number | null;
+            /** @description The loop. */
+            tag: string;
+            /**
+             * Format: double
+             * @description Turns of its screw.
+             */
+            turns: number;
+            /**
+             * Format: double
+             * @description What its thermostat wants, °C.
+             */
+            wanted_c: number;
+        };
+        /** @description A pump. */
+        RigPump: {
+            /** @description How it is run. */
+            control: components["schemas"]["PumpControl"];
+            /**
+             * Format: double
+             * @description What it is set to, m.
+             */
+            set_m: number;
+            /** @description What its display shows: head, m, and flow, L/min. */
+            shows: number[];
+        };
+        /** @description A gauge on tubes under air. */
+        RigTest: {
+            /** @description Corrected drop and its doubt, kPa. */
+            drop_kpa: number[];
+            /** @description When the pressure was put on, and now, kPa. */
+            gauge_kpa: number[];
+            /** @description Why. */
+            reason: string;
+            /** @description The slab then and now, °C. */
+            slab_c: number[];
+            /** @description What the readings prove. */
+            verdict: components["schemas"]["Verdict"];
+        };
+        /** @description A lesson as far as it has come. */
+        RigTrial: {
+            /** @description Which. */
+            lesson: components["schemas"]["Lesson"];
+            /** @description In order of time, 400 at most. */
+            moves?: components["schemas"]["Move"][];
+            /**
+             * Format: double
+             * @description Now, s from the beginning; ten days at most.
+             */
+            now_s: number;
+            /**
+             * Format: int64
+             * @description Which loop it is, whether the tube leaks: another number is another house.
+             */
+            seed?: number;
+            /**
+             * Format: int32
+             * @description The rig's version by which it was begun.
+             */
+            version: number;
         };
         /**
          * @description A sleeve through a floor by which a manifold's tubes reach another level: from there they go on as from a manifold on that
@@ -8783,6 +9101,11 @@ export interface components {
             /** @description As it is called. */
             tag: string;
         };
+        /**
+         * @description What hands move.
+         * @enum {string}
+         */
+        Tool: "valves" | "actuators" | "pump_head" | "pump_control" | "line" | "mixer" | "tails" | "bypass" | "vent" | "verdict";
         /** @description Sums. */
         Totals: {
             /**
@@ -17938,6 +18261,218 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlantYear"];
+                };
+            };
+            /** @description The request does not read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description First sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not made by a page of this server, or not for this person */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such method here */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not come in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong content type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A failure of the server, or its store cannot be used */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_lessons: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lessons"];
+                };
+            };
+            /** @description The request does not read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description First sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not made by a page of this server, or not for this person */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such method here */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A failure of the server, or its store cannot be used */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    play_rig: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RigPlayed"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigNow"];
                 };
             };
             /** @description The request does not read */

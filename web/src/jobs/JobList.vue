@@ -147,6 +147,7 @@ const titles = { copy: "Copy of the job", rename: "Rename the job" };
         <OutboxSign />
         <AccountMenu />
         <template v-if="mayChange">
+        <ElButton @click="router.push('/practice')">Practice</ElButton>
         <ElButton @click="router.push('/firm')">Firm</ElButton>
         <ElButton type="primary" :icon="Plus" @click="newJob?.ask()">New job</ElButton>
         <FilePick label="Job file" accept=".json,.zip,application/json,application/zip" large @take="openFile">Open a file</FilePick>

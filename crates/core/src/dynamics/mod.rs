@@ -411,7 +411,9 @@ fn follow(
     let mut on = vec![true; rooms.len()];
     let mut too_warm = vec![false; rooms.len()];
     let (mut lead_h, mut asked_s, mut cycles) = (FIRST_LEAD_H, 0.0, 0.0);
-    let content_j_k = job.plant.as_ref().map_or(LEAST_CONTENT_L, |p| (p.source.content_l + p.buffer_l).max(LEAST_CONTENT_L)) * LITRE_J_K;
+    let content_j_k =
+        job.plant.as_ref().map_or(LEAST_CONTENT_L, |p| (p.source.content_l + p.buffer_l).max(LEAST_CONTENT_L))
+            * LITRE_J_K;
     let mut out = TimeRun {
         course: vec![],
         rooms: rooms.iter().map(|r| RoomRun::begin(&job.rooms[r.index].id)).collect(),

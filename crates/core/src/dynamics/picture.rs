@@ -194,8 +194,7 @@ pub fn warming(study: &Study, trial: &ThermalTrial) -> Result<ThermalCourse, Fie
     let mut rooms = house::rooms(study, step_s)?;
     rooms.iter_mut().for_each(|r| r.warm(trial.begin_c));
     // by floor of the level: its room among those that are followed
-    let seat: Vec<Option<usize>> =
-        level.rooms.iter().map(|r| rooms.iter().position(|room| room.index == *r)).collect();
+    let seat: Vec<Option<usize>> = level.rooms.iter().map(|r| rooms.iter().position(|room| room.index == *r)).collect();
     let mut felt: Vec<f64> = job.rooms.iter().map(|r| r.room_c).collect();
     rooms.iter().for_each(|r| felt[r.index] = r.felt_c);
     let mut field = level.field(Some(step_s), trial.begin_c);

@@ -52,7 +52,7 @@ pub enum Fault {
 
 /// Where it is, by number in the study.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(super) enum Place {
+pub(crate) enum Place {
     House,
     Circuit(usize),
     Manifold(usize),

@@ -9,7 +9,7 @@ use crate::loops::report::LoopDesign;
 use crate::network::{Network, NetworkFluid, Part, Rest};
 use crate::plant::needs::{consumers, floor_supply_c};
 use crate::study::Study;
-use crate::water::part::{Fluid, FluidKind, Mixing, PumpControl};
+use crate::water::part::{Fluid, FluidKind, Mixing, PumpChoice, PumpControl};
 use crate::water::pipework::{Changed, Pipework, blockage_k, feed_of, floor_duty, floors, in_line};
 use crate::water::pumps::{choose, control};
 use crate::water::rooms::RoomsHeat;
@@ -32,9 +32,28 @@ const SURFACE_POWER: f64 = 1.0 / 1.1;
 /// Flow factor of a return that is not there to be felt, m³/h.
 const WIDE_KV: f64 = 1000.0;
 
+/// What hands have set where that is not as designed.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub(crate) struct Hands {
+    /// By loop of the study: the flow factor of its valve, m³/h; wide open without one. All as designed where there are none.
+    pub valves: Vec<Option<f64>>,
+    /// Loops whose actuators are shut.
+    pub shut: Vec<String>,
+    /// Every circuit's pump.
+    pub pump: Option<PumpChoice>,
+    /// The reset line is moved by, K.
+    pub shift_k: f64,
+    /// Water that comes whatever is asked for, °C: of a source that does not run.
+    pub comes_c: Option<f64>,
+    /// What is in the tubes has that all over, °C, rather than what the water has where it is.
+    pub cold_c: Option<f64>,
+    /// From supply to return beside the manifolds, m³/h.
+    pub bypass_kv: Option<f64>,
+}
+
 /// What instruments would show in the house; by loop, room, circuit or manifold in the study's order.
 #[derive(Debug, Clone, Default, PartialEq)]
-pub(super) struct Seen {
+pub(crate) struct Seen {
     pub source_supply_c: Option<f64>,
     pub source_target_c: Option<f64>,
     pub circuit_supply_c: Vec<Option<f64>>,
@@ -64,7 +83,7 @@ pub(super) struct Seen {
 }
 
 /// The house on the day of the visit, all thermostats calling.
-pub(super) struct House<'a> {
+pub(crate) struct House<'a> {
     study: &'a Study,
     pub outdoor_c: f64,
     /// Supply temperature that each circuit should have, °C; none where it is off.
@@ -93,6 +112,7 @@ struct Spoilt {
     hold_c: Vec<f64>,
     /// How far floor and rooms have come, 0…1.
     come: [f64; 2],
+    hands: Hands,
 }
 
 impl<'a> House<'a> {
@@ -137,6 +157,7 @@ impl<'a> House<'a> {
             swapped: None,
             hold_c: study.job.rooms.iter().map(|r| r.room_c).collect(),
             come: [1.0, 1.0],
+            hands: Hands::default(),
         }
     }
 
@@ -163,18 +184,7 @@ impl<'a> House<'a> {
                 s.source_c -= degree;
                 s.supply_c.iter_mut().flatten().for_each(|t| *t = t.min(s.source_c));
             }
-            (Fault::ResetWrong, _) => {
-                for (c, target) in s.target_c.iter_mut().enumerate() {
-                    let follows = self.study.circuits[c].governing_room_id.is_some()
-                        && feed_of(&self.study.job, c).mixing != Mixing::Thermostatic;
-                    *target = target.map(|t| if follows { t + degree } else { t });
-                }
-                if self.study.job.plant.as_ref().is_none_or(|p| p.source.leaves_c.is_none()) {
-                    s.source_c += degree;
-                    s.source_target_c += degree;
-                }
-                s.supply_c = s.target_c.iter().map(|t| t.map(|t| t.min(s.source_c))).collect();
-            }
+            (Fault::ResetWrong, _) => self.shift(&mut s, degree),
             (Fault::CoveringInsulating, Place::Room(r)) => {
                 let k = self.study.rooms[r].k_up_w_m2k.unwrap_or(5.0);
                 self.less_up(&mut s, r, 1.0 / (1.0 + degree * k), 0.0);
@@ -195,6 +205,40 @@ impl<'a> House<'a> {
             }
             _ => {}
         }
+        s
+    }
+
+    /// Moves the reset line.
+    fn shift(&self, s: &mut Spoilt, by_k: f64) {
+        for (c, target) in s.target_c.iter_mut().enumerate() {
+            let follows = self.study.circuits[c].governing_room_id.is_some()
+                && feed_of(&self.study.job, c).mixing != Mixing::Thermostatic;
+            *target = target.map(|t| if follows { t + by_k } else { t });
+        }
+        if self.study.job.plant.as_ref().is_none_or(|p| p.source.leaves_c.is_none()) {
+            s.source_c += by_k;
+            s.source_target_c += by_k;
+        }
+        s.supply_c = s.target_c.iter().map(|t| t.map(|t| t.min(s.source_c))).collect();
+    }
+
+    /// Puts what hands have set on top of what is wrong.
+    fn handled(&self, mut s: Spoilt, hands: &Hands) -> Spoilt {
+        if hands.shift_k != 0.0 {
+            let off: Vec<f64> =
+                s.supply_c.iter().zip(&s.target_c).map(|(s, t)| s.zip(*t).map_or(0.0, |(s, t)| s - t)).collect();
+            self.shift(&mut s, hands.shift_k);
+            // a valve that sticks does not follow the line
+            for (supply, off) in s.supply_c.iter_mut().zip(off) {
+                *supply = supply.map(|c| if off.abs() > 1e-9 { c + off - hands.shift_k } else { c });
+            }
+        }
+        if let Some(c) = hands.comes_c {
+            s.source_c = c;
+            s.supply_c.iter_mut().flatten().for_each(|t| *t = c);
+        }
+        s.shut.extend(hands.shut.iter().cloned());
+        s.hands = hands.clone();
         s
     }
 
@@ -223,11 +267,19 @@ impl<'a> House<'a> {
     /// # Errors
     /// Names the part for which the network finds no balance.
     pub fn seen(&self, fault: Fault, place: Place, degree: f64) -> Result<Seen, FieldError> {
-        let spoilt = self.spoilt(fault, place, degree);
+        self.seen_with(fault, place, degree, &Hands::default())
+    }
+
+    /// The same with what hands have set.
+    ///
+    /// # Errors
+    /// As [`House::seen`].
+    pub fn seen_with(&self, fault: Fault, place: Place, degree: f64, hands: &Hands) -> Result<Seen, FieldError> {
+        let spoilt = self.handled(self.spoilt(fault, place, degree), hands);
         let mut rooms = RoomsHeat::at(self.study, self.outdoor_c);
         let mut rest = Rest::default();
         let middle = self.target_c.iter().flatten().fold(0.0, |m: f64, t| m.max(*t)) - 4.0;
-        let water = fluid::properties(&spoilt.fluid, middle.clamp(10.0, 80.0))?;
+        let water = fluid::properties(&spoilt.fluid, hands.cold_c.unwrap_or(middle.clamp(10.0, 80.0)))?;
         let within: Vec<[f64; 2]> = self
             .heats()
             .iter()
@@ -285,7 +337,7 @@ impl<'a> House<'a> {
             p.link(node("source"), "back", &node("hot"), source);
             let duty = floor_duty(study, c, water);
             let head_m = duty.head_pa / (water.density * GRAVITY);
-            let choice = feed_of(job, c).pump;
+            let choice = spoilt.hands.pump.clone().unwrap_or_else(|| feed_of(job, c).pump);
             let pump = choose(job, &choice, duty.flow_l_min, head_m);
             let share = spoilt.head[c];
             let wanted = control(&choice, head_m * share.max(0.01), duty.drop_k, [&node("supply"), &node("home")]);
@@ -302,14 +354,22 @@ impl<'a> House<'a> {
             p.pump(&node("pump"), &node("hot"), &node("supply"), curve, wanted, share > 0.0);
             let changed = Changed { shut: &spoilt.shut, ..Changed::default() };
             floors(&mut p, study, c, [&node("supply"), &node("home")], changed, rooms, water);
+            if let Some(kv_m3_h) = spoilt.hands.bypass_kv {
+                p.link(node("bypass"), &node("supply"), &node("home"), Part::Valve { kv_m3_h, open: 1.0 });
+            }
             p.link(node("way home"), &node("home"), "back", Part::Valve { kv_m3_h: WIDE_KV, open: 1.0 });
         }
         self.spoil(&mut p, spoilt);
-        Network {
-            fluid: NetworkFluid::Known { fluid: spoilt.fluid.clone(), temperature_c: None },
-            pressure_node: "back".into(),
-            links: p.links,
-        }
+        // the same properties everywhere where all of it is cold
+        let fluid = match spoilt.hands.cold_c {
+            Some(_) => NetworkFluid::Typed {
+                density_kg_m3: water.density,
+                viscosity_pa_s: water.viscosity,
+                heat_capacity_j_kgk: Some(water.specific_heat),
+            },
+            None => NetworkFluid::Known { fluid: spoilt.fluid.clone(), temperature_c: None },
+        };
+        Network { fluid, pressure_node: "back".into(), links: p.links }
     }
 
     /// Puts what the fault changes into the loops' links.
@@ -326,6 +386,9 @@ impl<'a> House<'a> {
                         }
                     }
                     (Part::Load { ua_w_k: Some(ua), .. }, _) => *ua *= spoilt.ua[i],
+                    (Part::Valve { kv_m3_h, open }, "port") if *open > 0.0 && !spoilt.hands.valves.is_empty() => {
+                        *kv_m3_h = in_line(PORT_KV, spoilt.hands.valves[i]);
+                    }
                     (Part::Valve { kv_m3_h, open }, "port") if *open > 0.0 => {
                         let other = match spoilt.swapped {
                             Some((a, b)) if a == i => &self.study.loops[b],

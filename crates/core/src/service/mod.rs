@@ -21,8 +21,8 @@
 //! # Ok::<(), fuoco_core::error::FieldError>(())
 //! ```
 
-mod faults;
-mod house;
+pub(crate) mod faults;
+pub(crate) mod house;
 
 pub use crate::readings::{Measurand, ReadingOf, Readings};
 pub use faults::Fault;

@@ -181,14 +181,8 @@ impl Grid {
         let origin = [x0, y0].map(|v| (v / STEP_M).floor() * STEP_M);
         let size = [x1 - origin[0], y1 - origin[1]].map(|l| (l / STEP_M).ceil().max(0.0) as usize);
         let all = size[0].checked_mul(size[1]).filter(|n| *n <= 8 * MOST_CELLS)?;
-        let mut grid = Grid {
-            origin,
-            columns: size[0],
-            rows: size[1],
-            cell_at: vec![None; all],
-            place: vec![],
-            floors: vec![],
-        };
+        let mut grid =
+            Grid { origin, columns: size[0], rows: size[1], cell_at: vec![None; all], place: vec![], floors: vec![] };
         for &r in rooms {
             let (room, first) = (&job.rooms[r], grid.place.len());
             let [x0, y0, x1, y1] = bounds(&room.outline);
@@ -199,9 +193,10 @@ impl Grid {
             for j in span(y0, y1, 1) {
                 for i in span(x0, x1, 0) {
                     let (place, p) = (j * size[0] + i, grid.middle(j * size[0] + i));
-                    let kept_out = room.keep_outs.iter().any(|o| {
-                        (o.x0_m..=o.x1_m).contains(&p[0]) && (o.y0_m..=o.y1_m).contains(&p[1])
-                    });
+                    let kept_out = room
+                        .keep_outs
+                        .iter()
+                        .any(|o| (o.x0_m..=o.x1_m).contains(&p[0]) && (o.y0_m..=o.y1_m).contains(&p[1]));
                     if !kept_out && grid.cell_at[place].is_none() && outline::within(&room.outline, p) {
                         grid.cell_at[place] = Some(grid.place.len() as u32);
                         grid.place.push(place as u32);
@@ -312,8 +307,7 @@ impl Level {
                 let Some((floor, cell)) = self.grid.cell(p).map(|c| self.grid.within(c)) else { continue };
                 let foreign = !l.room_ids.contains(&job.rooms[self.rooms[floor]].id);
                 let sheet = &self.sheets[floor];
-                let per_m =
-                    if job.rules.insulated_leaders && foreign { sheet.sleeved_w_mk() } else { sheet.tube_w_mk };
+                let per_m = if job.rules.insulated_leaders && foreign { sheet.sleeved_w_mk() } else { sheet.tube_w_mk };
                 match out.last_mut().filter(|b| (b.floor as usize, b.cell as usize) == (floor, cell)) {
                     Some(b) => {
                         b.gives += per_m * length / n;
@@ -371,8 +365,7 @@ impl Level {
                 let b = course.bits[i];
                 let kept = course.holds_j_mk * b.length_m * field.per_s;
                 let sum = course.flow_w_k + b.gives + kept;
-                let leaves =
-                    (course.flow_w_k * comes + b.gives * field.plane_c(&b) + kept * course.water_c[i]) / sum;
+                let leaves = (course.flow_w_k * comes + b.gives * field.plane_c(&b) + kept * course.water_c[i]) / sum;
                 course.water_c[i] = leaves;
                 comes = leaves;
             }
@@ -639,8 +632,7 @@ mod tests {
             level.sheets[0].below_c = 10.0;
             let parts = floor_parts(&study.job, study.job.rooms[0].heated_floor().expect("tube")).expect("parts");
             let section = assembly::section(&parts, &|id: &str| study.job.material(id)).expect("a section");
-            let films =
-                Films { up: level.sheets[0].film_up, down: duty.film_down(), water: duty.water_film_w_m2k };
+            let films = Films { up: level.sheets[0].film_up, down: duty.film_down(), water: duty.water_film_w_m2k };
             let cold = Sides { up: 10.0, down: 10.0, water: 10.0 };
             let mut modes = Running::new(&section, &films, 600.0, cold).expect("modes");
             let mut field = level.field(Some(600.0), 10.0);

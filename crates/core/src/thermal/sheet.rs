@@ -5,7 +5,7 @@
 //! up, down and to the water. Between the tubes the plane is a fin; its conduction `K` is the one that gives the section's difference
 //! between the surface's warmest and coolest line, and the tube's own conductance `g` the one that, with it, gives the arm to the water.
 
-use crate::floor::Curve;
+use crate::floor::curve::Curve;
 use crate::section::Section;
 
 /// Cells of the grid, m.

@@ -68,7 +68,7 @@ const LAYERS: [(&str, &[&str]); 10] = [
     ),
     (
         "the whole",
-        &["onsite", "service", "dynamics", "startup", "stand_in", "design", "chapters::mod", "chapters::*::mod"],
+        &["onsite", "service", "dynamics", "startup", "stand_in", "rig", "design", "chapters::mod", "chapters::*::mod"],
     ),
 ];
 

@@ -25,6 +25,7 @@ mod own_products;
 mod plant;
 mod plant_examples;
 mod plant_findings;
+mod rig;
 mod risers;
 mod robust;
 mod section;

@@ -46,14 +46,6 @@ function away() {
 
 <template>
   <div class="thermal-bar no-print">
-    <ToolBar label="Tools of the thermal picture">
-      <ElButton size="small" @click="showView()">Back to the charts</ElButton>
-      <label>Open <ChoiceField :model-value="asked.open || undefined" :options="tags" label="Loops that are open" empty="all loops" @update:model-value="asked.open = $event ?? ''" /></label>
-      <label>Wrong <ChoiceField v-model="wrong" :options="WRONGS" label="What is wrong" /></label>
-      <ChoiceField v-if="asked.wrong !== 'nothing'" v-model="asked.first" class="loop" :options="tags" label="The loop that is wrong" />
-      <ChoiceField v-if="asked.wrong === 'swapped'" v-model="asked.second" class="loop" :options="others" label="The other loop" />
-      <template #stack><p v-if="trouble" class="float" role="alert">No picture: {{ trouble }}</p></template>
-    </ToolBar>
     <div class="time" :class="{ old }">
       <ElButton size="small" :disabled="!last" @click="play">{{ playing ? "Pause" : "Play" }}</ElButton>
       <ElSlider class="slider" :model-value="at" :min="0" :max="Math.max(1, last)" :step="1" size="small" :show-tooltip="false" :disabled="!last" aria-label="Time since the heat came on" :format-value-text="() => clock" @update:model-value="at = Number($event)" @input="pause()" />
@@ -68,12 +60,21 @@ function away() {
         <ElButton size="small" link type="primary" @click="away">Take the photo away</ElButton>
       </template>
     </div>
+    <!-- last: its hints float under it -->
+    <ToolBar label="Tools of the thermal picture">
+      <ElButton size="small" @click="showView()">Back to the charts</ElButton>
+      <label>Open <ChoiceField :model-value="asked.open || undefined" :options="tags" label="Loops that are open" empty="all loops" @update:model-value="asked.open = $event ?? ''" /></label>
+      <label>Wrong <ChoiceField v-model="wrong" :options="WRONGS" label="What is wrong" /></label>
+      <ChoiceField v-if="asked.wrong !== 'nothing'" v-model="asked.first" class="loop" :options="tags" label="The loop that is wrong" />
+      <ChoiceField v-if="asked.wrong === 'swapped'" v-model="asked.second" class="loop" :options="others" label="The other loop" />
+      <template #stack><p v-if="trouble" class="float" role="alert">No picture: {{ trouble }}</p></template>
+    </ToolBar>
   </div>
 </template>
 
 <style scoped>
-.thermal-bar :deep(.choice) { width: 190px; }
-.thermal-bar :deep(.loop) { width: 80px; }
+.thermal-bar :deep(.choice) { width: 140px; }
+.thermal-bar :deep(.loop) { width: 66px; }
 .thermal-bar :deep(.hours) { width: 96px; }
 label { display: flex; align-items: center; gap: 6px; white-space: nowrap; }
 .time { display: flex; flex-wrap: wrap; align-items: center; gap: 4px 12px; padding: 3px 8px; border-bottom: 1px solid var(--line); background: var(--paper); }

@@ -25,16 +25,18 @@ const laid = computed(() => `translate(${photo.at[0]} ${photo.at[1] + height_m.v
 </script>
 
 <template>
-  <foreignObject v-if="picture && picture.columns" class="heat" :width="picture.columns * picture.step_m" :height="picture.rows * picture.step_m" :transform="`translate(${picture.origin[0]} ${picture.origin[1]! + picture.rows * picture.step_m}) scale(1 -1)`">
+  <!-- a pixel of the page for a spot: browsers round what is smaller -->
+  <foreignObject v-if="picture && picture.columns" class="heat" :width="picture.columns" :height="picture.rows" :transform="`translate(${picture.origin[0]} ${picture.origin[1]! + picture.rows * picture.step_m}) scale(${picture.step_m} ${-picture.step_m})`">
     <canvas ref="canvas" class="spots"></canvas>
   </foreignObject>
   <!-- lines would lag behind a picture that moves -->
   <Isotherms v-if="picture && values && !playing" :raster="picture" :values="floor" :range="range" />
-  <PlanLoops v-if="design" :design="design" :selection="where.selection" faded />
+  <g class="tubes"><PlanLoops v-if="design" :design="design" :selection="where.selection" faded /></g>
   <image v-if="photo.url" class="photo" :href="photo.url" :width="photo.width_m" :height="height_m" preserveAspectRatio="none" :transform="laid" :opacity="photo.strength" />
 </template>
 
 <style scoped>
 .heat, .photo { pointer-events: none; }
+.tubes { opacity: 0.45; }
 .spots { display: block; width: 100%; height: 100%; image-rendering: pixelated; }
 </style>

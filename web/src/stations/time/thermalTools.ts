@@ -6,7 +6,7 @@ import { photo } from "./thermal";
 export function thermalTools() {
   let from: { pointer: Point; photo: Point } | null = null;
   return toolbox({ tool: "look", problem: "" }, [
-    { id: "look", name: "Look", key: "v", down: () => false, hint: () => "" },
+    { id: "look", name: "Look", key: "v", fits: () => photo.url !== "", down: () => false, hint: () => "" },
     {
       id: "photo",
       name: "Move the photo",

@@ -49,9 +49,8 @@ pub fn floor_map(study: &Study, level_id: &str) -> Result<FloorMap, FieldError> 
     let rooms_c: Vec<f64> = level.sheets.iter().map(|s| s.room_c).collect();
     let field = level.at_rest(&rooms_c)?;
     let grid = &level.grid;
-    let stretches: Vec<[Point; 2]> = (level.courses.iter())
-        .flat_map(|c| study.loops[c.index].path.windows(2).map(|w| [w[0], w[1]]))
-        .collect();
+    let stretches: Vec<[Point; 2]> =
+        (level.courses.iter()).flat_map(|c| study.loops[c.index].path.windows(2).map(|w| [w[0], w[1]])).collect();
     let first = grid.origin.map(|v| v + STEP_M / 2.0);
     let far = distances(first, [grid.columns, grid.rows], STEP_M, &stretches, FAR_M);
     let told = |of: &dyn Fn(usize, u32) -> f64| {

@@ -44,6 +44,30 @@ pub(crate) fn turns_open(table: &[ValvePoint], kv_m3_h: f64) -> Option<f64> {
     }))
 }
 
+/// Flow factor at so many turns, m³/h: the table read the other way round; none wide open, from its last point on. Without a table a
+/// valve of usual make.
+pub(crate) fn kv_at(table: &[ValvePoint], turns: f64) -> Option<f64> {
+    let table = if table.is_empty() { &USUAL[..] } else { table };
+    let (first, last) = (table.first()?, table.last()?);
+    if turns >= last.turns {
+        return None;
+    }
+    let within = table.windows(2).find(|w| (w[0].turns..w[1].turns).contains(&turns));
+    Some(within.map_or(first.kv_m3_h * (turns / first.turns).max(0.0), |w| {
+        w[0].kv_m3_h + (turns - w[0].turns) / (w[1].turns - w[0].turns) * (w[1].kv_m3_h - w[0].kv_m3_h)
+    }))
+    .map(|kv| kv.max(LEAST_KV))
+}
+
+/// A valve that is all but shut, m³/h.
+const LEAST_KV: f64 = 1e-3;
+/// A valve of usual make.
+pub(crate) const USUAL: [ValvePoint; 3] = [
+    ValvePoint { turns: 0.5, kv_m3_h: 0.08 },
+    ValvePoint { turns: 1.5, kv_m3_h: 0.3 },
+    ValvePoint { turns: 3.0, kv_m3_h: 0.9 },
+];
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -63,5 +87,13 @@ mod tests {
         assert_eq!(told(2.0), Some(3.0), "as far open as it goes");
         assert_eq!(told(0.05), None, "it cannot be set so small");
         assert_eq!(turns_open(&[], 0.2), None);
+        // and back
+        for kv in [0.1, 0.2, 0.6] {
+            let turns = told(kv).expect("within");
+            assert!((kv_at(&TABLE, turns).expect("not wide open") - kv).abs() < 1e-12);
+        }
+        assert_eq!(kv_at(&TABLE, 3.0), None, "wide open");
+        assert!(kv_at(&TABLE, 0.0).is_some_and(|kv| kv > 0.0 && kv < 0.01));
+        assert!(kv_at(&[], 1.0).is_some_and(|kv| (kv - 0.19).abs() < 1e-12));
     }
 }
