@@ -64,7 +64,7 @@ test("a lesson by keyboard alone, kept over a reload", async ({ page }) => {
   // a step at a time until the meters are right
   for (let k = 0; k < 60 && (await done(page).count()) === 0; k++) {
     await page.keyboard.press("ArrowRight");
-    await expect(page.getByText(new RegExp(`${k + 1} moves?`)).or(done(page)).first()).toBeVisible();
+    await expect(page.locator("main")).toHaveAttribute("aria-busy", "false");
   }
   await expect(done(page)).toContainText("the least is 1");
 });

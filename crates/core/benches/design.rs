@@ -293,3 +293,55 @@ fn cooling_year_of_the_demo(bencher: divan::Bencher) {
     let study = samples::studied(&demo()).expect("designed");
     bencher.bench_local(|| fuoco_core::cooling::report::cooling_design(&study, divan::black_box(&hours)));
 }
+
+/// A year of the demo by hours, one way of running it: seven rooms with tube.
+#[divan::bench(sample_count = 10)]
+fn house_year_of_the_demo(bencher: divan::Bencher) {
+    use fuoco_core::dynamics::{TimeSpan, TimeTrial, in_time};
+    let hours = fuoco_core::survey::hours::hours(YEAR).expect("reads");
+    let study = samples::studied(&demo()).expect("designed");
+    let trial = TimeTrial { span: TimeSpan::Year, ..TimeTrial::default() };
+    bencher.bench_local(|| in_time(&study, divan::black_box(&trial), Some(&hours)));
+}
+
+/// Four rooms of 100 m², each with its manifold.
+fn wide_house() -> std::sync::Arc<Study> {
+    let corner = |k: u32| [10.2 * f64::from(k % 2), 10.2 * f64::from(k / 2)];
+    let room = |k: u32| {
+        let [x, y] = corner(k);
+        samples::box_room(&format!("r{k}"), x, y, x + 10.0, y + 10.0)
+    };
+    let mut job = samples::job_of((0..4).map(room).collect());
+    for (k, letter) in ["A", "B", "C", "D"].into_iter().enumerate() {
+        job.manifolds.push(samples::manifold(&format!("m{k}"), letter, &format!("r{k}"), 0, 5.0));
+    }
+    samples::studied(&job).expect("designed")
+}
+
+/// The thermal picture of 400 m² at 50 mm, at rest, with the distances from the tube.
+#[divan::bench(sample_count = 10)]
+fn picture_of_400_m2(bencher: divan::Bencher) {
+    let study = wide_house();
+    bencher.bench_local(|| fuoco_core::loops::map::floor_map(divan::black_box(&study), "ground"));
+}
+
+/// The same while it warms up: 120 steps.
+#[divan::bench(sample_count = 3)]
+fn warming_of_400_m2(bencher: divan::Bencher) {
+    use fuoco_core::dynamics::picture::{ThermalTrial, warming};
+    let study = wide_house();
+    let trial = ThermalTrial { level_id: "ground".into(), ..ThermalTrial::default() };
+    bencher.bench_local(|| warming(divan::black_box(&study), &trial));
+}
+
+/// A move at the practice rig.
+#[divan::bench(sample_count = 50)]
+fn move_at_the_rig(bencher: divan::Bencher) {
+    use fuoco_core::rig::{Hand, Lesson, Move, RigTrial, VERSION, play};
+    let mut turns = 0.5;
+    bencher.bench_local(|| {
+        turns += 0.001;
+        let moves = vec![Move { at_s: 60.0, hand: Hand::Valve { port: 1, turns } }];
+        play(None, &RigTrial { lesson: Lesson::Balance, version: VERSION, seed: 0, moves, now_s: 120.0 })
+    });
+}

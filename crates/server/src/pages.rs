@@ -63,7 +63,7 @@ impl<'r> rocket::request::FromParam<'r> for Page {
     type Error = ();
 
     fn from_param(name: &'r str) -> Result<Page, ()> {
-        if ["firm", "people", "sign-in", "link"].contains(&name) { Ok(Page) } else { Err(()) }
+        if ["firm", "people", "practice", "sign-in", "link"].contains(&name) { Ok(Page) } else { Err(()) }
     }
 }
 

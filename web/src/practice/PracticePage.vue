@@ -39,7 +39,7 @@ const verdict = ref<"" | "tight" | "leaks">("");
 </script>
 
 <template>
-  <main class="practice">
+  <main class="practice" :aria-busy="state.busy">
     <header>
       <h1>Practice rig</h1>
       <p class="lead">A manifold, its pump, its source and rooms, by the same calculation as your jobs. Instruments read as instruments do.</p>

@@ -40,7 +40,7 @@ const warm = computed(() => props.port.room_c > props.port.wanted_c - 0.5);
     </dl>
     <p v-if="port.hisses || port.gurgles" class="heard">{{ [port.hisses ? "hisses" : "", port.gurgles ? "gurgles" : ""].filter(Boolean).join(", ") }}</p>
     <div class="hands">
-      <ElSwitch v-if="has('actuators')" :model-value="port.open" size="small" inline-prompt active-text="open" inactive-text="shut" :disabled="over" :aria-label="`Actuator of ${port.tag}`" @update:model-value="emit('move', { what: 'actuator', port: port.port, open: Boolean($event) })" />
+      <label v-if="has('actuators')"><ElSwitch :model-value="port.open" size="small" :disabled="over" :aria-label="`Actuator of ${port.tag}`" @update:model-value="emit('move', { what: 'actuator', port: port.port, open: Boolean($event) })" /> {{ port.open ? "open" : "shut" }}</label>
       <ElButton v-if="has('vent')" size="small" :disabled="over" :aria-label="`Open the vent of ${port.tag}`" @click="emit('move', { what: 'vent', port: port.port })">Vent</ElButton>
     </div>
   </li>
@@ -62,5 +62,6 @@ dt { color: var(--soft); }
 dd { margin: 0; text-align: right; font-variant-numeric: tabular-nums; }
 .wrong { color: var(--ember); font-weight: 600; }
 .heard { margin: 2px 0; font-style: italic; }
+label { display: flex; gap: 6px; align-items: center; }
 .hands { display: flex; gap: 8px; align-items: center; margin-top: 4px; min-height: 24px; }
 </style>

@@ -159,9 +159,9 @@ impl Chain {
     /// The nodes, once the plane is known.
     fn follow(&self, column: &mut Column, plane_c: f64) {
         let mut inner = plane_c;
-        for k in 0..SLICES {
-            inner = f64::from(column[k]) + self.alpha[k] * inner;
-            column[k] = inner as f32;
+        for (node, share) in column.iter_mut().zip(&self.alpha) {
+            inner = f64::from(*node) + share * inner;
+            *node = inner as f32;
         }
     }
 }
@@ -398,7 +398,7 @@ impl Level {
             settled
         };
         let settled = if self.grid.len() < ALONE_CELLS {
-            field.floors.iter_mut().enumerate().map(one).fold(true, |a, b| a && b)
+            field.floors.iter_mut().enumerate().all(one)
         } else {
             // no floor touches another: each core has its share of them
             let workers = std::thread::available_parallelism().map_or(1, std::num::NonZero::get).min(8);
@@ -415,7 +415,7 @@ impl Level {
             std::thread::scope(|scope| {
                 let mut all = vec![];
                 for share in shares {
-                    all.push(scope.spawn(move || share.into_iter().map(one).fold(true, |a, b| a && b)));
+                    all.push(scope.spawn(move || share.into_iter().all(one)));
                 }
                 all.into_iter().all(|h| h.join().unwrap_or(false))
             })

@@ -56,7 +56,7 @@ fn best(lesson: Lesson, seed: u64) -> RigNow {
         Lesson::LeakOrTemperature => {
             // a whole day: the slab is as warm as it was
             t.now_s = 86_400.0;
-            moved(&mut t, Hand::Verdict { tight: seed % 2 == 0 }, 60.0)
+            moved(&mut t, Hand::Verdict { tight: seed.is_multiple_of(2) }, 60.0)
         }
     }
 }

@@ -10,4 +10,5 @@ mod outdoors;
 mod papers;
 mod people;
 mod plant;
+mod rig;
 mod survey;
