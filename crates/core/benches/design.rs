@@ -342,6 +342,6 @@ fn move_at_the_rig(bencher: divan::Bencher) {
     bencher.bench_local(|| {
         turns += 0.001;
         let moves = vec![Move { at_s: 60.0, hand: Hand::Valve { port: 1, turns } }];
-        play(None, &RigTrial { lesson: Lesson::Balance, version: VERSION, seed: 0, moves, now_s: 120.0 })
+        play(None, &RigTrial { lesson: Lesson::Balance, version: VERSION, seed: 0, moves, now_s: 120.0, units: None })
     });
 }

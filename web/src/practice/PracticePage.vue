@@ -13,8 +13,8 @@ import RigRoom from "./RigRoom.vue";
 
 useTheme();
 const route = useRoute();
-const { lessons, progress, running, lesson, now, state, load, open, ask, begin, move, hint, wait, leave } = usePractice();
 const units = computed(() => (viewer.units.value === "job" ? usualUnits() : viewer.units.value));
+const { lessons, progress, running, lesson, now, state, load, open, ask, begin, move, hint, wait, leave } = usePractice(units);
 const s = (q: Quantity, v: number | null | undefined) => show(q, v, units.value);
 const jobs = ref<JobEntry[]>([]);
 const on = ref(typeof route.query.job === "string" ? route.query.job : "");
@@ -97,8 +97,11 @@ const verdict = ref<"" | "tight" | "leaks">("");
           <dl>
             <dt>Gauge when it was put on</dt><dd>{{ s("gauge", test.gauge_kpa[0]! * 1000) }}, slab {{ s("temperature", test.slab_c[0]) }}</dd>
             <dt>Gauge now</dt><dd>{{ s("gauge", test.gauge_kpa[1]! * 1000) }}, slab {{ s("temperature", test.slab_c[1]) }}</dd>
+            <!-- the learner's own arithmetic comes first -->
+            <template v-if="running.trial.moves?.length">
             <dt>Lost, with the temperature taken out</dt><dd>{{ s("gauge", test.drop_kpa[0]! * 1000) }}, in doubt by {{ s("gauge", test.drop_kpa[1]! * 1000) }}</dd>
             <dt>What that proves</dt><dd>{{ test.reason }}</dd>
+            </template>
           </dl>
           <ElRadioGroup v-model="verdict" aria-label="Your verdict" :disabled="!!now.debrief" @change="move({ what: 'verdict', tight: verdict === 'tight' })">
             <ElRadioButton value="tight">It is tight</ElRadioButton>

@@ -1,7 +1,7 @@
 /** The practice rig: a lesson that runs, its clock, what was done, and what this browser keeps of it. */
 import { useIntervalFn, useLocalStorage } from "@vueuse/core";
-import { computed, reactive, ref, shallowRef, watch } from "vue";
-import { answer, api, Refused, type Job, type LessonText, type RigHand, type RigLesson, type RigNow, type RigTrial } from "../api/client";
+import { computed, reactive, ref, shallowRef, watch, type ComputedRef } from "vue";
+import { answer, api, Refused, type Job, type LessonText, type RigHand, type RigLesson, type RigNow, type RigTrial, type Units } from "../api/client";
 
 export interface Done {
   moves: number;
@@ -41,7 +41,7 @@ export function withMove(trial: RigTrial, hand: RigHand): RigTrial {
 
 export const clock = (s: number) => `day ${Math.floor(s / 86_400) + 1}, ${String(Math.floor((s % 86_400) / 3600)).padStart(2, "0")}:${String(Math.floor((s % 3600) / 60)).padStart(2, "0")}`;
 
-export function usePractice() {
+export function usePractice(units: ComputedRef<Units>) {
   const lessons = shallowRef<LessonText[]>([]);
   const version = ref(0);
   const progress = useLocalStorage<Record<string, Done>>("fuoco-practice-done", {});
@@ -69,7 +69,7 @@ export function usePractice() {
       const asked = running.value;
       if (!asked || (asked.jobId && !job.value)) break;
       try {
-        const told = await answer(api.POST("/api/rig", { body: { job: asked.jobId ? (job.value as never) : undefined, trial: asked.trial } }));
+        const told = await answer(api.POST("/api/rig", { body: { job: asked.jobId ? (job.value as never) : undefined, trial: { ...asked.trial, units: units.value } } }));
         if (running.value?.trial.lesson !== asked.trial.lesson || running.value.trial.seed !== asked.trial.seed) again = true;
         else {
           now.value = told;

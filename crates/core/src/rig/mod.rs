@@ -5,7 +5,7 @@
 //!
 //! ```
 //! use fuoco_core::rig::{Hand, Lesson, Move, RigTrial, VERSION, play};
-//! let mut trial = RigTrial { lesson: Lesson::Reversed, version: VERSION, seed: 1, moves: vec![], now_s: 60.0 };
+//! let mut trial = RigTrial { lesson: Lesson::Reversed, version: VERSION, seed: 1, moves: vec![], now_s: 60.0, units: None };
 //! assert!(play(None, &trial)?.ports.iter().all(|p| p.meter_l_min < 0.1));
 //! trial.moves.push(Move { at_s: 60.0, hand: Hand::Tails });
 //! trial.now_s = 120.0;
@@ -24,6 +24,7 @@ use crate::error::FieldError;
 use crate::job::{CheckedJob, Job};
 use crate::pressure_test::Verdict;
 use crate::study::Study;
+use crate::units::Units;
 use crate::water::part::{FluidKind, PumpControl};
 use lru::LruCache;
 use serde::{Deserialize, Serialize};
@@ -124,6 +125,9 @@ pub struct RigTrial {
     pub moves: Vec<Move>,
     /// Now, s from the beginning; ten days at most.
     pub now_s: f64,
+    /// Units of what is said.
+    #[serde(default)]
+    pub units: Option<Units>,
 }
 
 /// What eyes and instruments see now.
@@ -353,6 +357,7 @@ pub fn play(own: Option<&Arc<Study>>, trial: &RigTrial) -> Result<RigNow, FieldE
             rigs.put(key(&trial.moves[..=n]), rig.clone());
         }
     }
+    rig.units = trial.units;
     rig.wait(trial.now_s)?;
     Ok(rig.now())
 }

@@ -13,6 +13,7 @@ use crate::service::faults::Place;
 use crate::service::house::{Hands, House, Seen};
 use crate::stand_in::{Measured, as_shown};
 use crate::study::Study;
+use crate::units::Units;
 use crate::water::part::{PumpChoice, PumpControl};
 use crate::water::pipework::{floor_duty, in_line};
 use crate::water::valves::{USUAL, kv_at};
@@ -34,6 +35,10 @@ const SAME_FLUID_K: f64 = 0.02;
 const LOOK_S: f64 = 300.0;
 /// A valve that takes more than this hisses, Pa (about 2 m; a rule of the trade, not a standard).
 const HISSES_PA: f64 = 20_000.0;
+/// A mild night and a cool week, °C; floors are then so much over their rooms, K.
+const MILD_C: f64 = 8.0;
+const COOL_C: f64 = 2.0;
+const MILD_FLOOR_K: f64 = 2.0;
 /// A bubble that stands so high, m, holds back the water of its loop.
 const BUBBLE_M: f64 = 2.0;
 /// The rig's pump at full speed: flow, L/min, and head, m; of a job of one's own that needs more, as much wider.
@@ -61,6 +66,7 @@ pub(super) struct Rig {
     pub study: Arc<Study>,
     lesson: Lesson,
     seed: u64,
+    pub units: Option<Units>,
     /// Its loops, by number in the study, from the left.
     loops: Vec<usize>,
     table: Vec<ValvePoint>,
@@ -80,6 +86,7 @@ pub(super) struct Rig {
     fluid_c: Option<f64>,
     verdict: Option<bool>,
     at_s: f64,
+    outdoor_c: f64,
     /// By what is steady with all this, and what follows it slowly.
     seen: Seen,
     room_c: Vec<f64>,
@@ -132,6 +139,7 @@ impl Rig {
             place: Place::House,
             degree: 1.0,
             at_s: 0.0,
+            outdoor_c: study.job.site.outdoor_c,
             seen: Seen::default(),
             room_c: vec![],
             surface_c: vec![],
@@ -142,6 +150,7 @@ impl Rig {
             study: Arc::clone(&study),
             lesson,
             seed,
+            units: None,
             table,
             loops,
         };
@@ -160,20 +169,30 @@ impl Rig {
             }
             Lesson::NoisyZone => {
                 rig.control = PumpControl::FixedSpeed;
-                rig.open.fill(false);
-                rig.open[picked] = true;
+                // a valve that is wide open does not hiss
+                let set: Vec<usize> =
+                    (0..n).filter(|p| study.loops[rig.loops[*p]].valve.is_some_and(|v| v.turns.is_some())).collect();
+                let alone = set.get(seed as usize % set.len().max(1)).copied().unwrap_or(picked);
+                rig.open = (0..n).map(|p| p == alone).collect();
             }
-            Lesson::StarvedSource => {
-                rig.open.fill(false);
-                rig.open[picked] = true;
-            }
+            Lesson::StarvedSource => rig.open = (0..n).map(|p| p == picked).collect(),
             Lesson::ColdGlycol => rig.fluid_c = Some(COLD_START_C),
             Lesson::LeakOrTemperature => {}
         }
+        rig.outdoor_c = match lesson {
+            Lesson::NoisyZone | Lesson::StarvedSource => rig.outdoor_c.max(MILD_C),
+            Lesson::AirLock => rig.outdoor_c.max(COOL_C),
+            _ => rig.outdoor_c,
+        };
         rig.look()?;
-        // what was so for days has settled
+        // what was so for days has settled; rooms that just stopped calling are as they should be
         rig.room_c = rig.seen.room_c.clone();
         rig.surface_c = rig.seen.surface_c.clone();
+        if matches!(lesson, Lesson::NoisyZone | Lesson::StarvedSource) {
+            rig.room_c = study.job.rooms.iter().map(|r| r.room_c).collect();
+            rig.surface_c =
+                rig.seen.surface_c.iter().zip(&rig.room_c).map(|(s, c)| s.map(|_| c + MILD_FLOOR_K)).collect();
+        }
         rig.return_c = rig.seen.loop_return_c.clone();
         Ok(rig)
     }
@@ -219,7 +238,7 @@ impl Rig {
             cold_c: self.fluid_c,
             bypass_kv: (self.bypass > 0.0).then_some(self.bypass * BYPASS_KV),
         };
-        let outdoor_c = self.study.job.site.outdoor_c;
+        let outdoor_c = self.outdoor_c;
         let solve =
             |hands: &Hands| House::at(&self.study, outdoor_c)?.seen_with(self.fault, self.place, self.degree, hands);
         let mut seen = solve(&hands)?;
@@ -440,7 +459,7 @@ impl Rig {
         let shown = test.would_show(&first, self.at_s / 3600.0, slab(self.at_s / 3600.0), leak);
         let now = reading(self.at_s.max(60.0), shown.round());
         test.readings = vec![first.clone(), now.clone()];
-        let judged = test.judge().ok()?;
+        let judged = test.judge_in(self.units).ok()?;
         Some(RigTest {
             gauge_kpa: [first.gauge_kpa, now.gauge_kpa],
             slab_c: [first.slab_c?, now.slab_c?],
@@ -491,7 +510,7 @@ impl Rig {
                     show(Measurand::FlowLMin, "pump", self.seen.circuit_flow_l_min[c]),
                 ],
             },
-            outdoor_c: self.study.job.site.outdoor_c,
+            outdoor_c: self.outdoor_c,
             source_c: show(Measurand::SupplyC, "source", self.seen.source_supply_c.unwrap_or(STANDS_C)),
             tripped: self.tripped,
             least_flow_l_min: self.needs_flow(),

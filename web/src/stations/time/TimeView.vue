@@ -41,6 +41,17 @@ const runs = computed(() => told.value?.runs ?? []);
 type Run = InTime["runs"][number];
 type Point = Run["course"][number];
 const buildUps = computed(() => buildUpsFor("floor").map((b) => ({ value: b.id, text: b.name })));
+/** Names at the ends of lines: none over another. */
+const NAME_PX = 11;
+function apart(ys: number[]): number[] {
+  const out = [...ys];
+  const order = ys.map((_, i) => i).sort((a, b) => ys[b]! - ys[a]!);
+  order.forEach((i, n) => {
+    const below = n ? out[order[n - 1]!]! : Infinity;
+    out[i] = Math.min(out[i]!, below - NAME_PX);
+  });
+  return out;
+}
 const named = (v: Variant) => nameOf(v, (id) => buildUp(id)?.name ?? id, (k) => s("difference", k));
 const span = computed(() => ({ from: 0, to: Math.max(3600, ...runs.value.map((r) => r.course.at(-1)?.time_s ?? 0)) }));
 const ticks = computed<Tick[] | undefined>(() => {
@@ -122,7 +133,7 @@ const hours = (h: number | null | undefined) => (h === null || h === undefined ?
       <p v-else-if="trouble" role="alert">It is not followed: {{ trouble }}</p>
       <p v-else-if="!told">Calculating…</p>
       <div v-else :class="{ old }">
-        <p v-if="asked.span === 'warm_up'" class="says">From a house as cold as the design day leaves it, in {{ s("temperature", job!.site.outdoor_c) }}: <b v-for="(r, i) in runs" :key="i">{{ i ? " · " : "" }}{{ named(asked.variants[i] ?? {}) }} {{ hours(own(r)?.warm_h) }}</b>.</p>
+        <p v-if="asked.span === 'warm_up'" class="says">From a house as cold as the design day leaves it, in {{ s("temperature", job!.site.outdoor_c) }}: <b v-for="(r, i) in runs" :key="i">{{ i ? " · " : "" }}{{ named(asked.variants[i] ?? {}) }}: {{ hours(own(r)?.warm_h) }}</b>.</p>
         <p v-else-if="asked.span === 'week'" class="says">{{ told.from_day === null || told.from_day === undefined ? "Seven design days; a weather file at Site gives real ones." : `From ${dayOf(told.from_day * 24)}, the house warm at its beginning.` }}</p>
         <div class="charts">
           <ChartFrame
@@ -132,7 +143,7 @@ const hours = (h: number | null | undefined) => (h === null || h === undefined ?
               <line class="wanted" :x1="plot.left" :x2="plot.right" :y1="y(wanted)" :y2="y(wanted)" />
               <g v-for="o in others" :key="`o${o.k}`" class="other">
                 <path :d="curve(runs[0]!, x, y, (p) => p.rooms_felt_c[o.k])"><title>{{ o.name }}</title></path>
-                <text :x="plot.right - 4" :y="y(runs[0]!.course.at(-1)!.rooms_felt_c[o.k]!) - 3">{{ o.name }}</text>
+                <text :x="plot.right - 4" :y="apart(others.map((p) => y(runs[0]!.course.at(-1)!.rooms_felt_c[p.k]!) - 3))[others.indexOf(o)]">{{ o.name }}</text>
               </g>
               <path v-for="(r, i) in runs" :key="i" class="line" :stroke="LINES[i]!.tint" :stroke-dasharray="LINES[i]!.dash" :d="curve(r, x, y, (p) => p.felt_c)" />
             </template>
