@@ -19,12 +19,6 @@ test("pictures", async ({ app, page }) => {
     if (view === "rooms") await page.getByLabel("Name of Studio B").focus();
     if (view === "floor") await expect(page.getByRole("group", { name: /^Section/ })).toBeVisible();
     await page.screenshot({ path: `${folder}/${view}.png`, animations: "disabled" });
-    if (view === "loops") {
-      await app.segment("Score card").click();
-      await app.choose("Picture on the floor", "Where does the floor get warm?");
-      await expect(page.locator("image.map")).toBeAttached();
-      await page.screenshot({ path: `${folder}/floor-map.png`, animations: "disabled" });
-    }
     if (view === "papers") {
       await page.getByRole("menuitem", { name: "Manifold charts" }).click();
       await expect(firstPage(page, "Manifold charts")).toContainText("Manifold A");
@@ -56,17 +50,25 @@ test("pictures", async ({ app, page }) => {
   await app.segment("A week").click();
   await expect(page.getByText(/the house warm at its beginning/)).toBeVisible();
   await page.screenshot({ path: `${folder}/time.png`, animations: "disabled" });
+  await page.getByRole("button", { name: "Thermal picture on the plan" }).click();
+  await app.choose("Loops that are open", "A3");
+  await app.choose("What is wrong", "two loops at each other's ports");
+  await app.choose("The loop that is wrong", "A3");
+  await app.choose("The other loop", "A6");
+  await expect(page.locator(".tag").filter({ hasText: "A3 stands" })).toHaveCount(1);
+  await expect(page.locator(".old")).toHaveCount(0);
+  await page.screenshot({ path: `${folder}/thermal.png`, animations: "disabled" });
   const outdoors = ((await (await page.request.get("/api/jobs")).json()) as { id: string; name: string }[]).find((j) => j.name.startsWith("Forecourt"))!.id;
   await app.open(outdoors, "snow");
   await app.segment("A storm").click();
   await expect(page.getByRole("region", { name: "Ways of running it" })).toBeVisible();
   await page.screenshot({ path: `${folder}/snow.png`, animations: "disabled" });
-  await app.open(id, "loops");
-  await page.getByRole("button", { name: "Dark theme" }).click();
-  await page.mouse.move(600, 700);
-  await expect(page.getByRole("tooltip")).toHaveCount(0);
-  await page.screenshot({ path: `${folder}/dark.png`, animations: "disabled" });
-  await page.getByRole("button", { name: "Light theme" }).click();
+  await page.goto("/practice");
+  await page.getByRole("button", { name: "Begin: One cold room after the purge" }).click();
+  await page.getByText("Stopped", { exact: true }).click();
+  await page.getByRole("button", { name: "A hint" }).click();
+  await expect(page.locator("li.port").filter({ hasText: "gurgles" })).toHaveCount(1);
+  await page.screenshot({ path: `${folder}/practice.png`, animations: "disabled" });
   await page.setViewportSize({ width: 390, height: 844 });
   await page.goto(`/jobs/${served}/laying?loop=B3`);
   for (let k = 0; k < 7; k++) await page.getByRole("button", { name: "Next" }).click();

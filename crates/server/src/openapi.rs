@@ -105,6 +105,7 @@ endpoints![
     plant::compare_plants,
     rig::list_lessons,
     rig::play_rig,
+    rig::shoot_rig,
     survey::add_picture,
     survey::read_file,
     survey::read_weather,

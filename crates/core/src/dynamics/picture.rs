@@ -18,17 +18,15 @@ use crate::check;
 use crate::error::FieldError;
 use crate::geometry::Point;
 use crate::study::Study;
-use crate::thermal::{Level, STEP_M};
+use crate::thermal::{self, Level, STEP_M, quantised};
 use crate::water::rooms::need_share;
 use serde::{Deserialize, Serialize};
 
 /// Frames of a picture in time, and steps from one to the next.
 const FRAMES: usize = 60;
 const STEPS: usize = 2;
-/// A step of the picture's figures, K, unless they lie farther apart.
-const FINEST_K: f64 = 0.1;
 /// The figure of what is no floor.
-pub const NO_FLOOR: u8 = 255;
+pub const NO_FLOOR: u8 = thermal::NO_FLOOR;
 /// More loops nobody names.
 const MOST_LOOPS: usize = 400;
 
@@ -198,13 +196,14 @@ pub fn warming(study: &Study, trial: &ThermalTrial) -> Result<ThermalCourse, Fie
     let mut felt: Vec<f64> = job.rooms.iter().map(|r| r.room_c).collect();
     rooms.iter().for_each(|r| felt[r.index] = r.felt_c);
     let mut field = level.field(Some(step_s), trial.begin_c);
-    let mut surfaces: Vec<Vec<f32>> = vec![];
+    let mut surfaces: Vec<Vec<Option<f32>>> = vec![];
     let mut frames = vec![];
     let mut tell = |level: &Level, field: &_, felt: &[f64], time_s: f64| {
         let rooms_c: Vec<f64> = level.rooms.iter().map(|r| felt[*r]).collect();
         let means = level.floors(field, &rooms_c);
         let loops = level.loops(field);
-        surfaces.push((0..level.grid.len() as u32).map(|c| level.surface_c(field, c) as f32).collect());
+        let surface = |c: u32| level.surface_c(field, c) as f32;
+        surfaces.push(level.grid.cell_at.iter().map(|c| c.map(surface)).collect());
         frames.push(ThermalFrame {
             time_s,
             surface: vec![],
@@ -248,13 +247,9 @@ pub fn warming(study: &Study, trial: &ThermalTrial) -> Result<ThermalCourse, Fie
             tell(&level, &field, &felt, step as f64 * step_s);
         }
     }
-    let all = surfaces.iter().flatten().copied();
-    let (low, high) = all.fold((f32::MAX, f32::MIN), |(l, h), v| (l.min(v), h.max(v)));
-    let low_c = (f64::from(low) * 10.0).floor() / 10.0;
-    let per_k = ((f64::from(high) - low_c) / f64::from(NO_FLOOR - 1)).max(FINEST_K);
-    for (frame, surface) in frames.iter_mut().zip(&surfaces) {
-        let figure = |c: u32| ((f64::from(surface[c as usize]) - low_c) / per_k).round() as u8;
-        frame.surface = level.grid.cell_at.iter().map(|c| c.map_or(NO_FLOOR, figure)).collect();
+    let (low_c, per_k, bytes) = quantised(&surfaces.iter().map(Vec::as_slice).collect::<Vec<_>>());
+    for (frame, surface) in frames.iter_mut().zip(bytes) {
+        frame.surface = surface;
     }
     let grid = &level.grid;
     Ok(ThermalCourse {

@@ -21,6 +21,7 @@ pub use lesson::{Lesson, LessonText, Tool};
 
 use crate::check;
 use crate::error::FieldError;
+use crate::geometry::Point;
 use crate::job::{CheckedJob, Job};
 use crate::pressure_test::Verdict;
 use crate::study::Study;
@@ -233,6 +234,38 @@ pub struct RigTest {
     pub reason: String,
 }
 
+/// What a thermal camera over the floors shows.
+#[derive(Debug, Clone, PartialEq)]
+pub struct RigCamera {
+    /// Left lower corner of the first spot, m.
+    pub origin: Point,
+    /// Width and height of a spot, m.
+    pub step_m: f64,
+    /// Spots in a row.
+    pub columns: usize,
+    /// Rows, from the lowest y on.
+    pub rows: usize,
+    /// The figure 0 stands for that, °C …
+    pub low_c: f64,
+    /// … and each more for so much, K.
+    pub per_k: f64,
+    /// By spot; 255 off the heated floors.
+    pub surface: Vec<u8>,
+    /// The rooms that are seen.
+    pub rooms: Vec<CameraRoom>,
+}
+
+/// A room under the camera.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct CameraRoom {
+    /// What it is called.
+    pub name: String,
+    /// Its outline, m.
+    #[cfg_attr(feature = "schema", schema(value_type = Vec<[f64; 2]>))]
+    pub outline: Vec<Point>,
+}
+
 /// What came of a lesson.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -320,6 +353,21 @@ static RIGS: LazyLock<Mutex<LruCache<String, Rig>>> =
 /// # Errors
 /// Names the field of the trial; and where the job has no manifold to practise on.
 pub fn play(own: Option<&Arc<Study>>, trial: &RigTrial) -> Result<RigNow, FieldError> {
+    played(own, trial).map(|rig| rig.now())
+}
+
+/// The floors under a thermal camera then.
+///
+/// # Errors
+/// As [`play`]; where there is no water in the tubes yet.
+pub fn camera(own: Option<&Arc<Study>>, trial: &RigTrial) -> Result<RigCamera, FieldError> {
+    if trial.lesson == Lesson::LeakOrTemperature {
+        return Err(FieldError::new("trial.lesson", "has no warm floors: its tubes are under air"));
+    }
+    played(own, trial)?.camera()
+}
+
+fn played(own: Option<&Arc<Study>>, trial: &RigTrial) -> Result<Rig, FieldError> {
     trial.check()?;
     if own.is_some() && !trial.lesson.on_own_job() {
         return Err(FieldError::new("trial.lesson", "is played on the practice house only"));
@@ -359,5 +407,5 @@ pub fn play(own: Option<&Arc<Study>>, trial: &RigTrial) -> Result<RigNow, FieldE
     }
     rig.units = trial.units;
     rig.wait(trial.now_s)?;
-    Ok(rig.now())
+    Ok(rig)
 }

@@ -1,6 +1,6 @@
 //! The rig itself: the house with what is wrong with it, what hands have set, and what follows slowly.
 
-use super::{Debrief, Hand, Lesson, RigNow, RigPort, RigPump, RigTest};
+use super::{CameraRoom, Debrief, Hand, Lesson, RigCamera, RigNow, RigPort, RigPump, RigTest};
 use crate::error::FieldError;
 use crate::flow::{GRAVITY, PORT_KV};
 use crate::loops::part::ValvePoint;
@@ -13,6 +13,7 @@ use crate::service::faults::Place;
 use crate::service::house::{Hands, House, Seen};
 use crate::stand_in::{Measured, as_shown};
 use crate::study::Study;
+use crate::thermal::{Level, STEP_M, quantised};
 use crate::units::Units;
 use crate::water::part::{PumpChoice, PumpControl};
 use crate::water::pipework::{floor_duty, in_line};
@@ -39,6 +40,8 @@ const HISSES_PA: f64 = 20_000.0;
 const MILD_C: f64 = 8.0;
 const COOL_C: f64 = 2.0;
 const MILD_FLOOR_K: f64 = 2.0;
+/// A loop with less of its flow has none that warms anything.
+const LEAST_SHARE: f64 = 0.02;
 /// A bubble that stands so high, m, holds back the water of its loop.
 const BUBBLE_M: f64 = 2.0;
 /// The rig's pump at full speed: flow, L/min, and head, m; of a job of one's own that needs more, as much wider.
@@ -466,6 +469,54 @@ impl Rig {
             drop_kpa: [judged.drop_kpa, judged.uncertainty_kpa],
             verdict: judged.verdict,
             reason: judged.reason,
+        })
+    }
+
+    /// What a thermal camera over the floors shows: the floors at rest with the water as it runs now, each as far on its way there as its
+    /// slab is.
+    ///
+    /// # Errors
+    /// Where the floors find no balance.
+    pub fn camera(&self) -> Result<RigCamera, FieldError> {
+        let (study, job) = (&self.study, &self.study.job);
+        let first = self.design(0).room_ids.first().and_then(|id| job.room(id));
+        let level_id = first.map(|r| r.level_id.clone()).unwrap_or_default();
+        let mut level = Level::of(study, &level_id)?;
+        for course in &mut level.courses {
+            let l = &study.loops[course.index];
+            let own = self.loops.contains(&course.index);
+            // meters show nothing of water that comes from behind, and it runs all the same
+            let share = if own && self.reversed { 1.0 } else { self.seen.loop_flow_l_min[course.index] / l.flow_l_min };
+            course.flow_w_k *= if share > LEAST_SHARE { share } else { 0.0 };
+            course.reversed = own && self.reversed;
+            let circuit = study.circuits.iter().position(|c| c.manifold_ids.contains(&l.manifold_id)).unwrap_or(0);
+            course.supply_c = self.seen.circuit_supply_c[circuit].unwrap_or(STANDS_C);
+        }
+        let rooms_c: Vec<f64> = level.rooms.iter().map(|r| self.room_c[*r]).collect();
+        let field = level.at_rest(&rooms_c)?;
+        let come: Vec<f64> = (level.floors(&field, &rooms_c).iter().zip(&level.rooms).zip(&rooms_c))
+            .map(|(((mean, _), r), room)| {
+                let now = self.surface_c[*r].unwrap_or(*mean);
+                if (mean - room).abs() > 0.2 { ((now - room) / (mean - room)).clamp(0.0, 1.5) } else { 1.0 }
+            })
+            .collect();
+        let shows = |cell: u32| {
+            let (floor, at_rest) = level.surface_of(&field, cell);
+            (rooms_c[floor] + (at_rest - rooms_c[floor]) * come[floor]) as f32
+        };
+        let all: Vec<Option<f32>> = level.grid.cell_at.iter().map(|c| c.map(shows)).collect();
+        let outline =
+            |r: &usize| CameraRoom { name: job.rooms[*r].name.clone(), outline: job.rooms[*r].outline.clone() };
+        let (low_c, per_k, surface) = quantised(&[&all]);
+        Ok(RigCamera {
+            origin: level.grid.origin,
+            step_m: STEP_M,
+            columns: level.grid.columns,
+            rows: level.grid.rows,
+            low_c,
+            per_k,
+            surface: surface.into_iter().flatten().collect(),
+            rooms: level.rooms.iter().map(outline).collect(),
         })
     }
 

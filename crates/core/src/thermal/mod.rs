@@ -38,6 +38,20 @@ const STAGE: f64 = 1.0 - std::f64::consts::FRAC_1_SQRT_2;
 /// Points along a tube are at most so far apart, in cells.
 const ALONG: f64 = 0.25;
 
+/// A step of pictures' figures, K, unless they lie farther apart; and the figure of what is no floor.
+const FINEST_K: f64 = 0.1;
+pub(crate) const NO_FLOOR: u8 = 255;
+
+/// Pictures a byte to the spot: the temperature of 0, °C, what each more stands for, K, and the bytes.
+pub(crate) fn quantised(pictures: &[&[Option<f32>]]) -> (f64, f64, Vec<Vec<u8>>) {
+    let all = pictures.iter().flat_map(|p| p.iter().flatten()).copied();
+    let (low, high) = all.fold((f32::MAX, f32::MIN), |(l, h), v| (l.min(v), h.max(v)));
+    let low_c = if low <= high { (f64::from(low) * 10.0).floor() / 10.0 } else { 0.0 };
+    let per_k = ((f64::from(high) - low_c) / f64::from(NO_FLOOR - 1)).max(FINEST_K);
+    let figure = |c: &Option<f32>| c.map_or(NO_FLOOR, |c| ((f64::from(c) - low_c) / per_k).round() as u8);
+    (low_c, per_k, pictures.iter().map(|p| p.iter().map(figure).collect()).collect())
+}
+
 /// The raster of a level's heated floors.
 #[derive(Debug, Clone)]
 pub(crate) struct Grid {
@@ -512,6 +526,11 @@ impl Level {
             pairs.sum::<f64>() * f.chains[1].conducts[SLICES - 1] * CELL_M2
         };
         field.floors.iter().map(of).sum()
+    }
+
+    /// The floor of a cell, and its surface, °C.
+    pub fn surface_of(&self, field: &Field, cell: u32) -> (usize, f64) {
+        (self.grid.within(cell).0, self.surface_c(field, cell))
     }
 
     /// Surface of a cell, °C.

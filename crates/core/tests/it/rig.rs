@@ -1,7 +1,7 @@
 //! The practice rig: every lesson can be done, by the moves that its debrief calls the best, and by nothing less.
 
 use fuoco_core::job::PumpControl;
-use fuoco_core::rig::{Hand, Lesson, Move, RigNow, RigTrial, VERSION, play, practice_job};
+use fuoco_core::rig::{Hand, Lesson, Move, RigCamera, RigNow, RigTrial, VERSION, camera, play, practice_job};
 use fuoco_core::samples::studied;
 
 fn begun(lesson: Lesson, seed: u64) -> RigTrial {
@@ -150,4 +150,39 @@ fn what_makes_no_sense_is_named() {
     let late = Move { at_s: 90.0, hand: Hand::Actuator { port: 1, open: true } };
     let trial = RigTrial { moves: vec![late], ..begun(Lesson::Balance, 0) };
     assert_eq!(play(None, &trial).expect_err("later than now").field, "trial.moves[0].at_s");
+}
+
+/// Mean of what the camera shows within a room, °C.
+fn mean_of(c: &RigCamera, name: &str) -> f64 {
+    let room = c.rooms.iter().find(|r| r.name == name).expect("seen");
+    let ends = |k: usize| {
+        let all = room.outline.iter().map(|p| p[k]);
+        all.fold((f64::MAX, f64::MIN), |(l, h), v| (l.min(v), h.max(v)))
+    };
+    let (x, y) = (ends(0), ends(1));
+    let (mut sum, mut n) = (0.0, 0.0);
+    for (k, v) in c.surface.iter().enumerate().filter(|(_, v)| **v != 255) {
+        let at = [k % c.columns, k / c.columns];
+        let p = [0, 1].map(|i| c.origin[i] + (at[i] as f64 + 0.5) * c.step_m);
+        if (x.0..x.1).contains(&p[0]) && (y.0..y.1).contains(&p[1]) {
+            (sum, n) = (sum + c.low_c + f64::from(*v) * c.per_k, n + 1.0);
+        }
+    }
+    sum / n
+}
+
+#[test]
+fn the_camera_sees_the_cold_loop_and_what_the_meters_say() {
+    let trial = begun(Lesson::AirLock, 3);
+    let now = play(None, &trial).expect("begins");
+    let shot = camera(None, &trial).expect("a picture");
+    let cold = now.ports.iter().find(|p| p.gurgles).expect("air");
+    for p in &now.ports {
+        let (seen, said) = (mean_of(&shot, &p.room), p.surface_c.expect("a floor"));
+        // the camera of a port has its noise, the picture its steps
+        assert!((seen - said).abs() < 2.5, "{}: {seen} {said}", p.room);
+        assert!(p.room == cold.room || seen > mean_of(&shot, &cold.room) + 3.0, "{}", p.room);
+    }
+    let none = camera(None, &begun(Lesson::LeakOrTemperature, 0)).expect_err("no water");
+    assert_eq!(none.field, "trial.lesson");
 }

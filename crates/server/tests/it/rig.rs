@@ -18,6 +18,9 @@ async fn lessons_are_listed_and_played() {
     let tails = json!([{ "at_s": 60, "hand": { "what": "tails" } }]);
     let (status, done) = api.json("/api/rig", &json!({ "trial": trial(tails.clone()) })).await;
     assert_eq!((status, &done["debrief"]["moves"]), (200, &json!(1)), "{done}");
+    let (status, shot) = api.json("/api/rig/camera", &json!({ "trial": trial(json!([])) })).await;
+    let spots = shot["columns"].as_u64().zip(shot["rows"].as_u64()).map(|(c, r)| (c * r).div_ceil(3) * 4);
+    assert_eq!((status, shot["surface"].as_str().map(|s| s.len() as u64)), (200, spots));
     // on a job of one's own: its manifold with most loops
     let (status, own) = api.json("/api/rig", &json!({ "job": demo(), "trial": trial(tails) })).await;
     assert_eq!((status, own["ports"].as_array().map(Vec::len)), (200, Some(11)), "{own}");
