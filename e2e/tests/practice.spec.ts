@@ -32,6 +32,11 @@ test("two lessons by mouse: tails exchanged, air let out", async ({ app, page })
   await page.getByText("Stopped", { exact: true }).click();
   const cold = page.locator("li.port").filter({ hasText: "gurgles" });
   await expect(cold).toHaveCount(1);
+  // a picture of the floors is no move
+  await page.getByRole("button", { name: "Take a picture with the thermal camera" }).click();
+  await expect(page.getByRole("img", { name: /^Thermal picture of/ })).toBeVisible();
+  await expect(page.getByText("0 moves")).toBeVisible();
+  await app.accessible();
   // too little head: the bubble stays
   await cold.getByRole("button", { name: /Open the vent/ }).click();
   await expect(page.getByText("the bubble does not move")).toBeVisible();

@@ -68,6 +68,8 @@ test("pictures", async ({ app, page }) => {
   await page.getByText("Stopped", { exact: true }).click();
   await page.getByRole("button", { name: "A hint" }).click();
   await expect(page.locator("li.port").filter({ hasText: "gurgles" })).toHaveCount(1);
+  await page.getByRole("button", { name: "Take a picture with the thermal camera" }).click();
+  await expect(page.getByRole("img", { name: /^Thermal picture of/ })).toBeVisible();
   await page.screenshot({ path: `${folder}/practice.png`, animations: "disabled" });
   await page.setViewportSize({ width: 390, height: 844 });
   await page.goto(`/jobs/${served}/laying?loop=B3`);

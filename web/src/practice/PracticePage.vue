@@ -8,13 +8,14 @@ import ChoiceField from "../kit/ChoiceField.vue";
 import { useTheme } from "../shell/theme";
 import { show, type Quantity } from "../units";
 import { usePractice, clock, SPEEDS } from "./practice";
+import RigCamera from "./RigCamera.vue";
 import RigPort from "./RigPort.vue";
 import RigRoom from "./RigRoom.vue";
 
 useTheme();
 const route = useRoute();
 const units = computed(() => (viewer.units.value === "job" ? usualUnits() : viewer.units.value));
-const { lessons, progress, running, lesson, now, state, load, open, ask, begin, move, hint, wait, leave } = usePractice(units);
+const { lessons, progress, running, lesson, now, state, load, open, ask, begin, move, hint, wait, leave, played } = usePractice(units);
 const s = (q: Quantity, v: number | null | undefined) => show(q, v, units.value);
 const jobs = ref<JobEntry[]>([]);
 const on = ref(typeof route.query.job === "string" ? route.query.job : "");
@@ -113,6 +114,7 @@ const verdict = ref<"" | "tight" | "leaks">("");
           <ul class="ports" aria-label="Manifold">
             <RigPort v-for="p in now.ports" :key="p.port" :port="p" :most="now.most_turns" :has="has" :units="units" :over="!!now.debrief" @move="move" />
           </ul>
+          <RigCamera :key="`${running.trial.lesson} ${running.trial.seed}`" :asks="() => played(running!)" :at="clock(running.trial.now_s)" :units="units" />
         </div>
       </template>
     </template>

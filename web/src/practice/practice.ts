@@ -1,7 +1,7 @@
 /** The practice rig: a lesson that runs, its clock, what was done, and what this browser keeps of it. */
 import { useIntervalFn, useLocalStorage } from "@vueuse/core";
 import { computed, reactive, ref, shallowRef, watch, type ComputedRef } from "vue";
-import { answer, api, Refused, type Job, type LessonText, type RigHand, type RigLesson, type RigNow, type RigTrial, type Units } from "../api/client";
+import { answer, api, Refused, type Job, type LessonText, type RigHand, type RigLesson, type RigNow, type RigPlayed, type RigTrial, type Units } from "../api/client";
 
 export interface Done {
   moves: number;
@@ -60,6 +60,9 @@ export function usePractice(units: ComputedRef<Units>) {
   }
   const lesson = computed(() => lessons.value.find((l) => l.lesson === running.value?.trial.lesson) ?? null);
 
+  /** What the server is asked of the lesson as it stands. */
+  const played = (of: Running): RigPlayed => ({ job: of.jobId ? (job.value as never) : undefined, trial: { ...of.trial, units: units.value } });
+
   let again = false;
   async function ask() {
     if (state.busy) return void (again = true);
@@ -69,7 +72,7 @@ export function usePractice(units: ComputedRef<Units>) {
       const asked = running.value;
       if (!asked || (asked.jobId && !job.value)) break;
       try {
-        const told = await answer(api.POST("/api/rig", { body: { job: asked.jobId ? (job.value as never) : undefined, trial: { ...asked.trial, units: units.value } } }));
+        const told = await answer(api.POST("/api/rig", { body: played(asked) }));
         if (running.value?.trial.lesson !== asked.trial.lesson || running.value.trial.seed !== asked.trial.seed) again = true;
         else {
           now.value = told;
@@ -120,5 +123,5 @@ export function usePractice(units: ComputedRef<Units>) {
   useIntervalFn(() => {
     if (running.value && now.value && !now.value.debrief && !state.trouble && !state.busy && state.speed > 0) wait((state.speed * TICK_MS) / 1000);
   }, TICK_MS);
-  return { lessons, progress, running, lesson, now, state, load, open, ask, begin, move, hint, wait, leave };
+  return { lessons, progress, running, lesson, now, state, load, open, ask, begin, move, hint, wait, leave, played };
 }

@@ -27,6 +27,8 @@ const FRAMES: usize = 60;
 const STEPS: usize = 2;
 /// The figure of what is no floor.
 pub const NO_FLOOR: u8 = thermal::NO_FLOOR;
+/// Larger floors are not followed, spots: 600 m². Sixty pictures of them are a hundred megabytes.
+const MOST_SPOTS: usize = 240_000;
 /// More loops nobody names.
 const MOST_LOOPS: usize = 400;
 
@@ -186,6 +188,13 @@ pub fn warming(study: &Study, trial: &ThermalTrial) -> Result<ThermalCourse, Fie
     let mut level = as_piped(study, trial)?;
     if level.rooms.is_empty() {
         return Err(FieldError::new("trial.level_id", "has no heated floor"));
+    }
+    if level.grid.len() > MOST_SPOTS {
+        let most = MOST_SPOTS as f64 * STEP_M * STEP_M;
+        return Err(FieldError::new(
+            "trial.level_id",
+            format!("has more than {most:.0} m² of heated floor: too much to follow"),
+        ));
     }
     let step_s = trial.hours * 3600.0 / (FRAMES * STEPS) as f64;
     let outdoor_c = trial.outdoor_c.unwrap_or(job.site.outdoor_c);

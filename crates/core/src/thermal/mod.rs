@@ -23,8 +23,8 @@ use std::f64::consts::PI;
 use std::ops::Range;
 use stencil::Stencil;
 
-/// More cells than this are not mapped: 1000 m².
-const MOST_CELLS: usize = 400_000;
+/// More cells than this are not mapped: 2000 m².
+const MOST_CELLS: usize = 800_000;
 /// Water and floor are settled within this, K; in so many rounds.
 const SETTLED_K: f64 = 0.003;
 const MOST_ROUNDS: usize = 40;
@@ -194,7 +194,7 @@ impl Grid {
         let [x0, y0, x1, y1] = if corners.is_empty() { [0.0; 4] } else { bounds(&corners) };
         let origin = [x0, y0].map(|v| (v / STEP_M).floor() * STEP_M);
         let size = [x1 - origin[0], y1 - origin[1]].map(|l| (l / STEP_M).ceil().max(0.0) as usize);
-        let all = size[0].checked_mul(size[1]).filter(|n| *n <= 8 * MOST_CELLS)?;
+        let all = size[0].checked_mul(size[1]).filter(|n| *n <= 16 * MOST_CELLS)?;
         let mut grid =
             Grid { origin, columns: size[0], rows: size[1], cell_at: vec![None; all], place: vec![], floors: vec![] };
         for &r in rooms {

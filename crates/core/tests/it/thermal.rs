@@ -99,3 +99,19 @@ fn what_makes_no_sense_is_named() {
         assert_eq!(warming(&study, &trial).expect_err("no sense").field, field);
     }
 }
+
+/// Work is limited: a floor that is mapped is not followed through sixty pictures.
+#[test]
+fn a_floor_that_is_too_large_is_named() {
+    let rooms = (0..8_u8).map(|k| {
+        let (x, y) = (9.2 * f64::from(k % 4), 9.2 * f64::from(k / 4));
+        box_room(&format!("r{k}"), x, y, x + 9.1, y + 9.1)
+    });
+    let mut job = job_of(rooms.collect());
+    job.manifolds.push(manifold("m", "A", "r0", 0, 4.0));
+    let study = studied(&job).expect("solves");
+    let refused = warming(&study, &asked()).expect_err("660 m²");
+    assert_eq!((refused.field.as_str(), refused.reason.contains("600 m²")), ("trial.level_id", true), "{refused}");
+    let map = fuoco_core::loops::map::floor_map(&study, "ground").expect("is mapped");
+    assert!(map.surface_c.iter().flatten().count() > 240_000);
+}
