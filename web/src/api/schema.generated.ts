@@ -1282,6 +1282,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rig/camera": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a thermal camera over the rig's floors shows after those moves. */
+        post: operations["shoot_rig"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schools": {
         parameters: {
             query?: never;
@@ -1848,6 +1865,41 @@ export interface components {
              * @description Difference at which it opens, Pa.
              */
             opens_pa: number;
+        };
+        /** @description A picture of a thermal camera over the rig's floors. */
+        CameraPicture: {
+            /** @description Spots in a row. */
+            columns: number;
+            /**
+             * Format: double
+             * @description The figure 0 stands for that, °C …
+             */
+            low_c: number;
+            /** @description Left lower corner of the first spot, m. */
+            origin: number[];
+            /**
+             * Format: double
+             * @description … and each more for so much, K.
+             */
+            per_k: number;
+            /** @description The rooms that are seen. */
+            rooms: components["schemas"]["CameraRoom"][];
+            /** @description Rows, from the lowest y on. */
+            rows: number;
+            /**
+             * Format: double
+             * @description Width and height of a spot, m.
+             */
+            step_m: number;
+            /** @description Surface by spot, a byte each, 255 off the heated floors; in Base64. */
+            surface: string;
+        };
+        /** @description A room under the camera. */
+        CameraRoom: {
+            /** @description What it is called. */
+            name: string;
+            /** @description Its outline, m. */
+            outline: number[][];
         };
         /**
          * @description What takes the heat.
@@ -7070,6 +7122,7 @@ export interface components {
              * @description Which loop it is, whether the tube leaks: another number is another house.
              */
             seed?: number;
+            units?: components["schemas"]["Units"] | null;
             /**
              * Format: int32
              * @description The rig's version by which it was begun.
@@ -18473,6 +18526,136 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RigNow"];
+                };
+            };
+            /** @description The request does not read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description First sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not made by a page of this server, or not for this person */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such method here */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not come in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Wrong content type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A failure of the server, or its store cannot be used */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shoot_rig: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RigPlayed"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CameraPicture"];
                 };
             };
             /** @description The request does not read */

@@ -33,7 +33,7 @@ function draw(p: CameraPicture) {
 }
 const t = (c: number) => show("temperature", c, props.units);
 const size = computed(() => ({ w: (shot.value?.columns ?? 1) * (shot.value?.step_m ?? 1), h: (shot.value?.rows ?? 1) * (shot.value?.step_m ?? 1) }));
-const at = (p: readonly number[]) => `${p[0]! - shot.value!.origin[0]!},${size.value.h - (p[1]! - shot.value!.origin[1]!)}`;
+const place = (p: readonly number[]) => `${p[0]! - shot.value!.origin[0]!},${size.value.h - (p[1]! - shot.value!.origin[1]!)}`;
 const middle = (outline: readonly (readonly number[])[]) => [0, 1].map((k) => outline.reduce((s, p) => s + p[k]!, 0) / outline.length);
 </script>
 
@@ -46,7 +46,7 @@ const middle = (outline: readonly (readonly number[])[]) => [0, 1].map((k) => ou
         <canvas ref="canvas" :width="shot.columns" :height="shot.rows"></canvas>
         <svg :viewBox="`0 0 ${size.w} ${size.h}`" role="img" :aria-label="`Thermal picture of ${shot.rooms.map((r) => r.name).join(', ')}`">
           <g v-for="r in shot.rooms" :key="r.name">
-            <polygon :points="r.outline.map(at).join(' ')" />
+            <polygon :points="r.outline.map(place).join(' ')" />
             <text :x="middle(r.outline)[0]! - shot.origin[0]!" :y="size.h - (middle(r.outline)[1]! - shot.origin[1]!)">{{ r.name }}</text>
           </g>
         </svg>
