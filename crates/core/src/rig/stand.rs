@@ -172,10 +172,11 @@ impl Rig {
             }
             Lesson::NoisyZone => {
                 rig.control = PumpControl::FixedSpeed;
-                // a valve that is wide open does not hiss
-                let set: Vec<usize> =
-                    (0..n).filter(|p| study.loops[rig.loops[*p]].valve.is_some_and(|v| v.turns.is_some())).collect();
-                let alone = set.get(seed as usize % set.len().max(1)).copied().unwrap_or(picked);
+                // the valves that are closed most hiss
+                let mut set: Vec<usize> = (0..n).collect();
+                let kv = |p: &usize| study.loops[rig.loops[*p]].valve.map_or(f64::INFINITY, |v| v.kv_m3_h);
+                set.sort_by(|a, b| kv(a).total_cmp(&kv(b)));
+                let alone = set[seed as usize % n.div_ceil(4)];
                 rig.open = (0..n).map(|p| p == alone).collect();
             }
             Lesson::StarvedSource => rig.open = (0..n).map(|p| p == picked).collect(),
@@ -197,6 +198,12 @@ impl Rig {
                 rig.seen.surface_c.iter().zip(&rig.room_c).map(|(s, c)| s.map(|_| c + MILD_FLOOR_K)).collect();
         }
         rig.return_c = rig.seen.loop_return_c.clone();
+        if rig.reached() {
+            return Err(FieldError::new(
+                "trial.lesson",
+                "has nothing to show on this house: its aim is reached already",
+            ));
+        }
         Ok(rig)
     }
 
@@ -361,7 +368,7 @@ impl Rig {
         (0..self.loops.len()).all(|p| (self.flow(p) / self.design(p).flow_l_min - 1.0).abs() <= RIGHT)
     }
 
-    /// What a port's valve takes, Pa.
+    /// Pressure drop of a port's valve, Pa.
     fn valve_pa(&self, port: usize) -> f64 {
         let kv = in_line(PORT_KV, self.kv(port));
         (self.flow(port) * 0.06 / kv).powi(2) * 1e5

@@ -111,7 +111,8 @@ mod tests {
         let found = middle.iter().sum::<f64>() / middle.len() as f64;
         // the water cools along the loop: at one place it is not at its mean
         assert!((found - mean).abs() < 0.3, "{found} for {mean}");
-        assert_eq!(map.surface_c[at(5.99, 4.99) + 1], None, "no floor beyond the wall");
+        assert_eq!((map.columns, map.rows, map.surface_c.len()), (120, 100, 12_000), "no floor beyond the wall");
+        assert!(map.surface_c.iter().all(Option::is_some));
         let far = map.distance_m.iter().flatten().fold(0.0_f32, |a, b| a.max(*b));
         assert!(far < 0.3, "{far}: tube is everywhere near");
         assert_eq!(mapped(&job, "attic").expect_err("no such level").field, "level_id");
