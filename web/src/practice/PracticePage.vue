@@ -110,9 +110,9 @@ const verdict = ref<"" | "tight" | "leaks">("");
           </ElRadioGroup>
         </section>
         <div v-else class="bench">
-          <RigRoom :now="now" :has="has" :units="units" :over="!!now.debrief" @move="move" />
+          <RigRoom :now="now" :has="has" :units="units" :over="!!now.debrief" :busy="state.busy" @move="move" />
           <ul class="ports" aria-label="Manifold">
-            <RigPort v-for="p in now.ports" :key="p.port" :port="p" :most="now.most_turns" :has="has" :units="units" :over="!!now.debrief" @move="move" />
+            <RigPort v-for="p in now.ports" :key="p.port" :port="p" :most="now.most_turns" :has="has" :units="units" :over="!!now.debrief" :busy="state.busy" @move="move" />
           </ul>
           <RigCamera :key="`${running.trial.lesson} ${running.trial.seed}`" :asks="() => played(running!)" :at="clock(running.trial.now_s)" :units="units" />
         </div>

@@ -5,12 +5,14 @@ import type { LessonText, RigHand, RigNow, Units } from "../api/client";
 import { show, type Quantity } from "../units";
 
 type Port = RigNow["ports"][number];
-const props = defineProps<{ port: Port; most: number; has: (tool: LessonText["tools"][number]) => boolean; units: Units; over: boolean }>();
+const props = defineProps<{ port: Port; most: number; has: (tool: LessonText["tools"][number]) => boolean; units: Units; over: boolean; busy: boolean }>();
 const emit = defineEmits<{ move: [hand: RigHand] }>();
 const s = (q: Quantity, v: number | null | undefined) => show(q, v, props.units);
-/** The hand holds the screw where it is until the rig has followed. */
+/** The hand holds the screw where it is until the rig has answered the last of it. */
 const turns = ref(props.port.turns);
-watch(() => props.port.turns, (t) => (turns.value = t));
+watch([() => props.port, () => props.busy], () => {
+  if (!props.busy) turns.value = props.port.turns;
+});
 const scale = computed(() => 2 * Math.max(props.port.design_l_min, 0.5));
 const y = (l_min: number) => 92 - 80 * Math.min(1, l_min / scale.value);
 const right = computed(() => Math.abs(props.port.meter_l_min / props.port.design_l_min - 1) <= 0.1);

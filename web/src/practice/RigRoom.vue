@@ -6,16 +6,17 @@ import ChoiceField from "../kit/ChoiceField.vue";
 import { show, type Quantity } from "../units";
 import { CONTROLS } from "../words";
 
-const props = defineProps<{ now: RigNow; has: (tool: LessonText["tools"][number]) => boolean; units: Units; over: boolean }>();
+const props = defineProps<{ now: RigNow; has: (tool: LessonText["tools"][number]) => boolean; units: Units; over: boolean; busy: boolean }>();
 const emit = defineEmits<{ move: [hand: RigHand] }>();
 const s = (q: Quantity, v: number | null | undefined) => show(q, v, props.units);
 const HEAD_PA = 9806.65;
 const head = ref(props.now.pump.set_m);
 const line = ref(props.now.line_k);
 const bypass = ref(props.now.bypass);
-watch(() => props.now.pump.set_m, (v) => (head.value = v));
-watch(() => props.now.line_k, (v) => (line.value = v));
-watch(() => props.now.bypass, (v) => (bypass.value = v));
+// what hands have moved stays until the rig has answered the last of it
+watch([() => props.now, () => props.busy], () => {
+  if (!props.busy) [head.value, line.value, bypass.value] = [props.now.pump.set_m, props.now.line_k, props.now.bypass];
+});
 const controls = computed(() => Object.fromEntries(Object.entries(CONTROLS).filter(([k]) => k !== "constant_difference")));
 </script>
 
