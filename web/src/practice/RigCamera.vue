@@ -58,7 +58,7 @@ const middle = (outline: readonly (readonly number[])[]) => [0, 1].map((k) => ou
 
 <style scoped>
 .camera { margin-top: 12px; }
-figure { margin: 8px 0 0; max-width: 560px; }
+figure { margin: 8px 0 0; max-width: 420px; }
 .view { position: relative; width: 100%; }
 canvas, svg { position: absolute; inset: 0; width: 100%; height: 100%; }
 canvas { image-rendering: pixelated; }

@@ -38,7 +38,8 @@ const warm = computed(() => props.port.room_c > props.port.wanted_c - 0.5);
       <template v-if="has('valves')"><dt>open</dt><dd>{{ turns.toFixed(2) }} turns</dd></template>
       <dt>comes back</dt><dd>{{ port.return_c === null || port.return_c === undefined ? "stands" : s("temperature", port.return_c) }}</dd>
       <dt>floor, camera</dt><dd>{{ s("temperature", port.surface_c) }}</dd>
-      <dt>room</dt><dd :class="{ wrong: !warm }">{{ s("temperature", port.room_c) }} of {{ s("temperature", port.wanted_c) }}</dd>
+      <dt>room</dt><dd :class="{ wrong: !warm }">{{ s("temperature", port.room_c) }}</dd>
+      <dt>thermostat</dt><dd>{{ s("temperature", port.wanted_c) }}</dd>
     </dl>
     <p v-if="port.hisses || port.gurgles" class="heard">{{ [port.hisses ? "hisses" : "", port.gurgles ? "gurgles" : ""].filter(Boolean).join(", ") }}</p>
     <div class="hands">
