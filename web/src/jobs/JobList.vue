@@ -196,7 +196,7 @@ const titles = { copy: "Copy of the job", rename: "Rename the job" };
 header { display: grid; grid-template-columns: 1fr auto; align-items: end; margin-bottom: 18px; }
 h1 { display: flex; align-items: center; gap: 10px; }
 .lead { grid-row: 2; color: var(--soft); margin: 4px 0 0; }
-.actions { grid-row: 1 / 3; grid-column: 2; display: flex; gap: 8px; }
+.actions { grid-row: 1 / 3; grid-column: 2; display: flex; flex-wrap: wrap; gap: 8px; }
 .find { display: flex; gap: 10px; align-items: center; margin-bottom: 10px; flex-wrap: wrap; }
 .find > .el-input { flex: 1 1 240px; }
 .find > .choice { width: 150px; }
