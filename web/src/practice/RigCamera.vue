@@ -10,10 +10,12 @@ const props = defineProps<{ asks: () => RigPlayed; at: string; units: Units }>()
 const shot = ref<CameraPicture | null>(null);
 const taken = ref("");
 const trouble = ref("");
+const busy = ref(false);
 const canvas = ref<HTMLCanvasElement>();
 const range = ref<[number, number]>([15, 30]);
 async function shoot() {
   const at = props.at;
+  busy.value = true;
   try {
     shot.value = await answer(api.POST("/api/rig/camera", { body: props.asks() }));
     [taken.value, trouble.value] = [at, ""];
@@ -22,6 +24,7 @@ async function shoot() {
   } catch (e) {
     trouble.value = e instanceof Refused ? e.problem.detail : "The server does not answer.";
   }
+  busy.value = false;
 }
 function draw(p: CameraPicture) {
   const pen = canvas.value?.getContext("2d");
@@ -39,7 +42,7 @@ const middle = (outline: readonly (readonly number[])[]) => [0, 1].map((k) => ou
 
 <template>
   <section class="camera" aria-label="Thermal camera">
-    <ElButton size="small" @click="shoot">Take a picture with the thermal camera</ElButton>
+    <ElButton size="small" :disabled="busy" @click="shoot">Take a picture with the thermal camera</ElButton>
     <span v-if="trouble" role="alert">{{ trouble }}</span>
     <figure v-if="shot">
       <div class="view" :style="{ aspectRatio: `${size.w} / ${size.h}` }">

@@ -73,7 +73,7 @@ export function usePractice(units: ComputedRef<Units>) {
       if (!asked || (asked.jobId && !job.value)) break;
       try {
         const told = await answer(api.POST("/api/rig", { body: played(asked) }));
-        if (running.value?.trial.lesson !== asked.trial.lesson || running.value.trial.seed !== asked.trial.seed) again = true;
+        if (running.value?.trial.lesson !== asked.trial.lesson || running.value.trial.seed !== asked.trial.seed || running.value.jobId !== asked.jobId) again = true;
         else {
           now.value = told;
           state.trouble = "";

@@ -10,7 +10,7 @@ import { show } from "../../units";
 import { useThermal } from "./thermal";
 
 const { view } = useSheet();
-const { answer: picture, values, range } = useThermal();
+const { picture, values, range } = useThermal();
 const probe = useProbe(view);
 const t = (c: number) => show("temperature", c, store.units.value);
 const here = computed(() => {

@@ -6,7 +6,7 @@ import Isotherms from "../../sheet/Isotherms.vue";
 import PlanLoops from "../../sheet/PlanLoops.vue";
 import { paint, photo, useThermal } from "./thermal";
 
-const { answer: picture, values, range, playing } = useThermal();
+const { picture, values, range, playing, old } = useThermal();
 const { levelDesign: design, where } = store;
 const canvas = ref<HTMLCanvasElement>();
 function draw() {
@@ -26,7 +26,7 @@ const laid = computed(() => `translate(${photo.at[0]} ${photo.at[1] + height_m.v
 
 <template>
   <!-- a pixel of the page for a spot: browsers round what is smaller -->
-  <foreignObject v-if="picture && picture.columns" class="heat" :width="picture.columns" :height="picture.rows" :transform="`translate(${picture.origin[0]} ${picture.origin[1]! + picture.rows * picture.step_m}) scale(${picture.step_m} ${-picture.step_m})`">
+  <foreignObject v-if="picture && picture.columns" class="heat" :class="{ behind: old }" :width="picture.columns" :height="picture.rows" :transform="`translate(${picture.origin[0]} ${picture.origin[1]! + picture.rows * picture.step_m}) scale(${picture.step_m} ${-picture.step_m})`">
     <canvas ref="canvas" class="spots"></canvas>
   </foreignObject>
   <!-- lines would lag behind a picture that moves -->
@@ -37,6 +37,8 @@ const laid = computed(() => `translate(${photo.at[0]} ${photo.at[1] + height_m.v
 
 <style scoped>
 .heat, .photo { pointer-events: none; }
+/* answers an older question */
+.behind { opacity: 0.5; }
 .tubes { opacity: 0.45; }
 .spots { display: block; width: 100%; height: 100%; image-rendering: pixelated; }
 </style>

@@ -56,7 +56,7 @@ const PLAYS_S = 8;
 
 export const useThermal = createSharedComposable(() => {
   const { wanted } = useStationView();
-  const { design, level, job, where, levelDesign } = store;
+  const { design, level, job, where, levelDesign, state } = store;
   const shown = computed(() => where.station === "time" && wanted.value === PLAN);
   const loops = computed(() => levelDesign.value?.loops ?? []);
   const has = (id: string) => loops.value.some((l) => l.id === id);
@@ -73,30 +73,34 @@ export const useThermal = createSharedComposable(() => {
       reversed: wrong === "backwards" && a ? [a] : [],
     };
   });
-  const trial = useTrial<ThermalPicture>([() => design.value, shown, () => JSON.stringify(body.value)], async () => {
+  const floors = computed(() => `${state.id} ${level.value?.id}`);
+  const trial = useTrial<{ of: string; picture: ThermalPicture }>([() => design.value, shown, floors, () => JSON.stringify(body.value)], async () => {
     if (!shown.value || !job.value || !loops.value.length) return null;
-    return answer(api.POST("/api/time/picture", { body: { job: store.seen(job.value) as never, trial: body.value } }));
+    const of = floors.value;
+    return { of, picture: await answer(api.POST("/api/time/picture", { body: { job: store.seen(job.value) as never, trial: body.value } })) };
   });
-  const frames = computed(() => (trial.answer.value?.frames ?? []).map((f) => bytes(f.surface)));
+  /** Of the floors that are on the sheet: another job's, or another level's, is not shown over them. */
+  const picture = computed(() => (trial.answer.value?.of === floors.value ? trial.answer.value.picture : null));
+  const frames = computed(() => (picture.value?.frames ?? []).map((f) => bytes(f.surface)));
   const last = computed(() => Math.max(0, frames.value.length - 1));
   /** In frames, with parts of one. */
   const at = ref(0);
   const part = computed(() => Math.min(at.value, last.value));
-  const frame = computed(() => trial.answer.value?.frames[Math.round(part.value)] ?? null);
-  const time_s = computed(() => part.value * ((trial.answer.value?.frames[1]?.time_s ?? 0)));
+  const frame = computed(() => picture.value?.frames[Math.round(part.value)] ?? null);
+  const time_s = computed(() => part.value * (picture.value?.frames[1]?.time_s ?? 0));
   const values = computed(() => {
-    const picture = trial.answer.value;
+    const shows = picture.value;
     const [a, b] = [frames.value[Math.floor(part.value)], frames.value[Math.min(last.value, Math.floor(part.value) + 1)]];
-    if (!picture || !a || !b) return null;
-    return mixed(a, b, part.value - Math.floor(part.value), picture.low_c, picture.per_k, new Float32Array(a.length));
+    if (!shows || !a || !b) return null;
+    return mixed(a, b, part.value - Math.floor(part.value), shows.low_c, shows.per_k, new Float32Array(a.length));
   });
   /** One range for the whole course, so that a colour means the same at all times. */
   const range = computed<[number, number]>(() => {
-    const picture = trial.answer.value;
-    if (!picture) return [15, 30];
+    const shows = picture.value;
+    if (!shows) return [15, 30];
     let top = 0;
     for (const f of frames.value) for (const v of f) if (v !== NO_FLOOR && v > top) top = v;
-    return [picture.low_c, picture.low_c + picture.per_k * Math.max(top, 10)];
+    return [shows.low_c, shows.low_c + shows.per_k * Math.max(top, 10)];
   });
   const { pause, resume, isActive: playing } = useRafFn(({ delta }) => {
     at.value = Math.min(last.value, at.value + (delta / 1000) * (last.value / PLAYS_S));
@@ -108,7 +112,7 @@ export const useThermal = createSharedComposable(() => {
     resume();
   }
   // the end of the course is what one looks for first
-  watch(trial.answer, (now, before) => now && !before && (at.value = last.value));
+  watch(picture, (now, before) => now && !before && (at.value = last.value));
   watch(shown, (is) => !is && pause());
-  return { ...trial, shown, loops, frame, time_s, at, last, values, range, playing, play, pause };
+  return { trouble: trial.trouble, old: trial.old, picture, shown, loops, frame, time_s, at, last, values, range, playing, play, pause };
 });
