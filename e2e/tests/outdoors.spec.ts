@@ -107,6 +107,27 @@ test("a storm is watched, and another way of running it is chosen", async ({ app
   await app.accessible();
 });
 
+test("the house that comes first is taken from its own job", async ({ app, page }) => {
+  const school = await app.makeJob({ ...DEMO, name: "The school itself" });
+  const bare = await app.makeJob({ ...DEMO, name: "No source yet", plant: undefined, old_source: undefined });
+  const id = await app.makeJob({ ...FORECOURT, name: "Beside the school", outdoors: { ...FORECOURT.outdoors, house: undefined } });
+  await app.open(id, "snow");
+  await app.tick("A house is heated first");
+  await page.getByRole("button", { name: "Take from a job…" }).click();
+  await app.choose("Job of the house", "No source yet");
+  await expect(page.getByRole("alert")).toContainText("no heat source yet");
+  await app.choose("Job of the house", "The school itself");
+  await expect(page.getByRole("alert")).toHaveCount(0);
+  const design = (await (await page.request.post("/api/design", { data: (await app.read(school)).job, headers: { Origin: new URL(page.url()).origin } })).json()) as { building: { w_per_k: number } };
+  await app.saved();
+  const house = (await app.read(id)).job.outdoors.house as { source_w: number; w_per_k: number };
+  expect(house.w_per_k).toBeCloseTo(design.building.w_per_k, 3);
+  expect(house.source_w).toBe(DEMO.plant.source.most_w);
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.getByLabel("Loss of the house")).toHaveValue(/^200/);
+  expect(bare).not.toBe(school);
+});
+
 test("a job outdoors is whole on a phone, in US units and in its papers", async ({ browser }) => {
   const context = await browser.newContext({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true, baseURL: test.info().project.use.baseURL });
   const app = new App(await context.newPage());
@@ -168,32 +189,4 @@ test("the lowest safe water in a humid week", async ({ app, page }) => {
   await expect(page.getByLabel("People in Studio A")).toHaveValue("40.00");
   await page.getByRole("button", { name: "Do not cool" }).click();
   await expect(page.getByText("The floors heat only.")).toBeVisible();
-});
-
-test("a set-back compared in a slab and in a dry panel", async ({ app, page }) => {
-  const id = await app.makeJob({ ...DEMO, name: "Over night" });
-  await app.open(id, "time");
-  await app.choose("Room that is followed", "Foyer and reception");
-  const figures = page.getByRole("region", { name: "Variants in figures" });
-  await expect(figures.getByRole("row")).toHaveCount(3);
-  await app.segment("A week").click();
-  await expect(page.getByText(/^From .*, the house warm/)).toBeVisible();
-  await page.getByLabel("Set-back 2").fill("4 K");
-  await page.getByLabel("Set-back 2").press("Tab");
-  await expect(figures).toContainText("4.0 K cooler 22–5 h");
-  await page.getByRole("button", { name: "Another one" }).click();
-  await app.choose("Build-up 3", /^Grooved foam panel/);
-  await expect(figures.getByRole("row")).toHaveCount(4);
-  await settled(page);
-  await app.accessible();
-  await app.segment("A year").click();
-  await expect(page.getByRole("img", { name: "Heat by month" })).toBeVisible();
-  await page.getByLabel("Price of a kilowatt-hour").fill("0.12");
-  await page.getByLabel("Price of a kilowatt-hour").press("Tab");
-  await expect(figures.getByRole("columnheader", { name: "cost" })).toBeVisible();
-  await page.getByLabel("Price of a kilowatt-hour").fill("-3");
-  await page.getByLabel("Price of a kilowatt-hour").press("Tab");
-  await expect(page.getByText(/0\.00 to 10\.00/).first()).toBeVisible();
-  await page.getByRole("button", { name: "Take out variant 3" }).click();
-  await expect(figures.getByRole("row")).toHaveCount(3);
 });

@@ -1,10 +1,6 @@
-/** Lessons at the rig, by mouse and by keys; the thermal picture in time. */
+/** Lessons at the rig, by mouse and by keys. */
 import type { Page } from "@playwright/test";
-import { readFileSync } from "node:fs";
 import { expect, test } from "./app";
-
-const SCHOOL = JSON.parse(readFileSync(new URL("../../demo/tamarack-dance-school.json", import.meta.url), "utf8"));
-const settled = (page: Page) => expect(page.locator(".old")).toHaveCount(0);
 
 const done = (page: Page) => page.getByRole("status").filter({ hasText: "Done" });
 
@@ -82,47 +78,4 @@ test("a lesson of another version is named, and begun anew", async ({ app, page 
   await expect(page.getByRole("alert")).toContainText("begin the lesson anew");
   await page.getByRole("button", { name: "Back to the lessons" }).first().click();
   await expect(page.getByRole("button", { name: "Begin: Six loops, all wide open" })).toBeEnabled();
-});
-
-test("a swapped pair is seen in the picture of the warm-up", async ({ app, page }) => {
-  const id = await app.makeJob({ ...SCHOOL, name: "Warming" });
-  await app.open(id, "time");
-  await page.getByRole("button", { name: "Thermal picture on the plan" }).click();
-  const time = page.getByRole("slider", { name: "Time since the heat came on" });
-  await expect(time).toHaveAttribute("aria-valuenow", "60");
-  await settled(page);
-  const tag = (name: string) => page.locator(".tag").filter({ hasText: new RegExp(`^${name}\\b`) });
-  await expect(tag("A3")).toContainText("°C");
-  await app.choose("Loops that are open", "A3");
-  await settled(page);
-  await expect(tag("A3").locator("text")).toContainText("°C");
-  await expect(tag("A6").locator("text")).toContainText("stands");
-  await app.choose("What is wrong", "two loops at each other's ports");
-  await app.choose("The loop that is wrong", "A3");
-  await app.choose("The other loop", "A6");
-  await settled(page);
-  // the port of A3 is open, and the tube of A6 is warm
-  await expect(tag("A3").locator("text")).toContainText("stands");
-  await expect(tag("A6").locator("text")).toContainText("°C");
-  await app.accessible();
-  // the pointer reads the floor, the slider goes back to the cold beginning
-  await page.locator(".tag").first().hover();
-  await page.mouse.move(390, 340);
-  await expect(page.getByText(/^here \d/)).toBeVisible();
-  await time.focus();
-  await page.keyboard.press("Home");
-  await expect(page.getByLabel("Time shown")).toHaveText("0.0 h");
-  await page.getByRole("button", { name: "Play" }).click();
-  await expect(page.getByLabel("Time shown")).not.toHaveText("0.0 h");
-  await page.getByRole("button", { name: "Pause" }).click();
-  // a camera's photo is laid over it, and taken away
-  await page.getByLabel("Photo of a thermal camera").setInputFiles({ name: "camera.png", mimeType: "image/png", buffer: readFileSync(new URL("../../docs/screenshots/plant.png", import.meta.url)) });
-  await expect(page.locator("image.photo")).toHaveCount(1);
-  await page.getByLabel("Width of the photo on the floor").fill("6");
-  await page.getByLabel("Width of the photo on the floor").press("Tab");
-  await expect(page.locator("image.photo")).toHaveAttribute("width", "6");
-  await page.getByRole("button", { name: "Take the photo away" }).click();
-  await expect(page.locator("image.photo")).toHaveCount(0);
-  await page.getByRole("button", { name: "Back to the charts" }).click();
-  await expect(page.getByRole("region", { name: "Time" })).toBeVisible();
 });

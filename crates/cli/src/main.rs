@@ -208,8 +208,12 @@ enum Command {
         /// The EPW weather file
         weather: PathBuf,
     },
-    /// Check the section solver against standards and an independent solution, and print the tables as Markdown
-    Validate,
+    /// Check what is calculated against standards, independent solutions and figures by hand, and print the tables as Markdown
+    Validate {
+        /// Of one chapter only
+        #[arg(value_enum)]
+        chapter: Option<Chapter>,
+    },
     /// Read an EPW weather file and print its design temperatures, degree-days and days as JSON
     Climate {
         /// The weather file; - for standard input
@@ -219,6 +223,17 @@ enum Command {
     Schema,
     /// Print the OpenAPI document of the server
     Openapi,
+}
+
+/// What is validated.
+#[derive(Clone, Copy, PartialEq, Eq, clap::ValueEnum)]
+enum Chapter {
+    /// The section solver
+    Section,
+    /// The house in time
+    Time,
+    /// The thermal picture
+    Picture,
 }
 
 fn main() -> ExitCode {
@@ -251,7 +266,7 @@ fn main() -> ExitCode {
         Command::Simulate { job, bind, records, house } => simulate(&job, records.as_deref(), house, bind),
         Command::Snow { storm } => melt_snow(&storm),
         Command::SnowYear { task, weather } => snow_year(&task, &weather),
-        Command::Validate => print(fuoco_core::floor::validation::tables().trim_end()),
+        Command::Validate { chapter } => validate(chapter),
         Command::Climate { weather } => climate(&weather),
         Command::Schema => print(&fuoco_server::job_schema()),
         Command::Openapi => print(&fuoco_server::document()),
@@ -279,6 +294,20 @@ impl From<FieldError> for Failure {
 
 fn failed(code: u8, what: impl std::fmt::Display) -> Failure {
     Failure { code, reason: what.to_string() }
+}
+
+/// The tables of a chapter, or of all of them.
+fn validate(chapter: Option<Chapter>) -> Result<(), Failure> {
+    let all = [Chapter::Section, Chapter::Time, Chapter::Picture];
+    for (k, one) in all.into_iter().filter(|c| chapter.is_none_or(|asked| asked == *c)).enumerate() {
+        let tables = match one {
+            Chapter::Section => fuoco_core::floor::validation::tables(),
+            Chapter::Time => fuoco_core::dynamics::validation::tables()?,
+            Chapter::Picture => fuoco_core::thermal::validation::tables()?,
+        };
+        print(&format!("{}{}", if k > 0 { "\n" } else { "" }, tables.trim_end()))?;
+    }
+    Ok(())
 }
 
 /// One row for each job: what the layout reaches, and what is wrong with it.

@@ -13,6 +13,7 @@
 //! assert!(library::covering("gold").is_none());
 //! ```
 
+use crate::cooling::part::SummerUse;
 use crate::floor::part::BuildUp;
 use crate::heat_loss::construction;
 use crate::heat_loss::part::{Construction, Material};
@@ -43,6 +44,8 @@ pub struct RoomUse {
     pub usage: Usage,
     /// Design temperature, °C.
     pub room_c: f64,
+    /// Who and what is in it in summer.
+    pub summer: SummerUse,
 }
 
 /// Everything a floor can be made of.
@@ -85,7 +88,8 @@ static LIBRARY: LazyLock<Library> = LazyLock::new(|| {
     let u_values =
         library.constructions.iter().map(|c| (c.id.clone(), construction::u_in_place(c, c.position, material)));
     library.u_values = u_values.collect();
-    library.uses = Usage::ALL.map(|usage| RoomUse { usage, room_c: usage.usual_room_c() }).to_vec();
+    library.uses =
+        Usage::ALL.map(|usage| RoomUse { usage, room_c: usage.usual_room_c(), summer: SummerUse::of(usage) }).to_vec();
     library
 });
 

@@ -121,7 +121,8 @@ impl Access {
         let calculates = method == Method::Post && path.first().is_some_and(|p| !KEPT.contains(p) && *p != "links");
         // records and photos are added by whoever works on site
         let writes = method == Method::Post && matches!(path, ["jobs", _, "records" | "photos"]);
-        let leaves = method == Method::Delete && matches!(path, ["windows", _]);
+        // how far it has come what one's own window waits for, and that it waits no more
+        let waits = (read || method == Method::Delete) && matches!(path, ["windows", _]);
         let yes = match self {
             Access::Here => true,
             Access::Nobody => return May::SignIn,
@@ -133,7 +134,7 @@ impl Access {
                 (Role::Designer, _) => true,
                 (_, ["jobs", _, "links", ..]) => false,
                 (Role::Crew, ["jobs", _, rest @ ..]) => writes || read && reads(self, Purpose::Crew, rest),
-                _ => read || calculates || leaves,
+                _ => read || calculates || waits,
             },
             Access::Link(l) => match path {
                 ["jobs", id, rest @ ..] => {
@@ -141,7 +142,7 @@ impl Access {
                     *id == l.job_id && (writes && crew || read && reads(self, l.purpose, rest))
                 }
                 ["library" | "schools" | "instruments"] | ["files", _] => read && l.purpose == Purpose::Crew,
-                _ => l.purpose == Purpose::Crew && (calculates || leaves),
+                _ => l.purpose == Purpose::Crew && (calculates || waits),
             },
         };
         if yes { May::Yes } else { May::No }

@@ -328,6 +328,20 @@ pub async fn design_job(work: &State<Workshop>, window: Window, body: JsonText) 
     Ok(Json(work.run_for(window, studied).await?))
 }
 
+/// How far long work has come.
+#[derive(Debug, Clone, Copy, Deserialize, Serialize, utoipa::ToSchema)]
+pub struct WorkProgress {
+    /// 0 to 1; none: the window waits for nothing.
+    pub share: Option<f64>,
+}
+
+/// How far what a window of the browser waits for has come.
+#[utoipa::path(context_path = "/api", responses((status = 200, body = WorkProgress)))]
+#[get("/windows/<window>")]
+pub fn read_progress(work: &State<Workshop>, window: &str) -> Json<WorkProgress> {
+    Json(WorkProgress { share: work.share(window) })
+}
+
 /// Gives up what a window of the browser waits for: it has been closed, or has left the job.
 #[utoipa::path(context_path = "/api", responses((status = 204)))]
 #[delete("/windows/<window>")]

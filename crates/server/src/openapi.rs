@@ -45,6 +45,7 @@ endpoints![
     api::rooms_csv,
     api::design_job,
     api::leave,
+    api::read_progress,
     api::read_library,
     firm::read_firm,
     firm::save_firm,

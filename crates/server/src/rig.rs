@@ -7,9 +7,10 @@ use crate::problem::Problem;
 use crate::work::Workshop;
 use base64::Engine;
 use base64::prelude::BASE64_STANDARD;
-use fuoco_core::job::{Job, Point};
+use fuoco_core::job::Job;
 use fuoco_core::rig::{CameraRoom, Lesson, LessonText, RigNow, RigTrial, VERSION, camera, play};
 use fuoco_core::study::Study;
+use fuoco_core::thermal::Raster;
 use rocket::{State, get, post};
 use serde::{Deserialize, Serialize};
 
@@ -58,19 +59,8 @@ pub async fn play_rig(work: &State<Workshop>, body: JsonText) -> Answer<RigNow> 
 /// A picture of a thermal camera over the rig's floors.
 #[derive(Debug, Deserialize, Serialize, utoipa::ToSchema)]
 pub struct CameraPicture {
-    /// Left lower corner of the first spot, m.
-    #[schema(value_type = [f64; 2])]
-    pub origin: Point,
-    /// Width and height of a spot, m.
-    pub step_m: f64,
-    /// Spots in a row.
-    pub columns: usize,
-    /// Rows, from the lowest y on.
-    pub rows: usize,
-    /// The figure 0 stands for that, °C …
-    pub low_c: f64,
-    /// … and each more for so much, K.
-    pub per_k: f64,
+    /// Where its spots lie.
+    pub raster: Raster,
     /// Surface by spot, a byte each, 255 off the heated floors; in Base64.
     pub surface: String,
     /// The rooms that are seen.
@@ -88,8 +78,7 @@ pub async fn shoot_rig(work: &State<Workshop>, body: JsonText) -> Answer<CameraP
         let own = job.map(|j| Study::of(&j)).transpose()?;
         let c = camera(own.as_ref(), &trial)?;
         let surface = BASE64_STANDARD.encode(&c.surface);
-        let (origin, step_m, columns, rows) = (c.origin, c.step_m, c.columns, c.rows);
-        Ok(CameraPicture { origin, step_m, columns, rows, low_c: c.low_c, per_k: c.per_k, surface, rooms: c.rooms })
+        Ok(CameraPicture { raster: c.raster, surface, rooms: c.rooms })
     };
     Ok(Json(work.run(run).await?))
 }

@@ -5,14 +5,18 @@ use crate::body::Json;
 use crate::guard::JsonText;
 use crate::outdoors::kept_weather;
 use crate::problem::Problem;
-use crate::work::Workshop;
+use crate::work::{Window, Workshop};
 use base64::Engine;
 use base64::prelude::BASE64_STANDARD;
-use fuoco_core::dynamics::picture::{ThermalCourse, ThermalFrame, ThermalLoop, ThermalRoom, ThermalTrial, warming};
-use fuoco_core::dynamics::{InTime, TimeSpan, TimeTrial, in_time};
-use fuoco_core::job::{Job, Point};
+use fuoco_core::dynamics::picture::{
+    ThermalCourse, ThermalFrame, ThermalLoop, ThermalRoom, ThermalTrial, warming_watched,
+};
+use fuoco_core::dynamics::{InTime, TimeSpan, TimeTrial, in_time_watched};
+use fuoco_core::job::Job;
 use fuoco_core::study::Study;
 use fuoco_core::survey::hours::hours;
+use fuoco_core::thermal::Raster;
+use fuoco_core::watch::Watch;
 use fuoco_store::Store;
 use rocket::{State, post};
 use serde::{Deserialize, Serialize};
@@ -33,18 +37,23 @@ pub struct JobInTime {
 /// one; a year needs it.
 #[utoipa::path(context_path = "/api", request_body = JobInTime, responses((status = 200, body = InTime), (status = 404, body = Problem), (status = 422, body = Problem)))]
 #[post("/time", data = "<body>")]
-pub async fn follow_job(store: &State<Store>, work: &State<Workshop>, body: JsonText) -> Answer<InTime> {
+pub async fn follow_job(
+    store: &State<Store>,
+    work: &State<Workshop>,
+    window: Window,
+    body: JsonText,
+) -> Answer<InTime> {
     let JobInTime { job, trial } = parse(&body.0)?;
     let job = job.checked()?;
     trial.check()?;
     let has_file = job.site.weather.as_ref().is_some_and(|w| w.file_id.is_some());
-    let asks = trial.span == TimeSpan::Year || trial.span == TimeSpan::Week && has_file;
+    let asks = trial.span == TimeSpan::Year || trial.span != TimeSpan::WarmUp && has_file;
     let text = if asks { Some(kept_weather(store, &job).await?) } else { None };
-    let run = move || {
+    let run = move |watch: &Watch| {
         let year = text.map(|t| hours(&t)).transpose()?;
-        in_time(&*Study::of(&job)?, &trial, year.as_deref())
+        in_time_watched(&*Study::of_watched(&job, watch)?, &trial, year.as_deref(), watch)
     };
-    Ok(Json(work.run(run).await?))
+    Ok(Json(work.run_for(window, run).await?))
 }
 
 /// A level whose floors are looked at while they warm up.
@@ -61,19 +70,8 @@ pub struct WarmingJob {
 /// The thermal picture of a level in time.
 #[derive(Debug, Deserialize, Serialize, utoipa::ToSchema)]
 pub struct ThermalPicture {
-    /// Left lower corner of the first spot, m.
-    #[schema(value_type = [f64; 2])]
-    pub origin: Point,
-    /// Width and height of a spot, m.
-    pub step_m: f64,
-    /// Spots in a row.
-    pub columns: usize,
-    /// Rows, from the lowest y on.
-    pub rows: usize,
-    /// The figure 0 stands for that, °C …
-    pub low_c: f64,
-    /// … and each more for so much, K.
-    pub per_k: f64,
+    /// Where its spots lie.
+    pub raster: Raster,
     /// From the beginning to the end, evenly.
     pub frames: Vec<PictureFrame>,
 }
@@ -99,25 +97,20 @@ impl From<ThermalCourse> for ThermalPicture {
             rooms: f.rooms,
             loops: f.loops,
         };
-        ThermalPicture {
-            origin: c.origin,
-            step_m: c.step_m,
-            columns: c.columns,
-            rows: c.rows,
-            low_c: c.low_c,
-            per_k: c.per_k,
-            frames: c.frames.into_iter().map(frame).collect(),
-        }
+        ThermalPicture { raster: c.raster, frames: c.frames.into_iter().map(frame).collect() }
     }
 }
 
 /// What a thermal camera over a level's floors would show while the house warms up.
 #[utoipa::path(context_path = "/api", request_body = WarmingJob, responses((status = 200, body = ThermalPicture), (status = 422, body = Problem)))]
 #[post("/time/picture", data = "<body>")]
-pub async fn watch_floors(work: &State<Workshop>, body: JsonText) -> Answer<ThermalPicture> {
+pub async fn watch_floors(work: &State<Workshop>, window: Window, body: JsonText) -> Answer<ThermalPicture> {
     let WarmingJob { job, trial } = parse(&body.0)?;
     let job = job.checked()?;
     trial.check()?;
-    let run = move || warming(&*Study::of(&job)?, &trial).map(ThermalPicture::from);
-    Ok(Json(work.run(run).await?))
+    let run = move |watch: &Watch| {
+        let study = Study::of_watched(&job, watch)?;
+        warming_watched(&study, &trial, watch).map(ThermalPicture::from)
+    };
+    Ok(Json(work.run_for(window, run).await?))
 }

@@ -96,6 +96,12 @@ impl Workshop {
         done
     }
 
+    /// How far what a window waits for has come, 0 to 1; none: it waits for nothing.
+    pub fn share(&self, window: &str) -> Option<f64> {
+        let windows = self.windows.lock().unwrap_or_else(PoisonError::into_inner);
+        windows.get(window).filter(|w| !w.is_stopped()).map(Watch::share)
+    }
+
     /// A window waits no more.
     pub fn leave(&self, window: &str) {
         let mut windows = self.windows.lock().unwrap_or_else(PoisonError::into_inner);
@@ -218,6 +224,28 @@ mod tests {
         assert!(gone.is_err());
         assert_eq!(workshop.turns.available_permits(), AT_A_TIME);
         assert!(workshop.windows.lock().expect("sound").is_empty());
+    }
+
+    #[rocket::async_test]
+    async fn who_waits_is_told_how_far_it_has_come() {
+        let workshop = Workshop::default();
+        let (told, go_on) = (mpsc::channel::<()>(), mpsc::channel::<()>());
+        let go_on_seen = Mutex::new(go_on.1);
+        let work = workshop.run_for(Window(Some("window-one".into())), move |watch| {
+            watch.comes_to(0.25);
+            let _ = told.0.send(());
+            let _ = go_on_seen.lock().map(|g| g.recv());
+            Ok(())
+        });
+        let (done, share) = rocket::tokio::join!(work, async {
+            let seen = rocket::tokio::task::spawn_blocking(move || told.1.recv()).await;
+            assert!(seen.is_ok_and(|s| s.is_ok()));
+            let share = workshop.share("window-one");
+            let _ = go_on.0.send(());
+            share
+        });
+        done.expect("done");
+        assert_eq!((share, workshop.share("window-one"), workshop.share("window-two")), (Some(0.25), None, None));
     }
 
     #[rocket::async_test]

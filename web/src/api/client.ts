@@ -14,6 +14,7 @@ export type CameraPicture = Schemas["CameraPicture"];
 export type RigPlayed = Schemas["RigPlayed"];
 export type RigNow = Schemas["RigNow"];
 export type RigTrial = Schemas["RigTrial"];
+export type Raster = Schemas["Raster"];
 export type ThermalPicture = Schemas["ThermalPicture"];
 export type TimeTrial = Schemas["TimeTrial"];
 export type Summer = Schemas["Summer"];
@@ -164,8 +165,8 @@ export type Envelope = Job["envelope"];
 /** This window, for the server: of a window it works on one design at a time, the newest. */
 export const WINDOW = randomId();
 
-/** The name under which the `k`th of several designs is asked for that this window waits for at once. */
-export const windowOf = (k: number) => `${WINDOW}-${k}`;
+/** The name under which something else is asked for that this window waits for at once: the `k`th of several designs, a year. */
+export const windowOf = (what: number | string) => `${WINDOW}-${what}`;
 
 export const api = createClient<paths>({ baseUrl: "/", headers: { "X-Fuoco-Window": WINDOW } });
 
@@ -183,6 +184,12 @@ api.use({
 /** Nobody looks at this window's designs any more: what is still worked on is given up. */
 export function leave(window = WINDOW) {
   void fetch(`/api/windows/${window}`, { method: "DELETE", keepalive: true }).catch(() => {});
+}
+
+/** How far it has come what a window waits for, 0 to 1; null: it waits for nothing, or nobody says. */
+export async function progress(window: string): Promise<number | null> {
+  const { data } = await api.GET("/api/windows/{window}", { params: { path: { window } } }).catch(() => ({ data: undefined }));
+  return data?.share ?? null;
 }
 
 /** A request that did not come back with an answer of the server. */

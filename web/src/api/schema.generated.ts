@@ -1464,7 +1464,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** How far what a window of the browser waits for has come. */
+        get: operations["read_progress"];
         put?: never;
         post?: never;
         /** Gives up what a window of the browser waits for: it has been closed, or has left the job. */
@@ -1868,29 +1869,10 @@ export interface components {
         };
         /** @description A picture of a thermal camera over the rig's floors. */
         CameraPicture: {
-            /** @description Spots in a row. */
-            columns: number;
-            /**
-             * Format: double
-             * @description The figure 0 stands for that, °C …
-             */
-            low_c: number;
-            /** @description Left lower corner of the first spot, m. */
-            origin: number[];
-            /**
-             * Format: double
-             * @description … and each more for so much, K.
-             */
-            per_k: number;
+            /** @description Where its spots lie. */
+            raster: components["schemas"]["Raster"];
             /** @description The rooms that are seen. */
             rooms: components["schemas"]["CameraRoom"][];
-            /** @description Rows, from the lowest y on. */
-            rows: number;
-            /**
-             * Format: double
-             * @description Width and height of a spot, m.
-             */
-            step_m: number;
             /** @description Surface by spot, a byte each, 255 off the heated floors; in Base64. */
             surface: string;
         };
@@ -6764,6 +6746,30 @@ export interface components {
             /** @description Readings that say nothing about this design, and why. */
             unused: string[];
         };
+        /** @description Where the spots of a picture lie and what their figures stand for. */
+        Raster: {
+            /** @description Spots in a row. */
+            columns: number;
+            /**
+             * Format: double
+             * @description The figure 0 stands for that, °C …
+             */
+            low_c: number;
+            /** @description Left lower corner of the first spot, m. */
+            origin: number[];
+            /**
+             * Format: double
+             * @description … and each more for so much, K.
+             */
+            per_k: number;
+            /** @description Rows, from the lowest y on. */
+            rows: number;
+            /**
+             * Format: double
+             * @description Width and height of a spot, m.
+             */
+            step_m: number;
+        };
         /** @description One reading. */
         Reading: {
             /**
@@ -7613,6 +7619,8 @@ export interface components {
              * @description Design temperature, °C.
              */
             room_c: number;
+            /** @description Who and what is in it in summer. */
+            summer: components["schemas"]["SummerUse"];
             /** @description The use. */
             use: components["schemas"]["Usage"];
         };
@@ -8505,6 +8513,29 @@ export interface components {
              */
             to_h: number;
         };
+        /** @description Who and what is usual in rooms of a use. */
+        SummerUse: {
+            /**
+             * Format: double
+             * @description Lights and equipment, W/m².
+             */
+            equipment_w_m2: number;
+            /**
+             * Format: int32
+             * @description From that hour of the day …
+             */
+            from_h: number;
+            /**
+             * Format: double
+             * @description People, 1/m².
+             */
+            people_m2: number;
+            /**
+             * Format: int32
+             * @description … to that one.
+             */
+            to_h: number;
+        };
         /** @description What is varied; an empty list leaves the room's own. */
         Sweep: {
             /**
@@ -8847,29 +8878,10 @@ export interface components {
         };
         /** @description The thermal picture of a level in time. */
         ThermalPicture: {
-            /** @description Spots in a row. */
-            columns: number;
             /** @description From the beginning to the end, evenly. */
             frames: components["schemas"]["PictureFrame"][];
-            /**
-             * Format: double
-             * @description The figure 0 stands for that, °C …
-             */
-            low_c: number;
-            /** @description Left lower corner of the first spot, m. */
-            origin: number[];
-            /**
-             * Format: double
-             * @description … and each more for so much, K.
-             */
-            per_k: number;
-            /** @description Rows, from the lowest y on. */
-            rows: number;
-            /**
-             * Format: double
-             * @description Width and height of a spot, m.
-             */
-            step_m: number;
+            /** @description Where its spots lie. */
+            raster: components["schemas"]["Raster"];
         };
         /** @description A room at a moment. */
         ThermalRoom: {
@@ -8880,6 +8892,11 @@ export interface components {
             felt_c: number;
             /** @description The room. */
             id: string;
+            /**
+             * Format: double
+             * @description Sun that its floor takes in, W.
+             */
+            sun_w: number;
             /**
              * Format: double
              * @description Mean of its floor, °C.
@@ -8927,6 +8944,13 @@ export interface components {
              */
             reversed?: string[];
             /**
+             * Format: int32
+             * @description The sun of that day of the year, from 0, out of a clear sky, from midnight on: the house is warm at the beginning and its water as
+             *     warm as the weather asks for. 0 to 364.
+             * @default null
+             */
+            sun_day?: number | null;
+            /**
              * @description Two loops that hang at each other's ports.
              * @default null
              */
@@ -8963,6 +8987,11 @@ export interface components {
             rooms_felt_c: number[];
             /**
              * Format: double
+             * @description Sun that comes into it, W.
+             */
+            sun_w: number;
+            /**
+             * Format: double
              * @description Water that comes to it, °C; none while it is shut.
              */
             supply_c?: number | null;
@@ -8976,6 +9005,11 @@ export interface components {
              * @description From the beginning, s.
              */
             time_s: number;
+            /**
+             * Format: double
+             * @description Of it its own floor's, W.
+             */
+            water_w: number;
         };
         /** @description A variant followed. */
         TimeRun: {
@@ -9030,7 +9064,7 @@ export interface components {
          * @description What is followed.
          * @enum {string}
          */
-        TimeSpan: "warm_up" | "week" | "year";
+        TimeSpan: "warm_up" | "week" | "sun" | "year";
         /** @description What is asked. */
         TimeTrial: {
             /**
@@ -9047,7 +9081,7 @@ export interface components {
             efficiency?: number;
             /**
              * Format: int32
-             * @description The first day of the week, of the year from 0; absent: the coldest.
+             * @description The first day of the week or of the days around a sunny one, of the year from 0; absent: the coldest week, the sunniest day.
              * @default null
              */
             from_day?: number | null;
@@ -9068,6 +9102,12 @@ export interface components {
              */
             span?: components["schemas"]["TimeSpan"];
             /**
+             * Format: double
+             * @description Of the sun that comes in, so much falls on a heated floor and stays there, 0 to 0.9; the rest reaches the other surfaces.
+             * @default 0.4
+             */
+            sun_on_floor?: number;
+            /**
              * @description Ways of running it, 1 to 4.
              * @default [
              *       {
@@ -9079,7 +9119,8 @@ export interface components {
              *         "optimum_start": false,
              *         "setback_from_h": 22,
              *         "setback_k": 0,
-             *         "setback_to_h": 5
+             *         "setback_to_h": 5,
+             *         "sun": 1
              *       }
              *     ]
              */
@@ -9136,6 +9177,12 @@ export interface components {
              * @default 5
              */
             setback_to_h?: number;
+            /**
+             * Format: double
+             * @description Share of the sun that curtains and shades let in, 0 to 1.
+             * @default 1
+             */
+            sun?: number;
         };
         /** @description A loop longer than any coil. */
         TooLong: {
@@ -9416,6 +9463,8 @@ export interface components {
             ceiling_field: components["schemas"]["Field"];
             /** @description Contacts of plate and tube, best first. */
             contacts: components["schemas"]["PlateContact"][];
+            /** @description A house that is cooled too. */
+            cooling: components["schemas"]["Cooling"];
             /** @description Insulation lying under the slab's edge. */
             edge_horizontal: components["schemas"]["EdgeInsulation"];
             /** @description Insulation standing along the foundation. */
@@ -9429,6 +9478,8 @@ export interface components {
             glycol: number;
             /** @description Tube in joist bays; from the room's lower left corner. */
             joists: components["schemas"]["FloorLattice"];
+            /** @description An area outdoors of each use. */
+            melts: components["schemas"]["Melt"][];
             /** @description Every kind of opening. */
             openings: components["schemas"]["OpeningSize"][];
             /** @description A part of a floor under a rug. */
@@ -9721,6 +9772,14 @@ export interface components {
              * @description Of one person, s.
              */
             time_s: number;
+        };
+        /** @description How far long work has come. */
+        WorkProgress: {
+            /**
+             * Format: double
+             * @description 0 to 1; none: the window waits for nothing.
+             */
+            share?: number | null;
         };
         /**
          * @description Which half of the tube a plate embraces besides its flat part.
@@ -20009,6 +20068,90 @@ export interface operations {
             };
             /** @description The disk is full */
             507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_progress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                window: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkProgress"];
+                };
+            };
+            /** @description The request does not read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description First sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not made by a page of this server, or not for this person */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such method here */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A failure of the server, or its store cannot be used */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or it took too long */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

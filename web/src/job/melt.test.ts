@@ -1,6 +1,12 @@
-import { expect, it } from "vitest";
+import { beforeEach, expect, it } from "vitest";
 import type { Job } from "../api/client";
+import { store } from "./store";
 import { meltOf, setMelt, setMeltUse } from "./melt";
+
+const usually = (use: string, free_area_ratio: number, may_lie_mm: number) => ({ use, free_area_ratio, may_lie_mm, slope: 0.02 });
+beforeEach(() => {
+  store.library.value = { usual: { metric: { melts: [usually("house", 0.5, 3), usually("public", 0.5, 1)] } } } as never;
+});
 
 const job = () => ({ rooms: [{ id: "a" }, { id: "b", melt: { use: "ramp", free_area_ratio: 1, may_lie_mm: 0, slope: 0.1 } }] }) as unknown as Job;
 

@@ -1,12 +1,10 @@
 /** Areas outdoors: what each is to be. */
 import type { Job, Melt } from "../api/client";
 import { roomOf } from "./edit";
+import { usual } from "./usual";
 
 /** What is usual for a use: as the core has it for an area of which the job says nothing. */
-export const usualMelt = (use: Melt["use"]): Melt => {
-  const [free_area_ratio, may_lie_mm] = use === "house" ? [0.5, 3] : use === "public" ? [0.5, 1] : [1, 0];
-  return { use, free_area_ratio, may_lie_mm, slope: 0.02 };
-};
+const usualMelt = (use: Melt["use"]): Melt => ({ ...(usual()?.melts.find((m) => m.use === use) ?? { use, free_area_ratio: 0, may_lie_mm: 0, slope: 0 }) });
 
 export const meltOf = (room: { melt?: Melt | null }): Melt => room.melt ?? usualMelt("house");
 

@@ -1,7 +1,15 @@
 import { nextTick, ref } from "vue";
-import { describe, expect, it } from "vitest";
+import { afterEach, describe, expect, it, vi } from "vitest";
 import { Refused } from "../api/client";
-import { useTrial } from "./trials";
+import { useTrial, type Sending } from "./trials";
+
+const left = vi.hoisted(() => ({ windows: [] as string[], share: 0.25 as number | null }));
+vi.mock("../api/client", async (original) => ({
+  ...(await original<typeof import("../api/client")>()),
+  leave: (window: string) => left.windows.push(window),
+  progress: () => Promise.resolve(left.share),
+}));
+afterEach(() => vi.useRealTimers());
 
 const soon = () => new Promise((resolve) => setTimeout(resolve));
 
@@ -41,5 +49,66 @@ describe("a trial", () => {
     wrong.value = false;
     await soon();
     expect([trouble.value, old.value]).toEqual(["", false]);
+  });
+});
+
+describe("a trial that takes long", () => {
+  /** Questions that are answered by hand, and fail when they are given up. */
+  function asking() {
+    const open: { how: Sending; answer: (v: number) => void }[] = [];
+    const ask = (how: Sending) =>
+      new Promise<number>((resolve, reject) => {
+        open.push({ how, answer: resolve });
+        how.signal.addEventListener("abort", () => reject(new Error("aborted")));
+      });
+    return { open, ask };
+  }
+
+  it("tells how far it has come, and makes way for the next question at once", async () => {
+    vi.useFakeTimers();
+    const at = ref(1);
+    const { open, ask } = asking();
+    const { answer, trouble, share, old } = useTrial<number>([at], ask, "window-year");
+    expect(open[0]!.how.headers).toEqual({ "X-Fuoco-Window": "window-year" });
+    await vi.advanceTimersByTimeAsync(100);
+    // not long yet: the question that is under way is answered first
+    expect(share.value).toBeNull();
+    at.value = 2;
+    await nextTick();
+    expect(open).toHaveLength(1);
+    await vi.advanceTimersByTimeAsync(300);
+    expect(open[0]!.how.signal.aborted).toBe(true);
+    expect(open).toHaveLength(2);
+    await vi.advanceTimersByTimeAsync(350);
+    expect(share.value).toBe(0.25);
+    left.share = 0.5;
+    await vi.advanceTimersByTimeAsync(200);
+    expect(share.value).toBe(0.5);
+    at.value = 3;
+    await nextTick();
+    await vi.advanceTimersByTimeAsync(0);
+    expect(open).toHaveLength(3);
+    open[2]!.answer(7);
+    await vi.advanceTimersByTimeAsync(0);
+    expect([answer.value, trouble.value, share.value, old.value]).toEqual([7, "", null, false]);
+  });
+
+  it("is stopped by hand and asked anew by hand", async () => {
+    vi.useFakeTimers();
+    const { open, ask } = asking();
+    const { answer, trouble, stopped, old, stop, goOn } = useTrial<number>([ref(1)], ask, "window-year");
+    await vi.advanceTimersByTimeAsync(400);
+    left.windows = [];
+    stop();
+    await vi.advanceTimersByTimeAsync(0);
+    expect([stopped.value, old.value, trouble.value, left.windows]).toEqual([true, true, "", ["window-year"]]);
+    goOn();
+    await vi.advanceTimersByTimeAsync(0);
+    open[1]!.answer(9);
+    await vi.advanceTimersByTimeAsync(0);
+    expect([answer.value, stopped.value, old.value]).toEqual([9, false, false]);
+    // nothing is under way: nothing is stopped
+    stop();
+    expect(stopped.value).toBe(false);
   });
 });

@@ -29,14 +29,18 @@ async function shoot() {
 function draw(p: CameraPicture) {
   const pen = canvas.value?.getContext("2d");
   const spots = bytes(p.surface);
-  const values = mixed(spots, spots, 0, p.low_c, p.per_k, new Float32Array(spots.length));
+  const values = mixed(spots, spots, 0, p.raster);
   const warm = values.filter((v) => !Number.isNaN(v));
-  range.value = [p.low_c, warm.reduce((m, v) => Math.max(m, v), p.low_c + 1)];
-  if (pen) paint(pen, values, p.columns, p.rows, range.value);
+  range.value = [p.raster.low_c, warm.reduce((m, v) => Math.max(m, v), p.raster.low_c + 1)];
+  if (pen) paint(pen, values, p.raster, range.value);
 }
 const t = (c: number) => show("temperature", c, props.units);
-const size = computed(() => ({ w: (shot.value?.columns ?? 1) * (shot.value?.step_m ?? 1), h: (shot.value?.rows ?? 1) * (shot.value?.step_m ?? 1) }));
-const place = (p: readonly number[]) => `${p[0]! - shot.value!.origin[0]!},${size.value.h - (p[1]! - shot.value!.origin[1]!)}`;
+const size = computed(() => {
+  const { columns, rows, step_m } = shot.value?.raster ?? { columns: 1, rows: 1, step_m: 1 };
+  return { w: columns * step_m, h: rows * step_m };
+});
+const over = (p: readonly number[]) => [p[0]! - shot.value!.raster.origin[0]!, size.value.h - (p[1]! - shot.value!.raster.origin[1]!)] as const;
+const place = (p: readonly number[]) => over(p).join(",");
 const middle = (outline: readonly (readonly number[])[]) => [0, 1].map((k) => outline.reduce((s, p) => s + p[k]!, 0) / outline.length);
 </script>
 
@@ -46,11 +50,11 @@ const middle = (outline: readonly (readonly number[])[]) => [0, 1].map((k) => ou
     <span v-if="trouble" role="alert">{{ trouble }}</span>
     <figure v-if="shot">
       <div class="view" :style="{ aspectRatio: `${size.w} / ${size.h}` }">
-        <canvas ref="canvas" :width="shot.columns" :height="shot.rows"></canvas>
+        <canvas ref="canvas" :width="shot.raster.columns" :height="shot.raster.rows"></canvas>
         <svg :viewBox="`0 0 ${size.w} ${size.h}`" role="img" :aria-label="`Thermal picture of ${shot.rooms.map((r) => r.name).join(', ')}`">
           <g v-for="r in shot.rooms" :key="r.name">
             <polygon :points="r.outline.map(place).join(' ')" />
-            <text :x="middle(r.outline)[0]! - shot.origin[0]!" :y="size.h - (middle(r.outline)[1]! - shot.origin[1]!)">{{ r.name }}</text>
+            <text :x="over(middle(r.outline))[0]" :y="over(middle(r.outline))[1]">{{ r.name }}</text>
           </g>
         </svg>
       </div>

@@ -1,10 +1,11 @@
 //! A house in time: every room's floor by the modes of its section, its air, surfaces and mass by [`Zone`], its water by
 //! what drives it.
 
+use crate::cooling::gains::Gains;
 use crate::error::FieldError;
 use crate::floor::assembly;
 use crate::floor::heating::floor_parts;
-use crate::heat_loss::report::{Cause, OtherSide};
+use crate::heat_loss::report::{LossPart, OtherSide};
 use crate::job::Room;
 use crate::section::Films;
 use crate::section::film::REFERENCE;
@@ -26,6 +27,29 @@ struct Floor {
     /// Its flow times the heat of its water, W/K.
     flow_w_k: f64,
     water_c: f64,
+    film_up: f64,
+    /// Sun that it takes in, W.
+    sun_w: f64,
+}
+
+impl Floor {
+    /// What is above its film, °C: sun that it takes in counts as so much warmer a room (a sol-air temperature; exact, for the film is
+    /// constant).
+    fn above_c(&self, felt_c: f64) -> f64 {
+        felt_c + self.sun_w / (self.area_m2 * self.film_up)
+    }
+
+    /// Heat out of its water at that supply, W, the water's mean, °C, and how much less for each kelvin less, W/K.
+    fn water_of(&self, felt_c: f64, supply_c: f64) -> (f64, f64, f64) {
+        let (line, up) = (self.running.line(), self.above_c(felt_c));
+        let heat = |water: f64| line.at(&Sides { up, down: self.below_c, water }).water_w_m2 * self.area_m2;
+        let at_zero = heat(0.0);
+        let per_k = heat(1.0) - at_zero;
+        // what the water gives cools it: its mean lies half of its drop under the supply
+        let half = 0.5 / self.flow_w_k;
+        let mean = (supply_c - half * at_zero) / (1.0 + half * per_k);
+        (at_zero + per_k * mean, mean, per_k / (1.0 + half * per_k))
+    }
 }
 
 /// A room in time.
@@ -34,6 +58,7 @@ pub(super) struct RoomNow {
     /// Index in the job.
     pub index: usize,
     zone: Zone,
+    floor_m2: f64,
     floor: Option<Floor>,
     /// What leads through walls, floor and ceiling: to outdoors, W/K, …
     to_outdoors_w_k: f64,
@@ -80,21 +105,14 @@ impl RoomNow {
     fn of(study: &Study, index: usize, step_s: f64) -> Result<RoomNow, FieldError> {
         let (job, design, loss) = (&study.job, &study.rooms[index], &study.heat.rooms[index]);
         let room = &job.rooms[index];
-        let sum = |of: &dyn Fn(Cause) -> bool| {
-            let parts = loss.parts.iter().filter(|p| of(p.cause) && p.other == OtherSide::Outdoors);
-            parts.map(|p| p.amount * p.per_kelvin).sum::<f64>()
-        };
-        let poured = |r: &Room| {
-            let b = r.floor.as_ref().and_then(|f| job.build_up(&f.build_up_id));
-            b.is_some_and(|b| b.laying.is_poured())
-        };
-        let is_air = |c: Cause| matches!(c, Cause::Air | Cause::Ventilation);
-        let is_glass = |c: Cause| matches!(c, Cause::Window | Cause::OutsideDoor);
-        let mut to_outdoors_w_k = sum(&|c| !is_glass(c) && !is_air(c));
+        let outdoors = |p: &LossPart| p.other == OtherSide::Outdoors;
+        let windows_w_k = loss.conducts_w_k(|p| outdoors(p) && p.cause.is_window_or_door());
+        let air_w_k = loss.conducts_w_k(|p| outdoors(p) && p.cause.is_air());
+        let mut to_outdoors_w_k = loss.conducts_w_k(outdoors) - windows_w_k - air_w_k;
         let mut others = vec![];
         let over = (room.room_c - job.site.outdoor_c).max(1.0);
         for p in loss.parts.iter().filter(|p| !matches!(p.other, OtherSide::Outdoors | OtherSide::Same)) {
-            let conducts = p.amount * p.per_kelvin;
+            let conducts = p.conducts_w_k();
             let neighbour = p.subject.as_ref().and_then(|id| job.rooms.iter().position(|r| r.id == *id));
             match (p.other, neighbour) {
                 (OtherSide::Room, Some(n)) if followed(&job.rooms[n]) => others.push((conducts, Behind::Room(n))),
@@ -108,16 +126,17 @@ impl RoomNow {
         }
         let zone = Zone::new(&Envelope {
             floor_m2: design.area_m2.max(0.1),
-            windows_w_k: sum(&is_glass),
+            windows_w_k,
             opaque_w_k: to_outdoors_w_k + others.iter().map(|o| o.0).sum::<f64>(),
-            air_w_k: sum(&is_air),
-            heavy: poured(room),
+            air_w_k,
+            heavy: job.has_poured_floor(room),
         });
         let floor = floor_of(study, index, step_s)?;
         let fields: f64 = design.fields.iter().map(|f| f.heat_w).sum();
         Ok(RoomNow {
             index,
             zone,
+            floor_m2: design.area_m2.max(0.1),
             floor,
             to_outdoors_w_k,
             others,
@@ -163,10 +182,35 @@ impl RoomNow {
         moved
     }
 
-    /// Puts it to its design temperature, floor and all.
-    pub fn warm(&mut self, room_c: f64) {
+    /// Puts it to that temperature, floor and all; a floor with a supply is at rest with it.
+    pub fn warm(&mut self, room_c: f64, supply_c: Option<f64>) {
         (self.mass_c, self.air_c, self.felt_c) = (room_c, room_c, room_c);
         self.floor_at(room_c);
+        let Some(f) = self.floor.as_mut().filter(|f| f.flow_w_k > NO_FLOW) else { return };
+        let Some(supply) = supply_c else { return };
+        // heat at rest is a straight line in the water, and so is what its drop leaves of the supply
+        let mut heat = |water: f64| {
+            let sides = Sides { up: room_c, down: f.below_c, water };
+            f.running.settle(sides);
+            f.running.expected(&sides).water_w_m2 * f.area_m2
+        };
+        let (none, some) = (heat(room_c), heat(supply));
+        let per_k = (some - none) / (supply - room_c).max(0.1);
+        let half = 0.5 / f.flow_w_k;
+        let mean = (supply + half * (per_k * room_c - none)) / (1.0 + half * per_k);
+        if none + per_k * (mean - room_c) > 0.0 {
+            heat(mean);
+            f.water_c = mean;
+        } else {
+            self.floor_at(room_c);
+        }
+    }
+
+    /// Sun that its floor takes in from now on, W, as far as tube lies under it.
+    pub fn shine(&mut self, sun_w: f64) {
+        if let Some(f) = &mut self.floor {
+            f.sun_w = sun_w * (f.area_m2 / self.floor_m2).min(1.0);
+        }
     }
 
     fn floor_at(&mut self, c: f64) {
@@ -188,27 +232,28 @@ impl RoomNow {
         let Some(f) = self.floor.as_ref().filter(|f| f.flow_w_k > NO_FLOW) else {
             return Draw { heat_w: 0.0, per_k: 0.0 };
         };
-        let (heat_w, _, per_k) = water_of(f, self.felt_c, supply_c);
+        let (heat_w, _, per_k) = f.water_of(self.felt_c, supply_c);
         Draw { heat_w: heat_w.max(0.0), per_k }
     }
 
-    /// A step over a floor that gives that heat by somebody else's account, W.
-    pub fn step_over(&mut self, step_s: f64, around: &Around, up_w: f64, share: f64) {
-        let drive = self.drive(around, [0.0; 3], share);
+    /// A step over a floor that gives that heat by somebody else's account, W, its share of the sun with it: `gains` are the rest.
+    pub fn step_over(&mut self, step_s: f64, around: &Around, up_w: f64, gains: &Gains, share: f64) {
+        let drive = self.drive(around, gains, share);
         (self.heat_w, self.down_w, self.surface_c, self.return_c) = (0.0, 0.0, None, None);
         self.receive(step_s, up_w, drive);
     }
 
-    fn drive(&mut self, around: &Around, gains_w: [f64; 3], share: f64) -> Drive {
-        let drive = Drive {
+    /// What drives it beside its floor: sun that the floor takes in is the floor's to give.
+    fn drive(&mut self, around: &Around, gains: &Gains, share: f64) -> Drive {
+        let to_air_w = (self.beside_w + self.neighbours_w) * share + gains.to_air_w;
+        self.given_w = to_air_w + gains.radiant_w + gains.sun_w + gains.to_mass_w;
+        Drive {
             outdoor_c: around.outdoor_c,
             behind_c: self.behind_c(around.outdoor_c, around.felt_c),
-            to_air_w: (self.beside_w + self.neighbours_w) * share + gains_w[0],
-            radiant_w: gains_w[1],
-            to_mass_w: gains_w[2],
-        };
-        self.given_w = drive.to_air_w + drive.radiant_w + drive.to_mass_w;
-        drive
+            to_air_w,
+            radiant_w: gains.radiant_w + gains.sun_w - self.floor.as_ref().map_or(0.0, |f| f.sun_w),
+            to_mass_w: gains.to_mass_w,
+        }
     }
 
     /// Heat of the floor, and what drives the room besides.
@@ -221,18 +266,19 @@ impl RoomNow {
         (self.mass_c, self.air_c, self.felt_c) = (after.mass_c, after.air_c, after.felt_c);
     }
 
-    /// A step: water of that supply, or none; gains to air, radiant and to its mass, W; `share` of the design day's need.
-    pub fn step(&mut self, step_s: f64, around: &Around, supply_c: Option<f64>, gains_w: [f64; 3], share: f64) {
-        let drive = self.drive(around, gains_w, share);
+    /// A step: water of that supply, or none; `share` of the design day's need. Of the sun in `gains` its floor takes what it was told by
+    /// [`RoomNow::shine`].
+    pub fn step(&mut self, step_s: f64, around: &Around, supply_c: Option<f64>, gains: &Gains, share: f64) {
+        let drive = self.drive(around, gains, share);
         let mut up_w = 0.0;
         (self.heat_w, self.down_w, self.surface_c, self.return_c) = (0.0, 0.0, None, None);
         if let Some(f) = &mut self.floor {
             let line = f.running.line();
-            let mut sides = Sides { up: self.felt_c, down: f.below_c, water: f.water_c };
+            let mut sides = Sides { up: f.above_c(self.felt_c), down: f.below_c, water: f.water_c };
             match supply_c.filter(|_| f.flow_w_k > NO_FLOW) {
                 // water that is cooler than the floor would cool it: the valve sees to it that none comes
                 Some(supply) => {
-                    let (heat, mean, _) = water_of(f, self.felt_c, supply);
+                    let (heat, mean, _) = f.water_of(self.felt_c, supply);
                     sides.water = if heat > 0.0 { mean } else { line.water_for(&sides, 0.0) };
                 }
                 None => sides.water = line.water_for(&sides, 0.0),
@@ -243,22 +289,10 @@ impl RoomNow {
             self.down_w = now.down_w_m2 * f.area_m2;
             self.surface_c = Some(now.surface_c);
             self.return_c = supply_c.filter(|_| self.heat_w > 0.0).map(|s| s - self.heat_w / f.flow_w_k.max(NO_FLOW));
-            up_w = now.up_w_m2 * f.area_m2;
+            up_w = now.up_w_m2 * f.area_m2 + f.sun_w;
         }
         self.receive(step_s, up_w, drive);
     }
-}
-
-/// Heat out of a floor's water at that supply, W, the water's mean, °C, and how much less for each kelvin less, W/K.
-fn water_of(f: &Floor, felt_c: f64, supply_c: f64) -> (f64, f64, f64) {
-    let line = f.running.line();
-    let heat = |water: f64| line.at(&Sides { up: felt_c, down: f.below_c, water }).water_w_m2 * f.area_m2;
-    let at_zero = heat(0.0);
-    let per_k = heat(1.0) - at_zero;
-    // what the water gives cools it: its mean lies half of its drop under the supply
-    let half = 0.5 / f.flow_w_k;
-    let mean = (supply_c - half * at_zero) / (1.0 + half * per_k);
-    (at_zero + per_k * mean, mean, per_k / (1.0 + half * per_k))
 }
 
 fn floor_of(study: &Study, index: usize, step_s: f64) -> Result<Option<Floor>, FieldError> {
@@ -273,7 +307,15 @@ fn floor_of(study: &Study, index: usize, step_s: f64) -> Result<Option<Floor>, F
     let area_m2 = water.field_area.max(0.1);
     let design = (state.flux_up(water.floor_excess_k) + state.flux_down(water.floor_excess_k)) * area_m2;
     let flow_w_k = water.drop_k.filter(|d| *d > 0.1).map_or(0.0, |d| design / d);
-    Ok(Some(Floor { running, area_m2, below_c: duty.below_c, flow_w_k, water_c: duty.room_c }))
+    Ok(Some(Floor {
+        running,
+        area_m2,
+        below_c: duty.below_c,
+        flow_w_k,
+        water_c: duty.room_c,
+        film_up: films.up,
+        sun_w: 0.0,
+    }))
 }
 
 /// What is around a room in a step.

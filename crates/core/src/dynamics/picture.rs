@@ -13,12 +13,19 @@
 //! # Ok::<(), fuoco_core::error::FieldError>(())
 //! ```
 
-use super::house::{self, Around};
+use super::follow::unshaded;
+use super::house::{self, Around, RoomNow};
+use super::sunlight::Sunlight;
+use super::weather::place_of;
 use crate::check;
+use crate::cooling::gains::{Gains, RoomSummer};
+use crate::cooling::sun::{Place, Sky};
 use crate::error::FieldError;
 use crate::geometry::Point;
+use crate::plant::needs::floor_supply_c;
 use crate::study::Study;
-use crate::thermal::{self, Level, STEP_M, quantised};
+use crate::thermal::{self, Level, Raster, STEP_M, quantised};
+use crate::watch::Watch;
 use crate::water::rooms::need_share;
 use serde::{Deserialize, Serialize};
 
@@ -54,6 +61,9 @@ pub struct ThermalTrial {
     pub air_locked: Vec<String>,
     /// Loops whose supply and return are exchanged.
     pub reversed: Vec<String>,
+    /// The sun of that day of the year, from 0, out of a clear sky, from midnight on: the house is warm at the beginning and its water as
+    /// warm as the weather asks for. 0 to 364.
+    pub sun_day: Option<u32>,
 }
 
 impl Default for ThermalTrial {
@@ -67,6 +77,7 @@ impl Default for ThermalTrial {
             swapped: None,
             air_locked: vec![],
             reversed: vec![],
+            sun_day: None,
         }
     }
 }
@@ -74,18 +85,8 @@ impl Default for ThermalTrial {
 /// The picture in time.
 #[derive(Debug, Clone, PartialEq)]
 pub struct ThermalCourse {
-    /// Left lower corner of the first spot, m.
-    pub origin: Point,
-    /// Width and height of a spot, m.
-    pub step_m: f64,
-    /// Spots in a row.
-    pub columns: usize,
-    /// Rows, from the lowest y on.
-    pub rows: usize,
-    /// The figure 0 stands for that, °C …
-    pub low_c: f64,
-    /// … and each more for so much, K.
-    pub per_k: f64,
+    /// Where its spots lie.
+    pub raster: Raster,
     /// From the beginning to the end, evenly.
     pub frames: Vec<ThermalFrame>,
 }
@@ -113,6 +114,8 @@ pub struct ThermalRoom {
     pub felt_c: f64,
     /// Mean of its floor, °C.
     pub surface_c: f64,
+    /// Sun that its floor takes in, W.
+    pub sun_w: f64,
 }
 
 /// A loop at a moment.
@@ -134,6 +137,7 @@ impl ThermalTrial {
         check::range("trial.hours", self.hours, 1.0, 96.0)?;
         check::range("trial.begin_c", self.begin_c, -20.0, 30.0)?;
         self.outdoor_c.map_or(Ok(()), |c| check::range("trial.outdoor_c", c, -60.0, 40.0))?;
+        self.sun_day.map_or(Ok(()), |d| check::range("trial.sun_day", f64::from(d), 0.0, 364.0))?;
         for (field, ids) in [("open", &self.open), ("air_locked", &self.air_locked), ("reversed", &self.reversed)] {
             if ids.len() > MOST_LOOPS {
                 return Err(FieldError::new(format!("trial.{field}"), format!("must name {MOST_LOOPS} loops at most")));
@@ -175,11 +179,63 @@ fn as_piped(study: &Study, trial: &ThermalTrial) -> Result<Level, FieldError> {
     Ok(level)
 }
 
-/// The picture while the house warms up: all rooms as the design has them but for what the trial changes, water of the design day.
+/// A day's sun out of a clear sky, from midnight on.
+struct SunnyDay {
+    place: Place,
+    day: u32,
+    light: Sunlight,
+    /// By the rooms that are followed.
+    summers: Vec<RoomSummer>,
+}
+
+impl SunnyDay {
+    fn of(study: &Study, level: &Level, rooms: &[RoomNow], day: u32) -> SunnyDay {
+        SunnyDay {
+            place: place_of(&study.job),
+            day,
+            light: Sunlight::of(study, &level.rooms),
+            summers: rooms.iter().map(|r| RoomSummer::of(study, r.index, &unshaded())).collect(),
+        }
+    }
+
+    /// The patches on the level's floors, and the sun in every room that is followed, patches and all.
+    fn at(&self, time_s: f64) -> (Vec<(usize, [Point; 4], f64)>, Vec<Gains>) {
+        let moment_h = f64::from(self.day) * 24.0 + time_s / 3600.0;
+        let sky = Sky::at_moment(self.place, moment_h, None, None, Some(0.0));
+        let patches = self.light.patches(&sky).into_iter().map(|p| (p.seat, p.corners, p.takes_w_m2)).collect();
+        let sun = |r: &RoomSummer| {
+            let all = r.gains(moment_h as usize, &sky, &unshaded());
+            Gains { sun_w: all.sun_w, to_mass_w: all.to_mass_w, ..Gains::default() }
+        };
+        (patches, self.summers.iter().map(sun).collect())
+    }
+}
+
+/// The loops' water as warm as that weather asks for; it stands where nothing is asked.
+fn follow_weather(study: &Study, level: &mut Level, outdoor_c: f64) {
+    for course in &mut level.courses {
+        let manifold = &study.loops[course.index].manifold_id;
+        let circuit = study.circuits.iter().position(|c| c.manifold_ids.contains(manifold)).unwrap_or(0);
+        match floor_supply_c(study, circuit, outdoor_c) {
+            Some(supply_c) => course.supply_c = supply_c,
+            None => course.flow_w_k = 0.0,
+        }
+    }
+}
+
+/// The picture while the house warms up, or through a sunny day: all rooms as the design has them but for what the trial changes, water of the design day.
 ///
 /// # Errors
 /// Names the field of the trial that does not allow it.
 pub fn warming(study: &Study, trial: &ThermalTrial) -> Result<ThermalCourse, FieldError> {
+    warming_watched(study, trial, &Watch::default())
+}
+
+/// As [`warming`], as long as somebody waits for it; tells how far it has come.
+///
+/// # Errors
+/// As [`warming`], and when nobody waits any more.
+pub fn warming_watched(study: &Study, trial: &ThermalTrial, watch: &Watch) -> Result<ThermalCourse, FieldError> {
     trial.check()?;
     if study.job.outdoors.is_some() {
         return Err(FieldError::new("outdoors", "a job outdoors has no rooms: its storms stand at Snow"));
@@ -199,15 +255,27 @@ pub fn warming(study: &Study, trial: &ThermalTrial) -> Result<ThermalCourse, Fie
     let step_s = trial.hours * 3600.0 / (FRAMES * STEPS) as f64;
     let outdoor_c = trial.outdoor_c.unwrap_or(job.site.outdoor_c);
     let mut rooms = house::rooms(study, step_s)?;
-    rooms.iter_mut().for_each(|r| r.warm(trial.begin_c));
+    let day = trial.sun_day.map(|day| SunnyDay::of(study, &level, &rooms, day));
+    let begin_c = |r: &RoomNow| if day.is_some() { job.rooms[r.index].room_c } else { trial.begin_c };
+    for r in &mut rooms {
+        let supply = if day.is_some() { floor_supply_c(study, study.water.of_room[r.index], outdoor_c) } else { None };
+        r.warm(begin_c(r), supply);
+    }
     // by floor of the level: its room among those that are followed
     let seat: Vec<Option<usize>> = level.rooms.iter().map(|r| rooms.iter().position(|room| room.index == *r)).collect();
     let mut felt: Vec<f64> = job.rooms.iter().map(|r| r.room_c).collect();
     rooms.iter().for_each(|r| felt[r.index] = r.felt_c);
+    if day.is_some() {
+        follow_weather(study, &mut level, outdoor_c);
+    }
     let mut field = level.field(Some(step_s), trial.begin_c);
+    if day.is_some() {
+        let rooms_c: Vec<f64> = level.rooms.iter().map(|r| felt[*r]).collect();
+        field.begin_as(&level.at_rest(&rooms_c)?);
+    }
     let mut surfaces: Vec<Vec<Option<f32>>> = vec![];
     let mut frames = vec![];
-    let mut tell = |level: &Level, field: &_, felt: &[f64], time_s: f64| {
+    let mut tell = |level: &Level, field: &_, felt: &[f64], sun_w: &[f64], time_s: f64| {
         let rooms_c: Vec<f64> = level.rooms.iter().map(|r| felt[*r]).collect();
         let means = level.floors(field, &rooms_c);
         let loops = level.loops(field);
@@ -216,8 +284,13 @@ pub fn warming(study: &Study, trial: &ThermalTrial) -> Result<ThermalCourse, Fie
         frames.push(ThermalFrame {
             time_s,
             surface: vec![],
-            rooms: (level.rooms.iter().zip(&means))
-                .map(|(r, m)| ThermalRoom { id: job.rooms[*r].id.clone(), felt_c: felt[*r], surface_c: m.0 })
+            rooms: (level.rooms.iter().zip(&means).zip(sun_w))
+                .map(|((r, m), sun)| ThermalRoom {
+                    id: job.rooms[*r].id.clone(),
+                    felt_c: felt[*r],
+                    surface_c: m.0,
+                    sun_w: *sun,
+                })
                 .collect(),
             loops: (level.courses.iter().zip(&loops))
                 .map(|(c, (heat_w, back_c))| ThermalLoop {
@@ -228,46 +301,50 @@ pub fn warming(study: &Study, trial: &ThermalTrial) -> Result<ThermalCourse, Fie
                 .collect(),
         });
     };
-    tell(&level, &field, &felt, 0.0);
+    let mut sun_w = vec![0.0; level.rooms.len()];
+    tell(&level, &field, &felt, &sun_w, 0.0);
     for step in 1..=FRAMES * STEPS {
+        watch.check()?;
+        watch.comes_to(step as f64 / (FRAMES * STEPS) as f64);
         let rooms_c: Vec<f64> = level.rooms.iter().map(|r| felt[*r]).collect();
+        let shines = day.as_ref().map(|d| d.at((step as f64 - 0.5) * step_s));
+        if let Some((patches, _)) = &shines {
+            sun_w = level.shine(&mut field, patches);
+        }
         level.step(&mut field, &rooms_c)?;
         let gives = level.floors(&field, &rooms_c);
         let mut up_w: Vec<Option<f64>> = vec![None; rooms.len()];
-        for (seat, (_, heat)) in seat.iter().zip(&gives) {
+        let mut gains = shines.map_or_else(|| vec![Gains::default(); rooms.len()], |s| s.1);
+        for ((seat, (_, heat)), sun_w) in seat.iter().zip(&gives).zip(&sun_w) {
             if let Some(k) = seat {
                 up_w[*k] = Some(*heat);
+                gains[*k].sun_w = (gains[*k].sun_w - sun_w).max(0.0);
             }
         }
         let before = felt.clone();
         let around = Around { outdoor_c, felt_c: &|r| before[r] };
-        for (r, up) in rooms.iter_mut().zip(&up_w) {
+        for ((r, up), gains) in rooms.iter_mut().zip(&up_w).zip(&gains) {
             let share = need_share(job, r.index, outdoor_c);
             match up {
-                Some(up) => r.step_over(step_s, &around, *up, share),
+                Some(up) => r.step_over(step_s, &around, *up, gains, share),
                 None => {
-                    let supply = study.water.supplies[study.water.of_room[r.index]].supply_c;
-                    r.step(step_s, &around, supply, [0.0; 3], share);
+                    let circuit = study.water.of_room[r.index];
+                    let supply = match day {
+                        Some(_) => floor_supply_c(study, circuit, outdoor_c),
+                        None => study.water.supplies[circuit].supply_c,
+                    };
+                    r.step(step_s, &around, supply, gains, share);
                 }
             }
             felt[r.index] = r.felt_c;
         }
         if step.is_multiple_of(STEPS) {
-            tell(&level, &field, &felt, step as f64 * step_s);
+            tell(&level, &field, &felt, &sun_w, step as f64 * step_s);
         }
     }
     let (low_c, per_k, bytes) = quantised(&surfaces.iter().map(Vec::as_slice).collect::<Vec<_>>());
     for (frame, surface) in frames.iter_mut().zip(bytes) {
         frame.surface = surface;
     }
-    let grid = &level.grid;
-    Ok(ThermalCourse {
-        origin: grid.origin,
-        step_m: STEP_M,
-        columns: grid.columns,
-        rows: grid.rows,
-        low_c,
-        per_k,
-        frames,
-    })
+    Ok(ThermalCourse { raster: level.grid.raster(low_c, per_k), frames })
 }

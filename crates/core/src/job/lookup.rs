@@ -1,6 +1,6 @@
 //! What a job's ids name: its own first, then the library's.
 
-use super::{BuildUp, Construction, Job, Material, Position};
+use super::{BuildUp, Construction, Job, Material, Position, Room};
 use crate::error::FieldError;
 use crate::library::{self, Covering, PumpModel, Tube};
 
@@ -8,6 +8,12 @@ impl Job {
     /// The build-up of that id, of the job or the library.
     pub fn build_up(&self, id: &str) -> Option<&BuildUp> {
         self.build_ups.iter().find(|b| b.id == id).or_else(|| library::build_up(id))
+    }
+
+    /// Whether the floor of a room is poured, and keeps heat.
+    pub fn has_poured_floor(&self, room: &Room) -> bool {
+        let build_up = room.floor.as_ref().and_then(|f| self.build_up(&f.build_up_id));
+        build_up.is_some_and(|b| b.laying.is_poured())
     }
 
     /// The construction of that id, the job's own first.

@@ -10,8 +10,8 @@
 
 use super::start::{INCH_M, first_room};
 use super::{
-    Axis, Bridges, BuildPlate, EdgeInsulation, Field, Floor, FloorLattice, HeatSource, HeatUser, JobKind, OpeningKind,
-    Patch, RoomBridge, SourceKind,
+    Axis, Bridges, BuildPlate, Cooling, EdgeInsulation, Field, Floor, FloorLattice, HeatSource, HeatUser, JobKind,
+    Melt, MeltUse, OpeningKind, Patch, RoomBridge, SourceKind,
 };
 use crate::plant::usual as plant;
 use crate::section::Wrap;
@@ -83,6 +83,10 @@ pub struct Usual {
     pub sources: Vec<HeatSource>,
     /// A user of each kind.
     pub users: Vec<HeatUser>,
+    /// A house that is cooled too.
+    pub cooling: Cooling,
+    /// An area outdoors of each use.
+    pub melts: Vec<Melt>,
 }
 
 /// The usual in both systems of units.
@@ -188,6 +192,8 @@ impl Usual {
             glycol: 0.3,
             sources: SourceKind::ALL.map(|kind| plant::source(kind, USUAL_SOURCE_W)).to_vec(),
             users: plant::users(),
+            cooling: Cooling::default(),
+            melts: MeltUse::ALL.map(Melt::of).to_vec(),
         }
     }
 }

@@ -25,6 +25,7 @@ use crate::geometry::Point;
 use crate::job::{CheckedJob, Job};
 use crate::pressure_test::Verdict;
 use crate::study::Study;
+use crate::thermal::Raster;
 use crate::units::Units;
 use crate::water::part::{FluidKind, PumpControl};
 use lru::LruCache;
@@ -237,18 +238,8 @@ pub struct RigTest {
 /// What a thermal camera over the floors shows.
 #[derive(Debug, Clone, PartialEq)]
 pub struct RigCamera {
-    /// Left lower corner of the first spot, m.
-    pub origin: Point,
-    /// Width and height of a spot, m.
-    pub step_m: f64,
-    /// Spots in a row.
-    pub columns: usize,
-    /// Rows, from the lowest y on.
-    pub rows: usize,
-    /// The figure 0 stands for that, °C …
-    pub low_c: f64,
-    /// … and each more for so much, K.
-    pub per_k: f64,
+    /// Where its spots lie.
+    pub raster: Raster,
     /// By spot; 255 off the heated floors.
     pub surface: Vec<u8>,
     /// The rooms that are seen.

@@ -13,7 +13,7 @@ use crate::service::faults::Place;
 use crate::service::house::{Hands, House, Seen};
 use crate::stand_in::{Measured, as_shown};
 use crate::study::Study;
-use crate::thermal::{Level, STEP_M, quantised};
+use crate::thermal::{Level, quantised};
 use crate::units::Units;
 use crate::water::part::{PumpChoice, PumpControl};
 use crate::water::pipework::{floor_duty, in_line};
@@ -516,12 +516,7 @@ impl Rig {
             |r: &usize| CameraRoom { name: job.rooms[*r].name.clone(), outline: job.rooms[*r].outline.clone() };
         let (low_c, per_k, surface) = quantised(&[&all]);
         Ok(RigCamera {
-            origin: level.grid.origin,
-            step_m: STEP_M,
-            columns: level.grid.columns,
-            rows: level.grid.rows,
-            low_c,
-            per_k,
+            raster: level.grid.raster(low_c, per_k),
             surface: surface.into_iter().flatten().collect(),
             rooms: level.rooms.iter().map(outline).collect(),
         })

@@ -245,13 +245,15 @@ mod tests {
             let mesh = Mesh::new(&section, 1);
             let reduced = Reduced::new(&mesh, &section).expect("solves");
             for up in [5.0, 10.8, 25.0] {
-                for down in [0.3, 5.9, 25.0] {
+                for down in [0.3, 5.9, 25.0, 100.0] {
                     for water in [160.0, 700.0, 6000.0] {
                         let films = Films { up, down, water };
                         let (want, crest) = directly(&mesh, &section, &films);
                         let (got, profile) = reduced.at(&films);
                         for (got, want) in [got.up, got.through, got.down].iter().zip(want) {
-                            assert!((got / want - 1.0).abs() < 5e-4, "{id} {films:?}: {got} {want}");
+                            // ground that touches it is far from the films about which it is reduced
+                            let near = if down > 50.0 { 5e-3 } else { 5e-4 };
+                            assert!((got / want - 1.0).abs() < near, "{id} {films:?}: {got} {want}");
                         }
                         let got = profile.water[0];
                         // 0.3 % of the least warmth there is, that over a bare tube under a cold wind

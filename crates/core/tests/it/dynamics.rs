@@ -1,6 +1,6 @@
 //! The house in time: heat is kept account of, slabs are slow and panels quick, what is asked wrongly is named.
 
-use fuoco_core::dynamics::{InTime, TimeControl, TimeSpan, TimeTrial, TimeVariant, in_time};
+use fuoco_core::dynamics::{InTime, TimeControl, TimeSpan, TimeTrial, TimeVariant, in_time, in_time_watched};
 use fuoco_core::job::{CheckedJob, HeatSource, Job, JobKind, Plant, Start};
 use fuoco_core::samples::{box_room, job_of, manifold, read_job, studied, window};
 use fuoco_core::survey::climate::read_epw;
@@ -128,6 +128,78 @@ fn the_demo_is_followed_and_so_are_its_costs() {
     assert!(run.condensing.is_some_and(|c| c > 0.9), "floors let it condense");
 }
 
+/// The room with the window, through the sunniest of the heated days.
+fn in_the_sun(control: TimeControl, sun: f64, sun_on_floor: f64) -> fuoco_core::dynamics::TimeRun {
+    let variants = vec![TimeVariant { sun, ..variant(control, 0.0) }];
+    let trial = TimeTrial { sun_on_floor, ..of(TimeSpan::Sun, variants) };
+    told(&house(), &trial).runs.remove(0)
+}
+
+#[test]
+fn sun_on_a_floor_takes_heat_off_its_water() {
+    let run = in_the_sun(TimeControl::Reset, 1.0, 0.6);
+    let height = run.course.iter().max_by(|a, b| a.sun_w.total_cmp(&b.sun_w)).expect("a course");
+    assert!(
+        height.sun_w > 500.0 && (24.0..48.0).contains(&(height.time_s / 3600.0)),
+        "the day in the middle: {height:?}"
+    );
+    let curtained = in_the_sun(TimeControl::Reset, 0.0, 0.6);
+    let same = |of: &fuoco_core::dynamics::TimeRun| {
+        let point = of.course.iter().find(|p| p.time_s == height.time_s).expect("the same steps");
+        (point.water_w, point.surface_c.expect("a floor"), point.felt_c)
+    };
+    let (lit, dark) = (same(&run), same(&curtained));
+    // with water that runs all the time the floor gives less by itself, by no more than comes in
+    assert!(lit.0 < dark.0 - 0.1 * height.sun_w && lit.0 > dark.0 - height.sun_w, "{lit:?} {dark:?}");
+    assert!(lit.1 > dark.1 + 0.5 && lit.2 > dark.2 + 0.3, "{lit:?} {dark:?}");
+    // what falls on the floor is felt later than what falls elsewhere
+    let beside = same(&in_the_sun(TimeControl::Reset, 1.0, 0.0));
+    assert!(beside.1 < lit.1 && beside.2 > lit.2, "{beside:?} {lit:?}");
+    // wherever it falls, heat is kept account of
+    assert!(
+        [&run, &curtained].iter().all(|r| r.balance_error < 1e-3),
+        "{} {}",
+        run.balance_error,
+        curtained.balance_error
+    );
+    // and a thermostat shuts what the sun does
+    let warmest = |r: &fuoco_core::dynamics::TimeRun| r.rooms[0].felt_c[1];
+    assert!(warmest(&in_the_sun(TimeControl::Both, 1.0, 0.6)) < warmest(&run));
+}
+
+#[test]
+fn a_sunny_day_needs_no_weather_file_and_days_begin_where_they_should() {
+    let mut job = house();
+    job.site.weather = None;
+    let told = in_time(&studied(&job).expect("solved"), &of(TimeSpan::Sun, vec![TimeVariant::default()]), None)
+        .expect("followed");
+    let sun = |day: std::ops::Range<f64>| {
+        let within = told.runs[0].course.iter().filter(|p| day.contains(&(p.time_s / 3600.0)));
+        within.map(|p| p.sun_w).fold(0.0, f64::max)
+    };
+    assert!(
+        told.from_day.is_none() && sun(24.0..48.0) > 3.0 * sun(0.0..24.0),
+        "{} {}",
+        sun(24.0..48.0),
+        sun(0.0..24.0)
+    );
+    // a house that is followed from within its winter begins with floors that give what it needs
+    let week = &self::told(&house(), &of(TimeSpan::Week, vec![variant(TimeControl::Both, 0.0)])).runs[0];
+    let (first, last) = (&week.course[0], week.course.last().expect("a course"));
+    assert!(first.heat_w > 0.5 * last.heat_w && first.heat_w < 2.0 * last.heat_w, "{} {}", first.heat_w, last.heat_w);
+}
+
+#[test]
+fn a_run_that_nobody_waits_for_ends() {
+    let (watch, year) = (fuoco_core::watch::Watch::default(), year());
+    let study = studied(&house()).expect("solved");
+    let trial = of(TimeSpan::Year, vec![TimeVariant::default()]);
+    in_time_watched(&study, &trial, Some(&year), &watch).expect("followed");
+    assert!(watch.share() > 0.99, "{}", watch.share());
+    watch.stop();
+    assert_eq!(in_time_watched(&study, &trial, Some(&year), &watch).unwrap_err().field, "document");
+}
+
 #[test]
 fn what_cannot_be_is_named() {
     let study = studied(&house()).expect("solved");
@@ -141,6 +213,8 @@ fn what_cannot_be_is_named() {
     assert_eq!(one(&|v| v.differential_k = 0.0), "trial.variants[0].differential_k");
     assert_eq!(one(&|v| v.setback_k = 20.0), "trial.variants[0].setback_k");
     assert_eq!(one(&|v| v.setback_from_h = 25), "trial.variants[0].setback_from_h");
+    assert_eq!(one(&|v| v.sun = 1.5), "trial.variants[0].sun");
+    assert_eq!(refused(TimeTrial { sun_on_floor: 1.0, ..TimeTrial::default() }, None), "trial.sun_on_floor");
     assert_eq!(one(&|v| v.cut_h = Some([5.0, 2.0])), "trial.variants[0].cut_h[1]");
     assert_eq!(one(&|v| v.build_up_id = Some("moss".into())), "trial.variants[0].build_up_id");
     assert_eq!(refused(of(TimeSpan::WarmUp, vec![]), None), "trial.variants");

@@ -162,10 +162,10 @@ fn mean_of(c: &RigCamera, name: &str) -> f64 {
     let (x, y) = (ends(0), ends(1));
     let (mut sum, mut n) = (0.0, 0.0);
     for (k, v) in c.surface.iter().enumerate().filter(|(_, v)| **v != 255) {
-        let at = [k % c.columns, k / c.columns];
-        let p = [0, 1].map(|i| c.origin[i] + (at[i] as f64 + 0.5) * c.step_m);
+        let at = [k % c.raster.columns, k / c.raster.columns];
+        let p = [0, 1].map(|i| c.raster.origin[i] + (at[i] as f64 + 0.5) * c.raster.step_m);
         if (x.0..x.1).contains(&p[0]) && (y.0..y.1).contains(&p[1]) {
-            (sum, n) = (sum + c.low_c + f64::from(*v) * c.per_k, n + 1.0);
+            (sum, n) = (sum + c.raster.low_c + f64::from(*v) * c.raster.per_k, n + 1.0);
         }
     }
     sum / n

@@ -20,8 +20,8 @@ fn asked() -> ThermalTrial {
 /// Mean of a frame's floor left or right of the wall between the rooms, °C.
 fn side(course: &ThermalCourse, frame: &ThermalFrame, right: bool) -> f64 {
     let of = |(k, v): (usize, &u8)| {
-        let x = course.origin[0] + ((k % course.columns) as f64 + 0.5) * course.step_m;
-        (*v != NO_FLOOR && (x > 5.05) == right).then(|| course.low_c + f64::from(*v) * course.per_k)
+        let x = course.raster.origin[0] + ((k % course.raster.columns) as f64 + 0.5) * course.raster.step_m;
+        (*v != NO_FLOOR && (x > 5.05) == right).then(|| course.raster.low_c + f64::from(*v) * course.raster.per_k)
     };
     let all: Vec<f64> = frame.surface.iter().enumerate().filter_map(of).collect();
     all.iter().sum::<f64>() / all.len() as f64
@@ -80,6 +80,58 @@ fn an_air_locked_loop_stays_cold_and_a_reversed_one_is_warm_at_its_end() {
     assert!(most > 0.5, "{most}");
 }
 
+/// The same house with a window of 2 by 1.5 m to the south in the first room, on the 21st of March.
+fn sunny() -> ThermalCourse {
+    let mut job = (*house()).job.clone().into_job();
+    job.rooms[0].openings.push(fuoco_core::samples::window("w", 0, 1.5, 2.0, 1.5));
+    let trial = ThermalTrial { sun_day: Some(79), outdoor_c: Some(2.0), ..asked() };
+    warming(&studied(&job).expect("solves"), &trial).expect("followed")
+}
+
+/// Surface at a place, °C.
+fn spot(course: &ThermalCourse, frame: &ThermalFrame, at: [f64; 2]) -> f64 {
+    let r = &course.raster;
+    let [i, j] = [0, 1].map(|k| ((at[k] - r.origin[k]) / r.step_m) as usize);
+    let figure = frame.surface[j * r.columns + i];
+    assert_ne!(figure, NO_FLOOR);
+    r.low_c + f64::from(figure) * r.per_k
+}
+
+#[test]
+fn the_sun_draws_the_window_onto_the_floor_and_moves_on() {
+    let told = sunny();
+    let at = |h: f64| {
+        let far = |f: &&ThermalFrame| (f.time_s / 3600.0 - h).abs();
+        told.frames.iter().min_by(|a, b| far(a).total_cmp(&far(b))).expect("frames")
+    };
+    // 45° north at the equinox: at noon the sun is 45° high, and the window is thrown as far in as it is tall
+    let (inside, beyond) = ([2.5, 0.7], [2.5, 2.4]);
+    let gain = |place: [f64; 2]| spot(&told, at(13.0), place) - spot(&told, at(5.0), place);
+    assert!(gain(inside) > 3.0 && gain(inside) > gain(beyond) + 2.5, "{} {}", gain(inside), gain(beyond));
+    // from the east in the morning, so on the western side of the room
+    let lean = |h: f64| spot(&told, at(h), [0.9, 0.8]) - spot(&told, at(h), [4.1, 0.8]);
+    assert!(lean(10.0) > lean(5.0) + 0.5 && lean(16.5) < lean(5.0) - 0.5, "{} {} {}", lean(5.0), lean(10.0), lean(16.5));
+    // 3 m² of glass; what of it the floor takes, and none in the room without a window
+    let (noon, night) = (&at(12.0).rooms, &at(1.0).rooms);
+    assert!((400.0..1200.0).contains(&noon[0].sun_w), "{}", noon[0].sun_w);
+    assert_eq!((noon[1].sun_w, night[0].sun_w, night[1].sun_w), (0.0, 0.0, 0.0));
+}
+
+#[test]
+fn a_sunny_day_begins_at_rest_and_its_floor_takes_less_of_the_water() {
+    let told = sunny();
+    let before: Vec<_> = told.frames.iter().take_while(|f| f.time_s < 5.0 * 3600.0).collect();
+    for pair in before.windows(2) {
+        // the water follows the weather from the beginning: nothing warms up
+        let change = pair[1].rooms[1].surface_c - pair[0].rooms[1].surface_c;
+        assert!(change.abs() < 0.1, "{change} after {} s", pair[1].time_s);
+    }
+    let water = |f: &ThermalFrame| f.loops.iter().map(|l| l.heat_w).sum::<f64>();
+    let noon = told.frames.iter().max_by(|a, b| a.rooms[0].sun_w.total_cmp(&b.rooms[0].sun_w)).expect("frames");
+    let dawn = before.last().expect("night");
+    assert!(water(noon) < water(dawn) - 0.1 * noon.rooms[0].sun_w, "{} {}", water(noon), water(dawn));
+}
+
 #[test]
 fn what_makes_no_sense_is_named() {
     let study = house();
@@ -89,6 +141,7 @@ fn what_makes_no_sense_is_named() {
         ("trial.hours", ThermalTrial { hours: 0.0, ..asked() }),
         ("trial.begin_c", ThermalTrial { begin_c: f64::NAN, ..asked() }),
         ("trial.outdoor_c", ThermalTrial { outdoor_c: Some(90.0), ..asked() }),
+        ("trial.sun_day", ThermalTrial { sun_day: Some(365), ..asked() }),
         ("trial.swapped[1]", ThermalTrial { swapped: Some([a.clone(), a.clone()]), ..asked() }),
         ("trial.swapped[1]", ThermalTrial { swapped: Some([a, none()]), ..asked() }),
         ("trial.open", ThermalTrial { open: vec![none()], ..asked() }),

@@ -25,7 +25,7 @@ fn slab() -> Value {
 /// hardly begun, and 0.1 K.
 #[test]
 fn fluxes_and_surface_follow_an_independent_transient() {
-    let text = include_str!("../data/warm_up.json");
+    let text = include_str!("../../data/warm_up_fem.json");
     let reference: Value = serde_json::from_str(text).expect("reads");
     for case in reference["cases"].as_array().expect("cases") {
         let name = case["name"].as_str().expect("a name");

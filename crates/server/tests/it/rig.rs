@@ -19,7 +19,8 @@ async fn lessons_are_listed_and_played() {
     let (status, done) = api.json("/api/rig", &json!({ "trial": trial(tails.clone()) })).await;
     assert_eq!((status, &done["debrief"]["moves"]), (200, &json!(1)), "{done}");
     let (status, shot) = api.json("/api/rig/camera", &json!({ "trial": trial(json!([])) })).await;
-    let spots = shot["columns"].as_u64().zip(shot["rows"].as_u64()).map(|(c, r)| (c * r).div_ceil(3) * 4);
+    let spots =
+        shot["raster"]["columns"].as_u64().zip(shot["raster"]["rows"].as_u64()).map(|(c, r)| (c * r).div_ceil(3) * 4);
     assert_eq!((status, shot["surface"].as_str().map(|s| s.len() as u64)), (200, spots));
     // on a job of one's own: its manifold with most loops
     let (status, own) = api.json("/api/rig", &json!({ "job": demo(), "trial": trial(tails) })).await;
@@ -45,7 +46,7 @@ async fn the_picture_has_a_byte_for_every_spot() {
     assert_eq!(status, 200, "{told}");
     let frames = told["frames"].as_array().expect("frames");
     assert_eq!(frames.len(), 61);
-    let spots = told["columns"].as_u64().expect("columns") * told["rows"].as_u64().expect("rows");
+    let spots = told["raster"]["columns"].as_u64().expect("columns") * told["raster"]["rows"].as_u64().expect("rows");
     let letters = |f: &serde_json::Value| f["surface"].as_str().expect("Base64").len() as u64;
     assert!(frames.iter().all(|f| letters(f) == spots.div_ceil(3) * 4));
     let asked = json!({ "job": demo(), "trial": { "level_id": "ground", "air_locked": ["nowhere"] } });

@@ -9,6 +9,7 @@ import type { Tick } from "../../kit/charts";
 import JobField from "../../kit/JobField.vue";
 import type { Column } from "../../kit/table";
 import type { CoolingDesign } from "../../api/client";
+import { usual } from "../../job/usual";
 import { show, type Quantity } from "../../units";
 import { clockOf, dayOf, useCooling } from "./summer";
 
@@ -17,8 +18,7 @@ const s = (q: Quantity, v: number | null | undefined) => show(q, v, units.value)
 const { answer: cool, trouble, old } = useCooling();
 const wanted = computed(() => job.value?.cooling);
 const hasFile = computed(() => Boolean(job.value?.site.weather?.file_id));
-const usual = { room_c: 26, margin_k: 2, rise_k: 3, person_g_h: 60, person_w: 70, shades: 0.5, follows: true };
-const begin = () => store.edit("cool with the floors", (j) => (j.cooling = { ...usual }));
+const begin = () => store.edit("cool with the floors", (j) => (j.cooling = { ...usual()!.cooling }));
 const stop = () => store.edit("do not cool", (j) => void delete j.cooling);
 const roomName = (id: string) => job.value?.rooms.find((r) => r.id === id)?.name ?? id;
 const letter = (id: string) => job.value?.manifolds.find((m) => m.id === id)?.letter ?? id;

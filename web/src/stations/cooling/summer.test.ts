@@ -1,6 +1,10 @@
 import { expect, it, vi } from "vitest";
 
-vi.mock("../../job/store", () => ({ store: {} }));
+const uses = [
+  { use: "hall", room_c: 18, summer: { people_m2: 0.15, equipment_w_m2: 6, from_h: 9, to_h: 21 } },
+  { use: "bedroom", room_c: 18, summer: { people_m2: 0.04, equipment_w_m2: 3, from_h: 0, to_h: 24 } },
+];
+vi.doMock("../../job/store", () => ({ store: { library: { value: { uses } } } }));
 const { clockOf, usualSummer } = await import("./summer");
 
 it("a hall is full of people and a store of none", () => {

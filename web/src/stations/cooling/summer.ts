@@ -13,9 +13,11 @@ export const useCooling = createSharedComposable(() =>
 
 /** What is usual for a use, by floor area: as the core has it for a room of which the job says nothing. */
 export function usualSummer(use: string, area: number): Summer {
-  const [people, watts, from_h, to_h] = { living: [0.03, 5, 7, 22], kitchen: [0.03, 5, 7, 22], bedroom: [0.04, 3, 0, 24], work: [0.08, 10, 8, 18], hall: [0.15, 6, 9, 21] }[use] ?? [0, 1, 7, 22];
-  return { people: Math.round(people! * area * 2) / 2, equipment_w: Math.round((watts! * area) / 10) * 10, from_h: from_h!, to_h: to_h! };
+  const usually = store.library.value?.uses?.find((u) => u.use === use)?.summer ?? { people_m2: 0, equipment_w_m2: 0, from_h: 0, to_h: 24 };
+  const { people_m2, equipment_w_m2, from_h, to_h } = usually;
+  return { people: Math.round(people_m2 * area * 2) / 2, equipment_w: Math.round((equipment_w_m2 * area) / 10) * 10, from_h, to_h };
 }
+
 /** Hour of the year, from 0, as a day and a time. */
 export const dayOf = (hour: number) => new Date(Date.UTC(2001, 0, 1, hour)).toLocaleDateString("en", { month: "short", day: "numeric", timeZone: "UTC" });
 export const clockOf = (hour: number) => `${dayOf(hour)}, ${hour % 24}:00`;

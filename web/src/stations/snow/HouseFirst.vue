@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The house that is heated before any snow is melted: typed, or taken from its own job. */
 import { computed, ref } from "vue";
-import { answer, api, Refused, type Job } from "../../api/client";
+import { answer, api, Refused, windowOf, type Job } from "../../api/client";
 import { store } from "../../job/store";
 import CheckField from "../../kit/CheckField.vue";
 import ChoiceField from "../../kit/ChoiceField.vue";
@@ -33,7 +33,7 @@ async function take(id: string) {
   const here = state.id;
   try {
     const other = (await answer(api.GET("/api/jobs/{id}", { params: { path: { id } } }))).job as Job;
-    const found = await answer(api.POST("/api/design", { body: other as never }));
+    const found = await answer(api.POST("/api/design", { body: other as never, headers: { "X-Fuoco-Window": windowOf("house") } }));
     // meanwhile another job may have been opened, or the house taken out
     if (state.id !== here || !house.value) return;
     const source_w = other.plant?.source.most_w ?? other.old_source?.output_w;

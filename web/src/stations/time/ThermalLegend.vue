@@ -14,7 +14,7 @@ const { picture, values, range } = useThermal();
 const probe = useProbe(view);
 const t = (c: number) => show("temperature", c, store.units.value);
 const here = computed(() => {
-  const place = picture.value && placeOf(picture.value, probe.value);
+  const place = picture.value && placeOf(picture.value.raster, probe.value);
   const v = place === null ? undefined : values.value?.[place];
   return v === undefined || Number.isNaN(v) ? "" : t(v);
 });

@@ -12,13 +12,18 @@ const canvas = ref<HTMLCanvasElement>();
 function draw() {
   const [c, p, v] = [canvas.value, picture.value, values.value];
   const pen = c?.getContext("2d");
-  if (c && p && v && pen && p.columns) {
-    if (c.width !== p.columns || c.height !== p.rows) [c.width, c.height] = [p.columns, p.rows];
-    paint(pen, v, p.columns, p.rows, range.value);
+  if (c && p && v && pen && p.raster.columns) {
+    const { columns, rows } = p.raster;
+    if (c.width !== columns || c.height !== rows) [c.width, c.height] = [columns, rows];
+    paint(pen, v, p.raster, range.value);
   }
 }
 watch([values, range, canvas], draw, { flush: "post" });
 onMounted(draw);
+const lies = computed(() => {
+  const { origin, rows, step_m } = picture.value!.raster;
+  return `translate(${origin[0]} ${origin[1]! + rows * step_m}) scale(${step_m} ${-step_m})`;
+});
 const floor = computed(() => Array.from(values.value ?? [], (v) => (Number.isNaN(v) ? null : v)));
 const height_m = computed(() => (photo.width_m * photo.pixels[1]) / photo.pixels[0]);
 const laid = computed(() => `translate(${photo.at[0]} ${photo.at[1] + height_m.value}) scale(1 -1) rotate(${-photo.turn_deg} ${photo.width_m / 2} ${height_m.value / 2})`);
@@ -26,11 +31,11 @@ const laid = computed(() => `translate(${photo.at[0]} ${photo.at[1] + height_m.v
 
 <template>
   <!-- a pixel of the page for a spot: browsers round what is smaller -->
-  <foreignObject v-if="picture && picture.columns" class="heat" :class="{ behind: old }" :width="picture.columns" :height="picture.rows" :transform="`translate(${picture.origin[0]} ${picture.origin[1]! + picture.rows * picture.step_m}) scale(${picture.step_m} ${-picture.step_m})`">
+  <foreignObject v-if="picture && picture.raster.columns" class="heat" :class="{ behind: old }" :width="picture.raster.columns" :height="picture.raster.rows" :transform="lies">
     <canvas ref="canvas" class="spots"></canvas>
   </foreignObject>
   <!-- lines would lag behind a picture that moves -->
-  <Isotherms v-if="picture && values && !playing" :raster="picture" :values="floor" :range="range" />
+  <Isotherms v-if="picture && values && !playing" :raster="picture.raster" :values="floor" :range="range" />
   <g class="tubes"><PlanLoops v-if="design" :design="design" :selection="where.selection" faded /></g>
   <image v-if="photo.url" class="photo" :href="photo.url" :width="photo.width_m" :height="height_m" preserveAspectRatio="none" :transform="laid" :opacity="photo.strength" />
 </template>

@@ -1,24 +1,24 @@
 <script setup lang="ts">
 /** The house in time: warm-up, a week, a year, for several ways of running it beside each other. */
-import { Delete, Plus } from "@element-plus/icons-vue";
-import { line } from "d3-shape";
+import { area, line } from "d3-shape";
 import { computed, watch } from "vue";
-import { answer, api, type InTime } from "../../api/client";
-import { buildUp, buildUpsFor } from "../../job/floors";
+import { answer as got, api, windowOf, type InTime } from "../../api/client";
+import { buildUp } from "../../job/floors";
 import { store } from "../../job/store";
 import { useTrial } from "../../job/trials";
 import ChartFrame from "../../kit/ChartFrame.vue";
 import type { Tick } from "../../kit/charts";
 import CheckField from "../../kit/CheckField.vue";
 import ChoiceField from "../../kit/ChoiceField.vue";
-import { moneyIn } from "../../kit/money";
+import LongWork from "../../kit/LongWork.vue";
 import QuantityField from "../../kit/QuantityField.vue";
 import type { Column } from "../../kit/table";
 import { show, type Quantity } from "../../units";
-import { TIME_CONTROLS } from "../../words";
 import { dayOf } from "../cooling/summer";
 import { PLAN, useStationView } from "../view";
-import { asked, begin, LINES, nameOf, plainVariant, type Variant } from "./variants";
+import TimeFigures from "./TimeFigures.vue";
+import TimeVariants from "./TimeVariants.vue";
+import { asked, begin, hoursOf, LINES, nameOf, selfLimiting, type Variant } from "./variants";
 
 const { show: showView } = useStationView();
 const { job, design, units, state } = store;
@@ -27,20 +27,24 @@ const s = (q: Quantity, v: number | null | undefined) => show(q, v, units.value)
 const spans = [
   { value: "warm_up" as const, label: "Warm-up" },
   { value: "week" as const, label: "A week" },
+  { value: "sun" as const, label: "Sun on the floor" },
   { value: "year" as const, label: "A year" },
 ];
 const hasFile = computed(() => Boolean(job.value?.site.weather?.file_id));
 const rooms = computed(() => (job.value?.rooms ?? []).filter((r) => r.floor && !r.unheated));
 const room = computed({ get: () => (rooms.value.some((r) => r.id === asked.room) ? asked.room : (rooms.value[0]?.id ?? "")), set: (id: string) => (asked.room = id) });
-const { answer: told, trouble, old } = useTrial<InTime>([() => design.value, () => JSON.stringify({ ...asked, room: room.value })], async () => {
+const sunny = computed(() => asked.span === "sun" || (asked.span !== "warm_up" && hasFile.value));
+const { answer, trouble, old, share, stopped, stop, goOn } = useTrial<{ span: typeof asked.span; told: InTime }>([() => design.value, () => JSON.stringify({ ...asked, room: room.value })], async (how) => {
   if (!rooms.value.length || (asked.span === "year" && !hasFile.value)) return null;
-  const { span, day, price, delay_s, variants } = asked;
-  return answer(api.POST("/api/time", { body: { job: store.seen(job.value!) as never, trial: { span, from_day: day ?? undefined, room_id: room.value, price_kwh: price ?? undefined, delay_s, variants: JSON.parse(JSON.stringify(variants)) as Variant[] } } }));
-});
+  const { span, day, price, delay_s, sun_on_floor, variants } = asked;
+  const told = await got(api.POST("/api/time", { body: { job: store.seen(job.value!) as never, trial: { span, from_day: day ?? undefined, room_id: room.value, price_kwh: price ?? undefined, delay_s, sun_on_floor, variants: JSON.parse(JSON.stringify(variants)) as Variant[] } }, ...how }));
+  return { span, told };
+}, windowOf("time"));
+/** Of what is followed now: a warm-up's course says nothing under a year. */
+const told = computed(() => (answer.value?.span === asked.span && !stopped.value ? answer.value.told : null));
 const runs = computed(() => told.value?.runs ?? []);
 type Run = InTime["runs"][number];
 type Point = Run["course"][number];
-const buildUps = computed(() => buildUpsFor("floor").map((b) => ({ value: b.id, text: b.name })));
 /** Names at the ends of lines: none over another. */
 const NAME_PX = 11;
 function apart(ys: number[]): number[] {
@@ -89,14 +93,26 @@ const columns: Column<Point>[] = [
   { key: "surface", head: "Floor", value: (p) => p.surface_c, quantity: "temperature" },
   { key: "supply", head: "Supply", value: (p) => p.supply_c, quantity: "temperature" },
   { key: "heat", head: "All floors", value: (p) => p.heat_w, quantity: "heat" },
+  { key: "water", head: "Its floor", value: (p) => p.water_w, quantity: "heat" },
+  { key: "sun", head: "Sun", value: (p) => p.sun_w, quantity: "heat" },
 ];
+const sentence = (words: string) => words.charAt(0).toUpperCase() + words.slice(1);
+/** What the floor does when the sun is on it. */
+const limits = computed(() => {
+  const all = runs.value.map((r) => selfLimiting(r.course));
+  // one whose valve is open tells more
+  const k = Math.max(0, all.findIndex((f) => f && !f.shut));
+  const found = all[k];
+  if (!found) return "";
+  const gives = found.shut ? `its valve is shut then${found.dawn_w > 1 ? `, after ${s("heat", found.dawn_w)} before sunrise` : ""}` : found.noon_w < found.dawn_w - 1 ? `its water gives ${s("heat", found.noon_w)} then, ${s("heat", found.dawn_w)} before sunrise: a warmer surface gives the room less by itself` : `its water gives ${s("heat", found.noon_w)} then, no less than before sunrise`;
+  return `Up to ${s("heat", found.sun_w)} of sun come in. ${sentence(named(asked.variants[k] ?? {}))}: ${gives}. It feels up to ${s("temperature", found.felt_c)}.`;
+});
+const mostRoom = computed(() => 1.1 * Math.max(1, ...runs.value.flatMap((r) => r.course.map((p) => Math.max(p.sun_w, p.water_w)))));
+const light = (r: Run, x: (v: number) => number, y: (v: number) => number) => area<Point>().x((p) => x(p.time_s)).y0(y(0)).y1((p) => y(p.sun_w))(r.course) ?? "";
 const own = (r: Run) => r.rooms.find((x) => x.id === room.value);
-const add = () => asked.variants.push({ ...plainVariant(), setback_k: 3 });
-const cut = (v: Variant, on: boolean) => (v.cut_h = on ? [24, 36] : undefined);
 const MONTHS = ["January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November", "December"];
 const curve = (r: Run, x: (v: number) => number, y: (v: number) => number, of: (p: Point) => number | null | undefined) =>
   line<Point>().defined((p) => of(p) !== null && of(p) !== undefined).x((p) => x(p.time_s)).y((p) => y(of(p)!))(r.course) ?? "";
-const hours = (h: number | null | undefined) => (h === null || h === undefined ? "not in this time" : h < 48 ? `${h.toFixed(1)} h` : `${(h / 24).toFixed(1)} days`);
 </script>
 
 <template>
@@ -106,35 +122,22 @@ const hours = (h: number | null | undefined) => (h === null || h === undefined ?
       <header class="bar">
         <ElSegmented v-model="asked.span" size="small" :options="spans" aria-label="What is followed" />
         <label>Room <ChoiceField v-model="room" :options="rooms.map((r) => ({ value: r.id, text: r.name }))" label="Room that is followed" /></label>
-        <label v-if="asked.span === 'week' && hasFile">From day <QuantityField :model-value="asked.day ?? undefined" quantity="count" label="First day of the week" :min="0" :max="358" empty="the coldest" wide @update:model-value="asked.day = $event === undefined ? null : Math.round($event)" /></label>
+        <label v-if="(asked.span === 'week' || asked.span === 'sun') && hasFile">From day <QuantityField :model-value="asked.day ?? undefined" quantity="count" :label="asked.span === 'sun' ? 'First of the days around a sunny one' : 'First day of the week'" :min="0" :max="358" :empty="asked.span === 'sun' ? 'the sunniest' : 'the coldest'" wide @update:model-value="asked.day = $event === undefined ? null : Math.round($event)" /></label>
         <ElButton size="small" @click="showView(PLAN)">Thermal picture on the plan</ElButton>
         <label>Source ready after <QuantityField :model-value="asked.delay_s" quantity="time" label="From the source's start to warm water" :min="0" :max="3600" @update:model-value="asked.delay_s = $event ?? 0" /></label>
+        <label v-if="sunny">Of the sun, on the floor <QuantityField :model-value="asked.sun_on_floor" quantity="share" label="Share of the sun that falls on the floor" :min="0" :max="0.9" @update:model-value="asked.sun_on_floor = $event ?? 0.4" /></label>
         <CheckField v-model="asked.all" label="Every room on the first chart">every room</CheckField>
         <label v-if="asked.span === 'year'">Price of a kWh <QuantityField :model-value="asked.price ?? undefined" quantity="factor" label="Price of a kilowatt-hour" :min="0" :max="10" empty="none" @update:model-value="asked.price = $event ?? null" /></label>
       </header>
-      <ul class="variants" aria-label="Variants">
-        <li v-for="(v, i) in asked.variants" :key="i">
-          <svg width="26" height="10" aria-hidden="true"><line x1="1" x2="25" y1="5" y2="5" :stroke="LINES[i]!.tint" stroke-width="2.5" :stroke-dasharray="LINES[i]!.dash" /></svg>
-          <ChoiceField v-model="v.control" :options="TIME_CONTROLS" :label="`Control ${i + 1}`" />
-          <label>cooler at night by <QuantityField :model-value="v.setback_k" quantity="difference" :label="`Set-back ${i + 1}`" :min="0" :max="10" @update:model-value="v.setback_k = $event ?? 0" /></label>
-          <ChoiceField :model-value="v.build_up_id ?? undefined" :options="buildUps" :label="`Build-up ${i + 1}`" empty="floors as they are" @update:model-value="v.build_up_id = $event || undefined" />
-          <CheckField v-if="v.setback_k" :model-value="v.optimum_start ?? false" :label="`Optimum start ${i + 1}`" @update:model-value="v.optimum_start = $event">warm again in time</CheckField>
-          <CheckField :model-value="Boolean(v.floor_c)" :label="`Floor sensor ${i + 1}`" @update:model-value="v.floor_c = $event ? [20, Math.max(job!.rules.surface_limit_c, 21)] : undefined">floor sensor</CheckField>
-          <template v-if="v.floor_c">
-            <QuantityField :model-value="v.floor_c[0]" quantity="temperature" :label="`Floor at least ${i + 1}`" :min="5" :max="40" @update:model-value="v.floor_c = [$event ?? 20, v.floor_c![1]!]" /> to
-            <QuantityField :model-value="v.floor_c[1]" quantity="temperature" :label="`Floor at most ${i + 1}`" :min="5" :max="40" @update:model-value="v.floor_c = [v.floor_c![0]!, $event ?? 29]" />
-          </template>
-          <CheckField v-if="asked.span !== 'year'" :model-value="Boolean(v.cut_h)" :label="`Power cut ${i + 1}`" @update:model-value="cut(v, $event)">power cut on the second day</CheckField>
-          <ElButton v-if="asked.variants.length > 1" link :icon="Delete" :aria-label="`Take out variant ${i + 1}`" @click="asked.variants.splice(i, 1)" />
-        </li>
-        <li><ElButton v-if="asked.variants.length < 4" link type="primary" :icon="Plus" @click="add">Another one</ElButton></li>
-      </ul>
+      <TimeVariants :sunny="sunny" />
       <p v-if="asked.span === 'year' && !hasFile">A year needs a weather file: open one at Site.</p>
       <p v-else-if="trouble" role="alert">It is not followed: {{ trouble }}</p>
-      <p v-else-if="!told">Calculating…</p>
-      <div v-else :class="{ old }">
-        <p v-if="asked.span === 'warm_up'" class="says">From a house as cold as the design day leaves it, in {{ s("temperature", job!.site.outdoor_c) }}: <b v-for="(r, i) in runs" :key="i">{{ i ? " · " : "" }}{{ named(asked.variants[i] ?? {}) }}: {{ hours(own(r)?.warm_h) }}</b>.</p>
+      <LongWork :share="share" :stopped="stopped" what="The house is followed" @stop="stop" @again="goOn" />
+      <p v-if="!told && !trouble && share === null && !stopped && !(asked.span === 'year' && !hasFile)">Calculating…</p>
+      <div v-if="told && !trouble && !(asked.span === 'year' && !hasFile)" :class="{ old }">
+        <p v-if="asked.span === 'warm_up'" class="says">From a house as cold as the design day leaves it, in {{ s("temperature", job!.site.outdoor_c) }}: <b v-for="(r, i) in runs" :key="i">{{ i ? " · " : "" }}{{ named(asked.variants[i] ?? {}) }}: {{ hoursOf(own(r)?.warm_h) }}</b>.</p>
         <p v-else-if="asked.span === 'week'" class="says">{{ told.from_day === null || told.from_day === undefined ? "Seven design days; a weather file at Site gives real ones." : `From ${dayOf(told.from_day * 24)}, the house warm at its beginning.` }}</p>
+        <p v-else-if="asked.span === 'sun'" class="says">{{ told.from_day === null || told.from_day === undefined ? "A clear day between two under clouds, in March, at the design temperature; a weather file at Site gives real ones." : `${dayOf((told.from_day + 1) * 24)}, and the days before and after it.` }} <b v-if="limits">{{ limits }}</b></p>
         <div class="charts">
           <ChartFrame
             question="How warm does it feel?" :width="440" :height="210" :columns="columns" :rows="runs[0]?.course ?? []" label="What is felt in the room over the time"
@@ -162,7 +165,18 @@ const hours = (h: number | null | undefined) => (h === null || h === undefined ?
             <template #key>thick: the floor<template v-if="asked.span !== 'year'">; thin: supply while its valve is open</template></template>
           </ChartFrame>
           <ChartFrame
-            v-if="asked.span !== 'year'" question="What do the floors take?" :width="440" :height="190" :columns="columns" :rows="runs[0]?.course ?? []" label="Heat of all floors over the time"
+            v-if="asked.span === 'sun'" question="What do sun and water give the room?" :width="440" :height="190" :columns="columns" :rows="runs[0]?.course ?? []" label="Sun in the room and heat of its floor's water over the time"
+            :x="{ quantity: 'time', ...span, ticks }" :y="{ quantity: 'heat', from: 0, to: mostRoom, name: 'heat' }" :read="(t) => runs.map((r) => s('heat', near(r, t)?.water_w)).join(', ')">
+            <template #default="{ x, y }">
+              <template v-for="(r, i) in runs" :key="i">
+                <path class="light" :d="light(r, x, y)" />
+                <path class="thin" :stroke="LINES[i]!.tint" :stroke-dasharray="LINES[i]!.dash" :d="curve(r, x, y, (p) => p.water_w)" />
+              </template>
+            </template>
+            <template #key>filled: sun that comes in; lines: its floor's water</template>
+          </ChartFrame>
+          <ChartFrame
+            v-else-if="asked.span !== 'year'" question="What do the floors take?" :width="440" :height="190" :columns="columns" :rows="runs[0]?.course ?? []" label="Heat of all floors over the time"
             :x="{ quantity: 'time', ...span, ticks, name: ticks ? undefined : 'time' }" :y="{ quantity: 'heat', from: 0, to: mostHeat, name: 'heat' }" :read="(t) => runs.map((r) => s('heat', near(r, t)?.heat_w)).join(', ')">
             <template #default="{ x, y }"><path v-for="(r, i) in runs" :key="i" class="thin" :stroke="LINES[i]!.tint" :stroke-dasharray="LINES[i]!.dash" :d="curve(r, x, y, (p) => p.heat_w)" /></template>
           </ChartFrame>
@@ -174,25 +188,7 @@ const hours = (h: number | null | undefined) => (h === null || h === undefined ?
             </template>
           </ChartFrame>
         </div>
-        <div class="table" tabindex="0" role="region" aria-label="Variants in figures">
-          <table class="grid-table">
-            <thead><tr><th>Variant</th><th v-if="asked.span === 'warm_up'" class="num">warm after</th><th class="num">felt, coolest to warmest</th><th class="num">hours too cool</th><th class="num">floor up to</th><th class="num">heat</th><th class="num">starts</th><th v-if="runs.some((r) => r.condensing !== null && r.condensing !== undefined)" class="num">condensing</th><th v-if="runs.some((r) => r.seasonal)" class="num">heat over electricity</th><th v-if="runs.some((r) => r.cost !== null && r.cost !== undefined)" class="num">cost</th></tr></thead>
-            <tbody>
-              <tr v-for="(r, i) in runs" :key="i">
-                <td>{{ named(asked.variants[i] ?? {}) }}</td>
-                <td v-if="asked.span === 'warm_up'" class="num">{{ hours(own(r)?.warm_h) }}</td>
-                <td class="num">{{ own(r)?.warm_h === null && asked.span === "warm_up" ? "–" : `${s("temperature", own(r)?.felt_c[0])} to ${s("temperature", own(r)?.felt_c[1])}` }}</td>
-                <td class="num">{{ Math.round(own(r)?.cool_h ?? 0).toLocaleString("en") }}</td>
-                <td class="num">{{ s("temperature", own(r)?.surface_c) }}</td>
-                <td class="num">{{ s("energy", r.heat_j) }}</td>
-                <td class="num">{{ r.starts.toLocaleString("en") }}</td>
-                <td v-if="runs.some((x) => x.condensing !== null && x.condensing !== undefined)" class="num">{{ s("share", r.condensing) }}</td>
-                <td v-if="runs.some((x) => x.seasonal)" class="num">{{ r.seasonal?.toFixed(2) ?? "–" }}</td>
-                <td v-if="runs.some((x) => x.cost !== null && x.cost !== undefined)" class="num">{{ moneyIn(job!.purchasing?.prices?.currency ?? "€", r.cost ?? 0) }}</td>
-              </tr>
-            </tbody>
-          </table>
-        </div>
+        <TimeFigures :runs="runs" :names="asked.variants.map(named)" :span="asked.span" :room="room" />
         <p class="quiet">Floors by the modes of their sections, rooms by five resistances and one capacity (ISO 13790), in steps of {{ asked.span === "year" ? "15" : "5" }} minutes. Starts are those of all floors together, without what else the source heats; where they ask for less than its least output, as often as its water warms and cools.</p>
       </div>
     </template>
@@ -202,18 +198,15 @@ const hours = (h: number | null | undefined) => (h === null || h === undefined ?
 <style scoped>
 .time { height: 100%; overflow: auto; padding: 10px 14px; }
 .bar { display: flex; gap: 8px 18px; align-items: center; flex-wrap: wrap; }
-.variants { list-style: none; margin: 8px 0; padding: 0; display: grid; gap: 4px; }
-.variants li { display: flex; gap: 6px 14px; align-items: center; flex-wrap: wrap; }
-.variants :deep(.choice), .bar :deep(.choice) { width: 190px; }
+.bar :deep(.choice) { width: 190px; }
 .says { margin: 6px 0; }
 .charts { display: grid; grid-template-columns: repeat(auto-fit, minmax(310px, 1fr)); gap: 8px 20px; }
-.table { overflow-x: auto; margin-top: 8px; }
-.num { text-align: right; }
 .line { fill: none; stroke-width: 2.2; }
 .supply { fill: none; stroke-width: 0.9; }
 .thin { fill: none; stroke-width: 1.3; }
 .other path { fill: none; stroke: var(--soft); stroke-width: 0.9; }
 .other text { text-anchor: end; font-size: 11px; fill: var(--soft); }
+.light { fill: var(--warn); fill-opacity: 0.22; stroke: none; }
 .wanted { stroke: var(--soft); stroke-dasharray: 2 2; }
 .month { opacity: 0.85; }
 .quiet { color: var(--soft); font-size: 13px; }

@@ -5,7 +5,7 @@ describe("the thermal picture between two frames", () => {
   it("reads bytes from Base64, and has nothing off the floors", () => {
     const a = bytes(btoa(String.fromCharCode(0, 100, NO_FLOOR)));
     const b = bytes(btoa(String.fromCharCode(10, 100, NO_FLOOR)));
-    const out = mixed(a, b, 0.5, 12, 0.1, new Float32Array(3));
+    const out = mixed(a, b, 0.5, { origin: [0, 0], step_m: 0.05, columns: 3, rows: 1, low_c: 12, per_k: 0.1 });
     expect(out[0]).toBeCloseTo(12.5);
     expect(out[1]).toBeCloseTo(22);
     expect(out[2]).toBeNaN();

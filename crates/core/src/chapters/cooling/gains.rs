@@ -4,8 +4,8 @@
 
 use super::part::{Cooling, Summer};
 use super::sun::Sky;
-use crate::heat_loss::report::{Cause, OtherSide};
-use crate::job::{Job, OpeningKind, Room};
+use crate::heat_loss::report::{Cause, LossPart, OtherSide};
+use crate::job::{Job, Opening, OpeningKind};
 use crate::plan::Plan;
 use crate::plan::walls::Behind;
 use crate::study::solved::Solved;
@@ -26,6 +26,19 @@ struct Sunny {
     m2: f64,
 }
 
+/// Heat that a room has without heating, W.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+pub(crate) struct Gains {
+    /// Of people and equipment, into the air.
+    pub to_air_w: f64,
+    /// Of people and equipment, radiant.
+    pub radiant_w: f64,
+    /// Sun through glass.
+    pub sun_w: f64,
+    /// Sun on walls and roof, from outside.
+    pub to_mass_w: f64,
+}
+
 /// A room in summer.
 pub(crate) struct RoomSummer {
     floor_m2: f64,
@@ -40,16 +53,21 @@ pub(crate) struct RoomSummer {
 }
 
 /// Where a wall looks, degrees from north, clockwise.
-fn bearing(job: &Job, plan: &Plan, room: usize, edge: usize) -> Option<f64> {
+pub(crate) fn bearing(job: &Job, plan: &Plan, room: usize, edge: usize) -> Option<f64> {
     let inward = plan.edge(room, edge)?.inward();
     let degrees = (-inward[0]).atan2(-inward[1]).to_degrees() - job.site.north_deg;
     Some(degrees.rem_euclid(360.0))
 }
 
-fn g_of(job: &Job, opening: &crate::job::Opening) -> f64 {
+fn g_of(job: &Job, opening: &Opening) -> f64 {
     let of = |id: &str| job.construction(id).and_then(|c| c.g);
     let own = opening.construction_id.as_deref().and_then(of);
     opening.g.or(own).or_else(|| of(&job.envelope.window_id)).unwrap_or(USUAL_G)
+}
+
+/// Share of the sun on a window, frame and all, that comes in.
+pub(crate) fn lets_in(job: &Job, opening: &Opening) -> f64 {
+    g_of(job, opening) * FRAME * ASLANT
 }
 
 impl RoomSummer {
@@ -58,16 +76,13 @@ impl RoomSummer {
         let (job, plan) = (&study.job, &study.plan);
         let (room, loss) = (&job.rooms[index], &study.heat.rooms[index]);
         let floor_m2 = study.rooms[index].area_m2.max(0.1);
-        let sum = |of: &dyn Fn(Cause) -> bool| {
-            let outdoors = |o: OtherSide| matches!(o, OtherSide::Outdoors | OtherSide::Unheated);
-            let parts = loss.parts.iter().filter(|p| of(p.cause) && outdoors(p.other));
-            parts.map(|p| p.amount * p.per_kelvin).sum::<f64>()
-        };
-        let windows_w_k = sum(&|c| matches!(c, Cause::Window | Cause::OutsideDoor));
-        let opaque_w_k = sum(&|c| matches!(c, Cause::OutsideWall | Cause::Roof | Cause::Bridge | Cause::Partition));
-        let air_w_k = sum(&|c| matches!(c, Cause::Air | Cause::Ventilation));
+        let outward = |p: &LossPart| matches!(p.other, OtherSide::Outdoors | OtherSide::Unheated);
+        let windows_w_k = loss.conducts_w_k(|p| outward(p) && p.cause.is_window_or_door());
+        let solid = |c: Cause| matches!(c, Cause::OutsideWall | Cause::Roof | Cause::Bridge | Cause::Partition);
+        let opaque_w_k = loss.conducts_w_k(|p| outward(p) && solid(p.cause));
+        let air_w_k = loss.conducts_w_k(|p| outward(p) && p.cause.is_air());
         let glass = room.openings.iter().filter(|o| o.kind.is_window()).map(|o| {
-            let m2 = o.width_m * o.height_m * g_of(job, o) * FRAME * ASLANT * cooling.shades;
+            let m2 = o.width_m * o.height_m * lets_in(job, o) * cooling.shades;
             let up = o.kind == OpeningKind::RoofWindow;
             let outside = up || at_outside(plan, index, o.edge);
             Sunny {
@@ -78,16 +93,13 @@ impl RoomSummer {
         let solid = loss.parts.iter().filter(|p| p.other == OtherSide::Outdoors).filter_map(|p| match p.cause {
             Cause::OutsideWall => {
                 let looks = bearing(job, plan, index, p.edge?)?;
-                Some(Sunny { bearing_deg: Some(looks), m2: OPAQUE * p.amount * p.per_kelvin })
+                Some(Sunny { bearing_deg: Some(looks), m2: OPAQUE * p.conducts_w_k() })
             }
-            Cause::Roof => Some(Sunny { bearing_deg: None, m2: OPAQUE * p.amount * p.per_kelvin }),
+            Cause::Roof => Some(Sunny { bearing_deg: None, m2: OPAQUE * p.conducts_w_k() }),
             _ => None,
         });
-        let poured = |r: &Room| {
-            let floor = r.floor.as_ref().and_then(|f| job.build_up(&f.build_up_id));
-            floor.is_some_and(|b| b.laying.is_poured())
-        };
-        let zone = Zone::new(&Envelope { floor_m2, windows_w_k, opaque_w_k, air_w_k, heavy: poured(room) });
+        let zone =
+            Zone::new(&Envelope { floor_m2, windows_w_k, opaque_w_k, air_w_k, heavy: job.has_poured_floor(room) });
         let supplied = room.supply_m3_h.max(room.extract_m3_h);
         RoomSummer {
             floor_m2,
@@ -107,12 +119,12 @@ impl RoomSummer {
         (self.summer.from_h..self.summer.to_h).contains(&clock)
     }
 
-    /// Heat of sun, people and equipment in an hour of the year, W: to the air, radiant within, and to the mass from outside.
-    pub fn gains_w(&self, hour: usize, sky: &Sky, cooling: &Cooling) -> [f64; 3] {
+    /// Heat of sun, people and equipment in an hour of the year.
+    pub fn gains(&self, hour: usize, sky: &Sky, cooling: &Cooling) -> Gains {
         let used = if self.used(hour) { 1.0 } else { 0.0 };
         let inner = used * (self.summer.people * cooling.person_w + self.summer.equipment_w);
         let sun = |of: &[Sunny]| of.iter().map(|s| s.m2 * sky.on(s.bearing_deg)).sum::<f64>();
-        [0.5 * inner, 0.5 * inner + sun(&self.glass), sun(&self.solid)]
+        Gains { to_air_w: 0.5 * inner, radiant_w: 0.5 * inner, sun_w: sun(&self.glass), to_mass_w: sun(&self.solid) }
     }
 
     /// Heat to be taken from it in each hour, W, so that it is no warmer than `most_c`; sky and air by hour.
@@ -121,14 +133,14 @@ impl RoomSummer {
         let mut mass_c = self.winter_c;
         let mut out = Vec::with_capacity(air_c.len());
         for (hour, (outdoor_c, sky)) in air_c.iter().zip(skies).enumerate() {
-            let [to_air, radiant_w, to_mass_w] = self.gains_w(hour, sky, cooling);
+            let gains = self.gains(hour, sky, cooling);
             let run = |given: f64| {
                 let drive = Drive {
                     outdoor_c: *outdoor_c,
                     behind_c: *outdoor_c,
-                    to_air_w: to_air + given,
-                    radiant_w,
-                    to_mass_w,
+                    to_air_w: gains.to_air_w + given,
+                    radiant_w: gains.radiant_w + gains.sun_w,
+                    to_mass_w: gains.to_mass_w,
                 };
                 self.zone.step(mass_c, HOUR_S, &drive)
             };
@@ -153,6 +165,6 @@ impl RoomSummer {
 }
 
 /// Whether the wall stands to the outside somewhere.
-fn at_outside(plan: &Plan, room: usize, edge: usize) -> bool {
+pub(crate) fn at_outside(plan: &Plan, room: usize, edge: usize) -> bool {
     plan.walls[room].iter().any(|p| p.edge == edge && (p.is_outside() || !matches!(p.behind, Behind::Room { .. })))
 }

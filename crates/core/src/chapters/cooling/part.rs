@@ -69,18 +69,40 @@ pub struct Summer {
     pub shut: Option<bool>,
 }
 
-impl Summer {
-    /// What is usual for a use, by floor area: after the example schedules of EN 16798-1, rounded.
-    pub fn usual(usage: Usage, area_m2: f64) -> Summer {
-        let (people_m2, w_m2, from_h, to_h) = match usage {
+/// Who and what is usual in rooms of a use.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct SummerUse {
+    /// People, 1/m².
+    pub people_m2: f64,
+    /// Lights and equipment, W/m².
+    pub equipment_w_m2: f64,
+    /// From that hour of the day …
+    pub from_h: u32,
+    /// … to that one.
+    pub to_h: u32,
+}
+
+impl SummerUse {
+    /// After the example schedules of EN 16798-1, rounded.
+    pub fn of(usage: Usage) -> SummerUse {
+        let (people_m2, equipment_w_m2, from_h, to_h) = match usage {
             Usage::Living | Usage::Kitchen => (0.03, 5.0, 7, 22),
             Usage::Bedroom => (0.04, 3.0, 0, 24),
             Usage::Work => (0.08, 10.0, 8, 18),
             Usage::Hall => (0.15, 6.0, 9, 21),
             Usage::Bath | Usage::Corridor | Usage::Store | Usage::Plant => (0.0, 1.0, 7, 22),
         };
+        SummerUse { people_m2, equipment_w_m2, from_h, to_h }
+    }
+}
+
+impl Summer {
+    /// What is usual for a use, by floor area: half people, tens of watts.
+    pub fn usual(usage: Usage, area_m2: f64) -> Summer {
+        let SummerUse { people_m2, equipment_w_m2, from_h, to_h } = SummerUse::of(usage);
         let people = (people_m2 * area_m2 * 2.0).round() / 2.0;
-        Summer { people, equipment_w: (w_m2 * area_m2 / 10.0).round() * 10.0, from_h, to_h, shut: None }
+        Summer { people, equipment_w: (equipment_w_m2 * area_m2 / 10.0).round() * 10.0, from_h, to_h, shut: None }
     }
 }
 

@@ -41,8 +41,19 @@ impl Sky {
     /// share of the sky under clouds: Kasten and Czeplak (1980), `G = (910·sin h − 30)·(1 − 0.75·N^3.4)`, of which `0.3 + 0.7·N²` comes
     /// from the sky.
     pub fn at(place: Place, hour: usize, direct: Option<f64>, diffuse: Option<f64>, cloud: Option<f64>) -> Sky {
-        let day = (hour / 24 % 366) as f64;
-        let clock = (hour % 24) as f64 + 0.5;
+        Sky::at_moment(place, hour as f64 + 0.5, direct, diffuse, cloud)
+    }
+
+    /// As [`Sky::at`], at a moment of the year, h.
+    pub fn at_moment(
+        place: Place,
+        moment_h: f64,
+        direct: Option<f64>,
+        diffuse: Option<f64>,
+        cloud: Option<f64>,
+    ) -> Sky {
+        let day = (moment_h / 24.0).floor().rem_euclid(366.0);
+        let clock = moment_h.rem_euclid(24.0);
         let angle = std::f64::consts::TAU * (day - 80.0) / 365.0;
         // Spencer's declination to half a degree, and the equation of time to a minute
         let declination = 23.45_f64.to_radians() * angle.sin();
@@ -74,16 +85,33 @@ impl Sky {
         self.sun[2].clamp(-1.0, 1.0).asin().to_degrees()
     }
 
+    /// Where the sun stands, degrees from north, clockwise.
+    pub fn azimuth_deg(&self) -> f64 {
+        self.sun[0].atan2(self.sun[1]).to_degrees().rem_euclid(360.0)
+    }
+
+    /// Straight from the sun, on the level, W/m².
+    pub fn direct_on_level(&self) -> f64 {
+        self.direct * self.sun[2].max(0.0)
+    }
+
+    /// Straight from the sun, on an upright surface that looks that way, W/m².
+    pub fn direct_on(&self, bearing_deg: f64) -> f64 {
+        let (s, c) = bearing_deg.to_radians().sin_cos();
+        self.direct * (s * self.sun[0] + c * self.sun[1]).max(0.0)
+    }
+
+    /// Whether the sun is before an upright surface that looks that way.
+    pub fn faces(&self, bearing_deg: f64) -> bool {
+        self.direct_on(bearing_deg) > 0.0
+    }
+
     /// On a surface, W/m²: upright and looking that way (degrees from north, clockwise), or none: flat on the roof.
     pub fn on(&self, bearing_deg: Option<f64>) -> f64 {
         let level = self.direct * self.sun[2].max(0.0) + self.diffuse;
         match bearing_deg {
             None => level,
-            Some(bearing) => {
-                let (s, c) = bearing.to_radians().sin_cos();
-                let facing = (s * self.sun[0] + c * self.sun[1]).max(0.0);
-                self.direct * facing + 0.5 * self.diffuse + 0.5 * ALBEDO * level
-            }
+            Some(bearing) => self.direct_on(bearing) + 0.5 * self.diffuse + 0.5 * ALBEDO * level,
         }
     }
 }

@@ -31,6 +31,18 @@ pub enum Cause {
     Ventilation,
 }
 
+impl Cause {
+    /// Air that is exchanged, by itself or by a fan.
+    pub fn is_air(self) -> bool {
+        matches!(self, Cause::Air | Cause::Ventilation)
+    }
+
+    /// A window or a door: no mass stands in its way.
+    pub fn is_window_or_door(self) -> bool {
+        matches!(self, Cause::Window | Cause::OutsideDoor)
+    }
+}
+
 /// What `amount` and `per_kelvin` of a part measure.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -86,6 +98,13 @@ pub struct LossPart {
     pub heat_w: f64,
 }
 
+impl LossPart {
+    /// What it conducts, W/K.
+    pub fn conducts_w_k(&self) -> f64 {
+        self.amount * self.per_kelvin
+    }
+}
+
 /// A room's heat loss with its parts.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -108,6 +127,13 @@ pub struct RoomLoss {
     pub heat_w: f64,
     /// What would help most, the most helpful first.
     pub savings: Vec<Saving>,
+}
+
+impl RoomLoss {
+    /// What those of its parts conduct together, W/K.
+    pub fn conducts_w_k(&self, of: impl Fn(&LossPart) -> bool) -> f64 {
+        self.parts.iter().filter(|p| of(p)).map(LossPart::conducts_w_k).sum()
+    }
 }
 
 /// Heat by one cause over the building.

@@ -4,7 +4,7 @@ use super::articles::plain_figure;
 use super::takeoff::Count;
 use crate::findings::{Subject, SubjectKind};
 use crate::fluid;
-use crate::job::{Arrangement, Feed, FluidKind, Job, Mixing, Room, SourceKind};
+use crate::job::{Arrangement, Feed, FluidKind, Job, Mixing, SourceKind};
 use crate::study::Study;
 use crate::units::Quantity as Q;
 use std::collections::BTreeMap;
@@ -49,9 +49,8 @@ impl Count<'_> {
 
     fn is_poured(&self, room_id: Option<&String>) -> bool {
         let job = &self.study().job;
-        let floor = room_id.and_then(|id| job.room(id)).and_then(Room::heated_floor);
-        let build_up = floor.and_then(|f| job.build_up(&f.build_up_id));
-        build_up.is_some_and(|b| b.laying.is_poured())
+        let room = room_id.and_then(|id| job.room(id)).filter(|r| r.heated_floor().is_some());
+        room.is_some_and(|r| job.has_poured_floor(r))
     }
 
     pub(super) fn plant(&mut self) {

@@ -147,6 +147,11 @@ pub enum MeltUse {
     Critical,
 }
 
+impl MeltUse {
+    /// All of them.
+    pub const ALL: [MeltUse; 4] = [Self::House, Self::Public, Self::Ramp, Self::Critical];
+}
+
 ranges! {
     of Outdoors {
         idle_surface_c: Temperature 0.5..=10.0,
