@@ -67,9 +67,10 @@ describe("a trial that takes long", () => {
   it("tells how far it has come, and makes way for the next question at once", async () => {
     vi.useFakeTimers();
     const at = ref(1);
+    left.windows = [];
     const { open, ask } = asking();
     const { answer, trouble, share, old } = useTrial<number>([at], ask, "window-year");
-    expect(open[0]!.how.headers).toEqual({ "X-Fuoco-Window": "window-year" });
+    expect(open[0]!.how.headers).toEqual({ "X-Fuoco-Window": "window-year-1" });
     await vi.advanceTimersByTimeAsync(100);
     // not long yet: the question that is under way is answered first
     expect(share.value).toBeNull();
@@ -78,11 +79,13 @@ describe("a trial that takes long", () => {
     expect(open).toHaveLength(1);
     await vi.advanceTimersByTimeAsync(300);
     expect(open[0]!.how.signal.aborted).toBe(true);
+    // the first one only, however late the server hears of it
+    expect([left.windows, open[1]!.how.headers["X-Fuoco-Window"]]).toEqual([["window-year-1"], "window-year-2"]);
     expect(open).toHaveLength(2);
     await vi.advanceTimersByTimeAsync(350);
     expect(share.value).toBe(0.25);
     left.share = 0.5;
-    await vi.advanceTimersByTimeAsync(200);
+    await vi.advanceTimersByTimeAsync(400);
     expect(share.value).toBe(0.5);
     at.value = 3;
     await nextTick();
@@ -101,7 +104,7 @@ describe("a trial that takes long", () => {
     left.windows = [];
     stop();
     await vi.advanceTimersByTimeAsync(0);
-    expect([stopped.value, old.value, trouble.value, left.windows]).toEqual([true, true, "", ["window-year"]]);
+    expect([stopped.value, old.value, trouble.value, left.windows]).toEqual([true, true, "", ["window-year-1"]]);
     goOn();
     await vi.advanceTimersByTimeAsync(0);
     open[1]!.answer(9);

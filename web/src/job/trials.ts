@@ -30,7 +30,7 @@ export interface Sending {
 
 /** What takes longer than that is long, ms; and how often one asks how far it is. */
 const LONG_MS = 300;
-const ASK_MS = 200;
+const ASK_MS = 400;
 
 /**
  * `ask` is called whenever one of `of` changes; it throws what the server refuses, and gives null where there is nothing to ask. With
@@ -44,14 +44,15 @@ export function useTrial<T>(of: WatchSource<unknown>[], ask: (how: Sending) => P
   const stopped = ref(false);
   let again = false;
   let giveUp = () => {};
+  let asked = 0;
 
   /** Watches a question that takes long, until what it gives back is called. */
-  function watchOver(control: AbortController): () => void {
+  function watchOver(name: string): () => void {
     let ended = false;
     let timer: ReturnType<typeof setTimeout> | undefined;
     const look = async () => {
-      if (again) return control.abort();
-      const come = await progress(window);
+      if (again) return giveUp();
+      const come = await progress(name);
       if (ended) return;
       share.value = come ?? share.value ?? 0;
       timer = setTimeout(() => void look(), ASK_MS);
@@ -75,10 +76,15 @@ export function useTrial<T>(of: WatchSource<unknown>[], ask: (how: Sending) => P
       again = false;
       stopped.value = false;
       const control = new AbortController();
-      giveUp = () => control.abort();
-      const end = watchOver(control);
+      // a name for each: giving one up, late as that may arrive, leaves the next alone
+      const name = window && `${window}-${++asked}`;
+      giveUp = () => {
+        control.abort();
+        if (name) leave(name);
+      };
+      const end = watchOver(name);
       try {
-        const got = await ask({ signal: control.signal, headers: window ? { "X-Fuoco-Window": window } : {} });
+        const got = await ask({ signal: control.signal, headers: name ? { "X-Fuoco-Window": name } : {} });
         if (!control.signal.aborted) {
           answer.value = got;
           trouble.value = "";
@@ -96,7 +102,6 @@ export function useTrial<T>(of: WatchSource<unknown>[], ask: (how: Sending) => P
     again = false;
     stopped.value = true;
     giveUp();
-    leave(window);
   }
   watch(of, () => void run(), { immediate: true, deep: true });
   if (window && getCurrentScope()) onScopeDispose(stop);

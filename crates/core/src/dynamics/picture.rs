@@ -21,10 +21,9 @@ use crate::check;
 use crate::cooling::gains::{Gains, RoomSummer};
 use crate::cooling::sun::{Place, Sky};
 use crate::error::FieldError;
-use crate::geometry::Point;
 use crate::plant::needs::floor_supply_c;
 use crate::study::Study;
-use crate::thermal::{self, Level, Raster, STEP_M, quantised};
+use crate::thermal::{self, Level, Raster, STEP_M, SunPatch, quantised};
 use crate::watch::Watch;
 use crate::water::rooms::need_share;
 use serde::{Deserialize, Serialize};
@@ -199,15 +198,14 @@ impl SunnyDay {
     }
 
     /// The patches on the level's floors, and the sun in every room that is followed, patches and all.
-    fn at(&self, time_s: f64) -> (Vec<(usize, [Point; 4], f64)>, Vec<Gains>) {
+    fn at(&self, time_s: f64) -> (Vec<SunPatch>, Vec<Gains>) {
         let moment_h = f64::from(self.day) * 24.0 + time_s / 3600.0;
         let sky = Sky::at_moment(self.place, moment_h, None, None, Some(0.0));
-        let patches = self.light.patches(&sky).into_iter().map(|p| (p.seat, p.corners, p.takes_w_m2)).collect();
         let sun = |r: &RoomSummer| {
             let all = r.gains(moment_h as usize, &sky, &unshaded());
             Gains { sun_w: all.sun_w, to_mass_w: all.to_mass_w, ..Gains::default() }
         };
-        (patches, self.summers.iter().map(sun).collect())
+        (self.light.patches(&sky), self.summers.iter().map(sun).collect())
     }
 }
 

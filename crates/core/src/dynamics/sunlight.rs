@@ -4,6 +4,7 @@ use crate::cooling::gains::{at_outside, bearing, lets_in};
 use crate::cooling::sun::Sky;
 use crate::geometry::Point;
 use crate::study::Study;
+use crate::thermal::SunPatch;
 
 /// Of the sun that falls onto a floor so much stays there; a carpet or dark stone takes more, pale wood less.
 pub(super) const STAYS: f64 = 0.6;
@@ -13,7 +14,7 @@ const LEAST_ELEVATION_DEG: f64 = 3.0;
 /// A window in an outside wall.
 #[derive(Debug, Clone, Copy)]
 struct Pane {
-    /// The room's place in the list that was asked for.
+    /// The room's place in the list that was asked for: its floor on the level.
     seat: usize,
     /// Its ends on the wall, m.
     ends: [Point; 2],
@@ -21,17 +22,6 @@ struct Pane {
     heights_m: [f64; 2],
     bearing_deg: f64,
     lets_in: f64,
-}
-
-/// A patch of sun.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub(super) struct Patch {
-    /// The room's place in the list that was asked for.
-    pub seat: usize,
-    /// Its corners in turn, as if the room had no other walls, m.
-    pub corners: [Point; 4],
-    /// What the floor takes in, W/m².
-    pub takes_w_m2: f64,
 }
 
 /// The windows of a level's rooms.
@@ -69,7 +59,7 @@ impl Sunlight {
     }
 
     /// The patches under that sky: each the window thrown along the rays onto the floor.
-    pub fn patches(&self, sky: &Sky) -> Vec<Patch> {
+    pub fn patches(&self, sky: &Sky) -> Vec<SunPatch> {
         if sky.elevation_deg() < LEAST_ELEVATION_DEG {
             return vec![];
         }
@@ -80,8 +70,8 @@ impl Sunlight {
         let seen = self.panes.iter().filter(|p| sky.faces(p.bearing_deg));
         seen.map(|p| {
             let thrown = |end: usize, height: usize| [0, 1].map(|k| p.ends[end][k] + along[k] * p.heights_m[height]);
-            Patch {
-                seat: p.seat,
+            SunPatch {
+                floor: p.seat,
                 corners: [thrown(0, 0), thrown(1, 0), thrown(1, 1), thrown(0, 1)],
                 takes_w_m2: sky.direct_on_level() * p.lets_in * STAYS,
             }

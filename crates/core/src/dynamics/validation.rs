@@ -220,6 +220,7 @@ fn examples(o: &mut String) -> Result<(), FieldError> {
         let swing = |(low, high): (f64, f64)| format!("{:.1} K", high - low);
         told("3 K cooler from 22 to 5 h saves", format!("{:.1} %", 100.0 * (1.0 - week[1].heat_j / week[0].heat_j)));
         told("and is at its coolest", format!("{:.1} °C, {:.1} °C without", felt(&week[1]).0, felt(&week[0]).0));
+        told("and too cool in the week for", format!("{:.0} h", week[1].rooms[0].cool_h));
         told("without power for 12 h it falls to", format!("{:.1} °C", felt(&week[2]).0));
         told("the floor swings by, reset and thermostat", swing(range(&week[0], |p| p.surface_c)));
         told("the floor swings by, a thermostat alone", swing(range(&week[3], |p| p.surface_c)));

@@ -129,7 +129,12 @@ fn block(layers: &mut Layers, from: usize, to: usize) -> [&mut [f32]; SLICES] {
 
 impl FloorField {
     /// A sheet's cells with their neighbours, everything as warm as `begin_c`.
-    pub fn new(sheet: &Sheet, beside: Vec<[u32; 4]>, per_s: f64, begin_c: f64) -> FloorField {
+    pub fn new(
+        sheet: &Sheet,
+        beside: impl ExactSizeIterator<Item = [usize; 2]>,
+        per_s: f64,
+        begin_c: f64,
+    ) -> FloorField {
         let n = beside.len();
         let chains = [Chain::new(&sheet.above, sheet.film_up, per_s), Chain::new(&sheet.below, sheet.film_down, per_s)];
         let tied = chains[0].ties() + chains[1].ties() + sheet.holds * per_s;

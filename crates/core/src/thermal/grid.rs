@@ -120,21 +120,15 @@ impl Grid {
         [0, 1].map(|k| self.origin[k] + (at[k] as f64 + 0.5) * STEP_M)
     }
 
-    /// A cell's neighbours, all counted from the first of its floor; itself where it has none.
-    pub fn beside(&self, floor: &Range<usize>, cell: usize) -> [u32; 4] {
+    /// The next cell of its row and the one in the next row, counted from the first of their floor; itself where there is none.
+    pub fn beside(&self, floor: &Range<usize>, cell: usize) -> [usize; 2] {
         let place = self.place[cell] as usize;
-        let column = place % self.columns;
-        let at = [
-            (column > 0).then(|| place - 1),
-            (column + 1 < self.columns).then_some(place + 1),
-            place.checked_sub(self.columns),
-            Some(place + self.columns),
-        ];
+        let next = (place % self.columns + 1 < self.columns).then_some(place + 1);
         let same = |p: usize| {
             let other = self.cell_at.get(p).copied().flatten()? as usize;
             floor.contains(&other).then_some(other)
         };
-        at.map(|p| (p.and_then(same).unwrap_or(cell) - floor.start) as u32)
+        [next, Some(place + self.columns)].map(|p| p.and_then(same).unwrap_or(cell) - floor.start)
     }
 
     /// The floor that a cell is of, and its number there.

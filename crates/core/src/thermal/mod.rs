@@ -37,6 +37,17 @@ const ALONE_CELLS: usize = 20_000;
 /// Points along a tube are at most so far apart, in cells.
 const ALONG: f64 = 0.25;
 
+/// A patch of sun.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub(crate) struct SunPatch {
+    /// The floor, by its place on the level.
+    pub floor: usize,
+    /// Its corners in turn, as if the room had no other walls, m.
+    pub corners: [Point; 4],
+    /// What the floor takes in, W/m².
+    pub takes_w_m2: f64,
+}
+
 /// A stretch of tube within one cell.
 #[derive(Debug, Clone, Copy)]
 struct Bit {
@@ -161,7 +172,7 @@ impl Level {
     pub fn field(&self, step_s: Option<f64>, begin_c: f64) -> Field {
         let mut field = Field::new(step_s);
         for (sheet, cells) in self.sheets.iter().zip(&self.grid.floors) {
-            let beside = cells.clone().map(|c| self.grid.beside(cells, c)).collect();
+            let beside = cells.clone().map(|c| self.grid.beside(cells, c));
             field.floors.push(FloorField::new(sheet, beside, field.per_s, begin_c));
         }
         for b in self.courses.iter().filter(|l| l.flow_w_k > 0.0).flat_map(|l| &l.bits) {
@@ -276,18 +287,17 @@ impl Level {
         Ok(field)
     }
 
-    /// Sun on the floors from now on: patches by floor, corners in turn, and what the floor takes in, W/m². Gives the heat of it by
-    /// floor, W.
-    pub fn shine(&self, field: &mut Field, patches: &[(usize, [Point; 4], f64)]) -> Vec<f64> {
+    /// Sun on the floors from now on. Gives the heat of it by floor, W.
+    pub fn shine(&self, field: &mut Field, patches: &[SunPatch]) -> Vec<f64> {
         field.floors.iter_mut().for_each(|f| f.sun_k.clear());
         let mut takes_w = vec![0.0; field.floors.len()];
-        for (floor, corners, takes_w_m2) in patches {
-            let (Some(f), cells) = (field.floors.get_mut(*floor), &self.grid.floors[*floor]) else { continue };
+        for p in patches {
+            let (Some(f), cells) = (field.floors.get_mut(p.floor), &self.grid.floors[p.floor]) else { continue };
             f.sun_k.resize(f.plane_c.len(), 0.0);
-            let k = (takes_w_m2 / self.sheets[*floor].film_up) as f32;
-            for cell in self.grid.cells_within(corners).filter(|c| cells.contains(c)) {
+            let k = (p.takes_w_m2 / self.sheets[p.floor].film_up) as f32;
+            for cell in self.grid.cells_within(&p.corners).filter(|c| cells.contains(c)) {
                 f.sun_k[cell - cells.start] += k;
-                takes_w[*floor] += takes_w_m2 * CELL_M2;
+                takes_w[p.floor] += p.takes_w_m2 * CELL_M2;
             }
         }
         takes_w

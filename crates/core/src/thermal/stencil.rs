@@ -12,9 +12,11 @@ pub(super) struct Stencil {
     /// What ties a cell, W/K.
     pub ties: Vec<f64>,
     /// From a cell to each of its neighbours, W/K.
-    pub link: f64,
-    /// Its neighbours; itself where it has none.
-    pub beside: Vec<[u32; 4]>,
+    link: f64,
+    /// Runs of cells each of which is linked to the next: first cell, how many.
+    along: Vec<[usize; 2]>,
+    /// Cells that are linked to as many others one by one: the first of both, how many.
+    across: Vec<[usize; 3]>,
     /// Kept from one solution to the next: what is left, the way, what goes through.
     scratch: [Vec<f64>; 3],
 }
@@ -31,21 +33,43 @@ fn dot(a: &[f64], b: &[f64]) -> f64 {
 }
 
 impl Stencil {
-    pub fn new(ties: Vec<f64>, link: f64, beside: Vec<[u32; 4]>) -> Stencil {
+    /// Of cells in rows; `beside`: the next cell of its row and the one in the next row, itself where there is none.
+    pub fn new(ties: Vec<f64>, link: f64, beside: impl Iterator<Item = [usize; 2]>) -> Stencil {
         let scratch = [0, 1, 2].map(|_| vec![0.0; ties.len()]);
-        Stencil { ties, link, beside, scratch }
+        let (mut along, mut across): (Vec<[usize; 2]>, Vec<[usize; 3]>) = (vec![], vec![]);
+        for (cell, [next, over]) in beside.enumerate() {
+            if next != cell {
+                match along.last_mut().filter(|[first, count]| first + count == next) {
+                    Some([_, count]) => *count += 1,
+                    None => along.push([cell, 2]),
+                }
+            }
+            if over != cell {
+                match across.last_mut().filter(|[a, b, count]| a + count == cell && b + count == over) {
+                    Some([_, _, count]) => *count += 1,
+                    None => across.push([cell, over, 1]),
+                }
+            }
+        }
+        Stencil { ties, link, along, across, scratch }
     }
 
-    /// The system times a field; gives the product with that field.
-    fn times(&self, x: &[f64], out: &mut [f64]) -> f64 {
-        let mut sums = [0.0; 4];
-        let cells = out.iter_mut().zip(x).zip(&self.ties).zip(&self.beside);
-        for (k, (((out, own), ties), b)) in cells.enumerate() {
-            let around = b.iter().map(|i| x[*i as usize]).sum::<f64>();
-            *out = ties * own + self.link * (4.0 * own - around);
-            sums[k & 3] += *out * own;
+    /// The system times a field.
+    fn times(&self, x: &[f64], out: &mut [f64]) {
+        out.iter_mut().zip(x).zip(&self.ties).for_each(|((out, own), ties)| *out = ties * own);
+        let mut link = |one: usize, other: usize, count: usize| {
+            let pairs = x[one..one + count].iter().zip(&x[other..other + count]);
+            let flows = out[one..one + count].iter_mut().zip(pairs);
+            flows.for_each(|(out, (own, other))| *out += self.link * (own - other));
+        };
+        for &[first, count] in &self.along {
+            link(first, first + 1, count - 1);
+            link(first + 1, first, count - 1);
         }
-        sums.iter().sum()
+        for &[one, other, count] in &self.across {
+            link(one, other, count);
+            link(other, one, count);
+        }
     }
 
     /// Solves it from what the field was; false where it does not settle.
@@ -68,7 +92,8 @@ impl Stencil {
             if square <= enough {
                 return true;
             }
-            let far = square / self.times(way, through);
+            self.times(way, through);
+            let far = square / dot(way, through);
             if !far.is_finite() {
                 return false;
             }
@@ -97,8 +122,8 @@ mod tests {
     fn a_fin_loses_heat_as_by_hand() {
         let n = 100;
         let (tie, link) = (1e-4, 1.0);
-        let beside = |i: u32| [i.saturating_sub(1), (i + 1).min(n - 1), i, i];
-        let mut stencil = Stencil::new(vec![tie; n as usize], link, (0..n).map(beside).collect());
+        let beside = (0..n as usize).map(|i| [(i + 1).min(n as usize - 1), i]);
+        let mut stencil = Stencil::new(vec![tie; n as usize], link, beside);
         let mut side = vec![0.0; n as usize];
         side[0] = 1.0;
         let mut field = vec![0.0; n as usize];
@@ -111,6 +136,21 @@ mod tests {
             let by_hand = shape(i) / sum;
             assert!((field[i as usize] - by_hand).abs() < 1e-3 * by_hand, "{i}: {} {by_hand}", field[i as usize]);
         }
-        assert!(!Stencil::new(vec![f64::NAN], 0.0, vec![[0; 4]]).solve(&mut [0.0], &[1.0]));
+        assert!(!Stencil::new(vec![f64::NAN], 0.0, [[0; 2]].into_iter()).solve(&mut [0.0], &[1.0]));
+    }
+
+    /// Two rows of three cells, one of them missing: as the matrix by hand.
+    #[test]
+    fn links_are_those_of_the_rows() {
+        // 0 1 2 in the first row, 3 4 under the first and the third
+        let beside = [[1, 3], [2, 1], [2, 4], [3, 3], [4, 4]];
+        let stencil = Stencil::new(vec![1.0, 2.0, 3.0, 4.0, 5.0], 10.0, beside.into_iter());
+        assert_eq!(
+            (stencil.along.as_slice(), stencil.across.as_slice()),
+            ([[0, 3]].as_slice(), [[0, 3, 1], [2, 4, 1]].as_slice())
+        );
+        let mut out = vec![0.0; 5];
+        stencil.times(&[1.0, 0.0, 2.0, 3.0, 5.0], &mut out);
+        assert_eq!(out, [1.0 + 10.0 - 20.0, -10.0 - 20.0, 6.0 + 20.0 - 30.0, 12.0 + 20.0, 25.0 + 30.0]);
     }
 }

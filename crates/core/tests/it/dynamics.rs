@@ -138,11 +138,12 @@ fn in_the_sun(control: TimeControl, sun: f64, sun_on_floor: f64) -> fuoco_core::
 #[test]
 fn sun_on_a_floor_takes_heat_off_its_water() {
     let run = in_the_sun(TimeControl::Reset, 1.0, 0.6);
-    let height = run.course.iter().max_by(|a, b| a.sun_w.total_cmp(&b.sun_w)).expect("a course");
-    assert!(
-        height.sun_w > 500.0 && (24.0..48.0).contains(&(height.time_s / 3600.0)),
-        "the day in the middle: {height:?}"
-    );
+    // the day in the middle has the most sun, though an hour of its neighbours may have more
+    let day = |d: usize| run.course.iter().filter(move |p| (p.time_s / 86_400.0) as usize == d);
+    let sun = |d: usize| day(d).map(|p| p.sun_w).sum::<f64>();
+    assert!(sun(1) >= sun(0) && sun(1) >= sun(2), "{} {} {}", sun(0), sun(1), sun(2));
+    let height = day(1).max_by(|a, b| a.sun_w.total_cmp(&b.sun_w)).expect("a course");
+    assert!(height.sun_w > 500.0, "{height:?}");
     let curtained = in_the_sun(TimeControl::Reset, 0.0, 0.6);
     let same = |of: &fuoco_core::dynamics::TimeRun| {
         let point = of.course.iter().find(|p| p.time_s == height.time_s).expect("the same steps");
