@@ -103,6 +103,8 @@ export class App {
   }
 
   async accessible() {
+    // figures that answer an older question are faded until theirs comes
+    await expect(this.page.locator(".old")).toHaveCount(0);
     const found = await new AxeBuilder({ page: this.page }).withTags(["wcag2a", "wcag2aa", "wcag21a", "wcag21aa"]).analyze();
     expect(found.violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(" ")).join("; ")}`)).toEqual([]);
   }

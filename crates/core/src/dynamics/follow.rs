@@ -361,3 +361,112 @@ impl RoomRun {
         self.heat_j += r.heat_w.max(0.0) * step_s;
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::job::SourceKind;
+    use crate::plant::usual;
+    use crate::samples::{box_room, job_of, manifold, studied};
+    use std::sync::Arc;
+
+    fn study() -> Arc<Study> {
+        let mut job = job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0), box_room("b", 5.1, 0.0, 9.1, 4.0)]);
+        job.rooms[0].openings.push(crate::samples::doorway("d", 1, 2.0, 0.9));
+        job.manifolds.push(manifold("m", "A", "a", 0, 4.0));
+        studied(&job).expect("solved")
+    }
+
+    #[test]
+    fn a_set_back_goes_past_midnight_and_none_lasts_no_time() {
+        let night = TimeVariant { setback_from_h: 22, setback_to_h: 5, ..TimeVariant::default() };
+        let hours: Vec<u32> = (0..24).filter(|h| set_back(&night, *h)).collect();
+        assert_eq!(hours, [0, 1, 2, 3, 4, 22, 23]);
+        let noon = TimeVariant { setback_from_h: 11, setback_to_h: 13, ..night.clone() };
+        assert_eq!((0..24).filter(|h| set_back(&noon, *h)).collect::<Vec<u32>>(), [11, 12]);
+        let never = TimeVariant { setback_from_h: 7, setback_to_h: 7, ..night };
+        assert!((0..24).all(|h| !set_back(&never, h)));
+    }
+
+    #[test]
+    fn hours_belong_to_their_months() {
+        assert_eq!([0, 743, 744, 59 * 24, 181 * 24, 8759].map(month_of), [0, 0, 1, 2, 6, 11]);
+    }
+
+    #[test]
+    fn water_comes_after_the_delay_and_anew_after_each_pause() {
+        let job = job_of(vec![]);
+        let mut boiler = Boiler::of(&job);
+        let asked = |boiler: &mut Boiler<'_>, all: [bool; 5]| all.map(|asked| boiler.is_up(asked, 60.0, 120.0));
+        assert_eq!(asked(&mut boiler, [true; 5]), [false, false, true, true, true]);
+        assert_eq!(asked(&mut boiler, [false, true, true, true, true]), [false, false, false, true, true]);
+        assert!(boiler.is_up(true, 60.0, 0.0) && Boiler::of(&job).is_up(true, 60.0, 0.0), "without a delay at once");
+    }
+
+    /// The cycling of `docs/worked-plants.md`, example 6: 3300 W against 348 W, 13.2 L, 8 K: 2.5 times an hour.
+    #[test]
+    fn a_source_cycles_below_its_least_output() {
+        let source =
+            HeatSource { least_w: 3300.0, differential_k: 8.0, ..usual::source(SourceKind::CondensingGas, 16_500.0) };
+        let mut job = job_of(vec![]);
+        let mut boiler = Boiler { source: Some(&source), holds_j_k: 13.2 * 4186.0, ..Boiler::of(&job) };
+        boiler.gives(348.0, 0.0, 35.0, &[], 3600.0, 0.95);
+        assert!((boiler.cycles - 3600.0 / 1420.0).abs() < 0.02, "{}", boiler.cycles);
+        assert_eq!(boiler.starts, 1);
+        assert!((boiler.taken_j - 348.0 * 3600.0 / 0.95).abs() < 1e-6);
+        // above it, it runs through
+        let before = boiler.cycles;
+        boiler.gives(5000.0, 0.0, 35.0, &[], 3600.0, 0.95);
+        assert_eq!((boiler.cycles, boiler.starts), (before, 1));
+        boiler.gives(0.0, 0.0, 35.0, &[], 3600.0, 0.95);
+        boiler.gives(5000.0, 0.0, 35.0, &[], 3600.0, 0.95);
+        assert_eq!(boiler.starts, 2, "a pause, and another start");
+        // a source of no content still has its least
+        job.plant = None;
+        assert_eq!(Boiler::of(&job).holds_j_k, LEAST_CONTENT_L * LITRE_J_K);
+    }
+
+    #[test]
+    fn a_thermostat_holds_between_its_two_ends_and_a_floor_sensor_goes_before_it() {
+        let study = study();
+        let mut room = house::rooms(&study, STEP_S).expect("rooms").remove(0);
+        let plain = TimeVariant { differential_k: 1.0, ..TimeVariant::default() };
+        let mut valves = Valves::of(1);
+        let mut at = |valves: &mut Valves, variant: &TimeVariant, felt_c: f64, floor_c: f64| {
+            (room.felt_c, room.surface_c) = (felt_c, Some(floor_c));
+            valves.opens(0, variant, &room, 20.0, 38.0)
+        };
+        // 20 ± 0.5
+        let felt = [19.0, 20.4, 20.6, 20.0, 19.6, 19.4];
+        let open = felt.map(|c| at(&mut valves, &plain, c, 25.0).is_some());
+        assert_eq!(open, [true, true, false, false, false, true]);
+        // water that runs all the time asks no thermostat
+        let reset = TimeVariant { control: TimeControl::Reset, ..plain.clone() };
+        assert_eq!(at(&mut valves, &reset, 26.0, 25.0), Some(38.0));
+        // above its limit the floor is shut, and open again half a kelvin below it; too cold a floor is opened in a warm room
+        let sensor = TimeVariant { floor_c: Some([21.0, 29.0]), ..plain };
+        let floors = [28.9, 29.1, 28.7, 28.4];
+        assert_eq!(floors.map(|c| at(&mut valves, &sensor, 19.0, c).is_some()), [true, false, false, true]);
+        assert_eq!([20.9, 21.1].map(|c| at(&mut valves, &sensor, 23.0, c).is_some()), [true, false]);
+    }
+
+    #[test]
+    fn all_supplies_are_cooler_by_the_same_where_the_source_has_less() {
+        let study = study();
+        let mut rooms = house::rooms(&study, STEP_S).expect("rooms");
+        rooms.iter_mut().for_each(|r| r.warm(20.0, None));
+        let draws = |supplies: &[Option<f64>]| -> f64 {
+            rooms.iter().zip(supplies).filter_map(|(r, s)| Some(r.draws((*s)?).heat_w)).sum()
+        };
+        let mut supplies = vec![Some(45.0), Some(40.0)];
+        let whole = draws(&supplies);
+        limit(Some(whole / 2.0), &rooms, &mut supplies);
+        assert!((draws(&supplies) - whole / 2.0).abs() < 0.002 * whole, "{} of {whole}", draws(&supplies));
+        assert!((supplies[0].expect("open") - supplies[1].expect("open") - 5.0).abs() < 1e-9);
+        // one that has enough changes nothing, and neither does one without a figure
+        let mut same = vec![Some(45.0), None];
+        limit(Some(1e6), &rooms, &mut same);
+        limit(None, &rooms, &mut same);
+        assert_eq!(same, [Some(45.0), None]);
+    }
+}

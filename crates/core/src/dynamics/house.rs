@@ -338,3 +338,85 @@ pub(super) fn rooms(study: &Study, step_s: f64) -> Result<Vec<RoomNow>, FieldErr
     let with_tube = (0..study.job.rooms.len()).filter(|i| followed(&study.job.rooms[*i]));
     with_tube.map(|i| RoomNow::of(study, i, step_s)).collect()
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::samples::{box_room, job_of, manifold, studied};
+
+    const STEP_S: f64 = 300.0;
+
+    fn room() -> RoomNow {
+        let mut job = job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0)]);
+        job.manifolds.push(manifold("m", "A", "a", 0, 2.5));
+        let study = studied(&job).expect("solved");
+        rooms(&study, STEP_S).expect("rooms").remove(0)
+    }
+
+    fn around(outdoor_c: f64) -> Around<'static> {
+        Around { outdoor_c, felt_c: &|_| 20.0 }
+    }
+
+    #[test]
+    fn a_warm_floor_begins_at_rest_with_its_water() {
+        let mut r = room();
+        r.warm(20.0, Some(36.0));
+        r.step(STEP_S, &around(-5.0), Some(36.0), &Gains::default(), 0.0);
+        let first = r.heat_w;
+        // the room is held where it was: the floor goes on as it began
+        for _ in 0..20 {
+            r.felt_c = 20.0;
+            r.step(STEP_S, &around(-5.0), Some(36.0), &Gains::default(), 0.0);
+        }
+        r.felt_c = 20.0;
+        assert!(first > 300.0 && (r.heat_w - first).abs() < 0.01 * first, "{first} {}", r.heat_w);
+        // water that is no warmer than the room leaves the floor as the room is
+        let mut cool = room();
+        cool.warm(20.0, Some(15.0));
+        assert!((cool.draws(20.0).heat_w - room_at(20.0).draws(20.0).heat_w).abs() < 1e-6);
+    }
+
+    fn room_at(c: f64) -> RoomNow {
+        let mut r = room();
+        r.warm(c, None);
+        r
+    }
+
+    #[test]
+    fn sun_on_the_floor_is_as_much_heat_as_sun_elsewhere_and_comes_later() {
+        let gains = Gains { sun_w: 800.0, ..Gains::default() };
+        let run = |on_floor: f64| {
+            let mut r = room_at(20.0);
+            let held = r.held_j();
+            let (mut lost_j, mut given_j, mut first_c) = (0.0, 0.0, 0.0);
+            for k in 0..288 {
+                r.shine(on_floor * gains.sun_w);
+                r.step(STEP_S, &around(5.0), None, &gains, 0.0);
+                lost_j += (r.lost_w + r.down_w) * STEP_S;
+                given_j += (r.given_w + r.heat_w) * STEP_S;
+                if k == 6 {
+                    first_c = r.felt_c;
+                }
+            }
+            // the floor's heat is that of each step's end: 0.4 % apart while it warms up, nothing over a year (`TimeRun::balance_error`)
+            let apart = given_j - lost_j - (r.held_j() - held);
+            assert!(apart.abs() < 5e-3 * given_j, "{on_floor}: {apart} of {given_j}");
+            (first_c, r.surface_c.expect("a floor"))
+        };
+        let (beside, onto) = (run(0.0), run(0.6));
+        assert!(onto.0 < beside.0 - 0.1, "later: {} {}", onto.0, beside.0);
+        assert!(onto.1 > beside.1 + 0.5, "on a warmer floor: {} {}", onto.1, beside.1);
+    }
+
+    #[test]
+    fn a_room_without_water_draws_nothing_and_cools_to_its_neighbours() {
+        let mut r = room_at(20.0);
+        assert!(!room_at(20.0).draws(60.0).heat_w.is_nan());
+        for _ in 0..4000 {
+            r.step(STEP_S, &around(0.0), None, &Gains::default(), 0.0);
+        }
+        assert_eq!(r.return_c, None);
+        assert!(r.heat_w.abs() < 1e-6, "a shut loop neither takes nor gives: {}", r.heat_w);
+        assert!(r.felt_c < 5.0 && r.felt_c > -0.5, "{}", r.felt_c);
+    }
+}

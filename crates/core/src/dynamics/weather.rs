@@ -105,3 +105,61 @@ impl Weather {
         })
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::super::validation::even_year;
+    use super::*;
+    use crate::samples::{box_room, job_of};
+
+    fn job() -> Job {
+        let mut job = job_of(vec![box_room("a", 0.0, 0.0, 5.0, 4.0)]);
+        job.site.outdoor_c = -12.0;
+        job
+    }
+
+    fn of(span: TimeSpan, from_day: Option<u32>, year: Option<&[WeatherHour]>) -> Result<Weather, FieldError> {
+        let trial = TimeTrial { span, from_day, ..TimeTrial::default() };
+        Weather::of(&job(), &trial, year, 20.0, &|_, sky| sky.on(Some(180.0)))
+    }
+
+    #[test]
+    fn design_days_are_dark_and_a_sunny_one_lies_between_two_under_clouds() {
+        let warm_up = of(TimeSpan::WarmUp, None, None).expect("design days");
+        assert_eq!((warm_up.air_c.len(), warm_up.skies.len(), warm_up.from_day), (96, 0, None));
+        let sun = of(TimeSpan::Sun, None, None).expect("design days");
+        assert!(sun.air_c.iter().all(|c| *c == -12.0) && sun.from_day.is_none());
+        let on_south = |day: usize| sun.skies[day * 24..][..24].iter().map(|s| s.on(Some(180.0))).sum::<f64>();
+        assert!(on_south(1) > 4.0 * on_south(0) && on_south(1) > 4.0 * on_south(2));
+        // the 1st of March
+        assert_eq!(sun.from_hour, 58 * 24);
+    }
+
+    #[test]
+    fn the_sunniest_of_the_heated_days_is_clear_and_asks_for_heat() {
+        let year = even_year();
+        let sun = of(TimeSpan::Sun, None, Some(&year)).expect("days");
+        let first = sun.from_day.expect("a part of a year") as usize;
+        // every fifth day is clear: the one in the middle is
+        assert!((first + 1).is_multiple_of(5), "{first}");
+        // a third of the design's heat: below 20 − 32/3 °C
+        assert!(sun.air_c.iter().sum::<f64>() / 72.0 < 20.0 - 32.0 / 3.0);
+        // spring has more sun than the middle of winter, and summer is not heated
+        assert!((40..130).contains(&first) || (250..300).contains(&first), "{first}");
+        assert_eq!(of(TimeSpan::Sun, Some(10), Some(&year)).expect("days").from_hour, 240);
+    }
+
+    #[test]
+    fn the_coldest_week_is_found_and_short_files_are_named() {
+        let year = even_year();
+        let week = of(TimeSpan::Week, None, Some(&year)).expect("a week");
+        // around the 15th of January
+        assert!((10..=13).contains(&week.from_day.expect("a part")), "{:?}", week.from_day);
+        assert_eq!((week.air_c.len(), week.skies.len()), (168, 168));
+        assert_eq!(of(TimeSpan::Year, None, Some(&year)).expect("a year").from_day, None);
+        for span in [TimeSpan::Week, TimeSpan::Sun, TimeSpan::Year] {
+            assert_eq!(of(span, None, Some(&year[..100])).err().expect("short").field, "site.weather");
+        }
+        assert_eq!(of(TimeSpan::Year, None, None).err().expect("none").field, "site.weather");
+    }
+}

@@ -95,3 +95,40 @@ async fn the_house_is_followed_in_time() {
     let (status, problem) = api.json("/api/time", &json!({ "job": bare, "trial": { "span": "year" } })).await;
     assert_eq!((status, &problem["field"]), (422, &json!("site.weather")));
 }
+
+#[rocket::async_test]
+async fn a_sunny_day_is_followed_on_charts_and_on_the_plan() {
+    let api = with_weather().await;
+    let curtains = json!({ "span": "sun", "variants": [{ "control": "reset" }, { "control": "reset", "sun": 0 }] });
+    let (status, told) = api.json("/api/time", &json!({ "job": demo(), "trial": curtains })).await;
+    assert_eq!(status, 200, "{told}");
+    let most = |run: usize, what: &str| {
+        let course = told["runs"][run]["course"].as_array().expect("a course");
+        course.iter().filter_map(|p| p[what].as_f64()).fold(0.0, f64::max)
+    };
+    assert!(most(0, "sun_w") > 500.0 && most(1, "sun_w") == 0.0, "{} {}", most(0, "sun_w"), most(1, "sun_w"));
+    assert!(most(0, "felt_c") > most(1, "felt_c") + 0.5);
+    let wrong = json!({ "job": demo(), "trial": { "span": "sun", "sun_on_floor": 1 } });
+    let (status, problem) = api.json("/api/time", &wrong).await;
+    assert_eq!((status, &problem["field"]), (422, &json!("trial.sun_on_floor")), "{problem}");
+    let asked = |day: u32| json!({ "job": demo(), "trial": { "level_id": "ground", "hours": 24, "sun_day": day } });
+    let (status, told) = api.json("/api/time/picture", &asked(79)).await;
+    assert_eq!(status, 200, "{told}");
+    let sun = |frame: usize| {
+        let rooms = told["frames"][frame]["rooms"].as_array().expect("rooms");
+        rooms.iter().filter_map(|r| r["sun_w"].as_f64()).sum::<f64>()
+    };
+    assert!(sun(0) == 0.0 && sun(31) > 500.0 && sun(60) == 0.0, "{} {} {}", sun(0), sun(31), sun(60));
+    let (status, problem) = api.json("/api/time/picture", &asked(400)).await;
+    assert_eq!((status, &problem["field"]), (422, &json!("trial.sun_day")), "{problem}");
+}
+
+#[rocket::async_test]
+async fn a_window_that_waits_for_nothing_has_come_nowhere() {
+    let api = Api::new().await;
+    let (status, _, body) = api.send("GET", "/api/windows/a-window-of-nobody", None, vec![]).await;
+    let told: Value = serde_json::from_slice(&body).expect("JSON");
+    assert_eq!((status.code, &told["share"]), (200, &Value::Null));
+    let (status, _, _) = api.send("DELETE", "/api/windows/a-window-of-nobody", None, vec![]).await;
+    assert_eq!(status.code, 204, "and may leave");
+}

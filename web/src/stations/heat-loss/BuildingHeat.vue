@@ -8,13 +8,14 @@ import { show } from "../../units";
 import LoadLine from "./LoadLine.vue";
 
 const { job, design, units, state } = store;
-const building = computed(() => design.value!.building);
-const totals = computed(() => design.value!.totals);
-const most = computed(() => Math.max(1, ...building.value.causes.map((c) => c.heat_w)));
+// none for a moment while the job is left for another page
+const building = computed(() => design.value?.building);
+const totals = computed(() => design.value?.totals);
+const most = computed(() => Math.max(1, ...(building.value?.causes ?? []).map((c) => c.heat_w)));
 </script>
 
 <template>
-  <div class="building" tabindex="0" role="region" aria-label="Heat loss of the building">
+  <div v-if="building && totals" class="building" tabindex="0" role="region" aria-label="Heat loss of the building">
     <section>
       <h3>Where does it go?</h3>
       <table>

@@ -30,7 +30,7 @@ const cut = (v: Variant, on: boolean) => (v.cut_h = on ? [24, 36] : undefined);
         <QuantityField :model-value="v.floor_c[0]" quantity="temperature" :label="`Floor at least ${i + 1}`" :min="5" :max="40" @update:model-value="v.floor_c = [$event ?? 20, v.floor_c![1]!]" /> to
         <QuantityField :model-value="v.floor_c[1]" quantity="temperature" :label="`Floor at most ${i + 1}`" :min="5" :max="40" @update:model-value="v.floor_c = [v.floor_c![0]!, $event ?? 29]" />
       </template>
-      <label v-if="sunny">sun let in <QuantityField :model-value="v.sun" quantity="share" :label="`Sun let in ${i + 1}`" :min="0" :max="1" @update:model-value="v.sun = $event ?? 1" /></label>
+      <label v-if="sunny && (asked.span === 'sun' || v.sun !== 1)">sun let in <QuantityField :model-value="v.sun" quantity="share" :label="`Sun let in ${i + 1}`" :min="0" :max="1" @update:model-value="v.sun = $event ?? 1" /></label>
       <CheckField v-if="asked.span !== 'year'" :model-value="Boolean(v.cut_h)" :label="`Power cut ${i + 1}`" @update:model-value="cut(v, $event)">power cut on the second day</CheckField>
       <ElButton v-if="asked.variants.length > 1" link :icon="Delete" :aria-label="`Take out variant ${i + 1}`" @click="asked.variants.splice(i, 1)" />
     </li>
