@@ -24,6 +24,24 @@ const DAY_H = 24;
 /** All that is asked; loops by their ids, empty for none. */
 export const asked = reactive({ hours: 12, begin_c: 12, sun: "none", outdoor_c: null as number | null, open: "", wrong: "nothing" as Wrong, first: "", second: "" });
 
+/** The question to the server: loops that the level does not have are left out. */
+export function trialOf(level_id: string, has: (id: string) => boolean) {
+  const { begin_c, wrong, sun, outdoor_c } = asked;
+  const day = sun === "none" ? undefined : Number(sun);
+  const [a, b] = [asked.first, asked.second].map((id) => (has(id) ? id : ""));
+  return {
+    level_id,
+    hours: day === undefined ? asked.hours : DAY_H,
+    begin_c,
+    sun_day: day,
+    outdoor_c: day === undefined ? undefined : (outdoor_c ?? undefined),
+    open: has(asked.open) ? [asked.open] : [],
+    swapped: wrong === "swapped" && a && b && a !== b ? ([a, b] as [string, string]) : undefined,
+    air_locked: wrong === "air" && a ? [a] : [],
+    reversed: wrong === "backwards" && a ? [a] : [],
+  };
+}
+
 /** A camera's photo over the plan; it stays in this window. */
 export const photo = reactive({ url: "", name: "", pixels: [1, 1] as [number, number], width_m: 5, at: [0, 0] as [number, number], turn_deg: 0, strength: 0.6 });
 export function takePhoto(url: string, name: string, pixels: [number, number], middle: [number, number], width_m: number) {
@@ -73,22 +91,7 @@ export const useThermal = createSharedComposable(() => {
   const shown = computed(() => where.station === "time" && wanted.value === PLAN);
   const loops = computed(() => levelDesign.value?.loops ?? []);
   const has = (id: string) => loops.value.some((l) => l.id === id);
-  const body = computed(() => {
-    const { begin_c, wrong, sun, outdoor_c } = asked;
-    const day = sun === "none" ? undefined : Number(sun);
-    const [a, b] = [asked.first, asked.second].map((id) => (has(id) ? id : ""));
-    return {
-      level_id: level.value?.id ?? "",
-      hours: day === undefined ? asked.hours : DAY_H,
-      begin_c,
-      sun_day: day,
-      outdoor_c: day === undefined ? undefined : (outdoor_c ?? undefined),
-      open: has(asked.open) ? [asked.open] : [],
-      swapped: wrong === "swapped" && a && b && a !== b ? ([a, b] as [string, string]) : undefined,
-      air_locked: wrong === "air" && a ? [a] : [],
-      reversed: wrong === "backwards" && a ? [a] : [],
-    };
-  });
+  const body = computed(() => trialOf(level.value?.id ?? "", has));
   const floors = computed(() => `${state.id} ${level.value?.id}`);
   const trial = useTrial<{ of: string; picture: ThermalPicture }>([() => design.value, shown, floors, () => JSON.stringify(body.value)], async (how) => {
     if (!shown.value || !job.value || !loops.value.length) return null;
