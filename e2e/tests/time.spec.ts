@@ -70,6 +70,10 @@ test("sun on a floor takes heat off its water, and curtains keep it out", async 
   await page.keyboard.press("Home");
   await expect(page.getByLabel("Time shown")).toHaveText("00:00");
   await app.accessible();
+  // a phone leaves room for the floors
+  await page.setViewportSize({ width: 390, height: 844 });
+  await expect.poll(async () => (await app.plan.boundingBox())!.height).toBeGreaterThan(200);
+  expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
 });
 
 test("a year says how far it is, is stopped and gone on with", async ({ app, page }) => {

@@ -90,7 +90,7 @@ useEventListener(window, "beforeunload", (e: BeforeUnloadEvent) => {
 </script>
 
 <template>
-  <div class="job" :class="{ folded, wide: !hasLedger, alone: station.alone, behind: designs.state.behind }" :aria-busy="designs.state.behind">
+  <div class="job" :class="{ folded, wide: !hasLedger, drawn: !view, alone: station.alone, behind: designs.state.behind }" :aria-busy="designs.state.behind">
     <TopBar class="top" />
     <Rail class="rail no-print" />
     <main v-if="job" class="centre">
@@ -136,10 +136,11 @@ useEventListener(window, "beforeunload", (e: BeforeUnloadEvent) => {
 .side { grid-area: side; border-left: 1px solid var(--line); min-height: 0; }
 .side-scroll { height: 100%; overflow: auto; }
 @media (max-width: 900px) {
-  .job { height: auto; min-height: 100vh; grid-template: auto auto auto auto / minmax(0, 1fr); grid-template-areas: "top" "rail" "centre" "side"; }
+  .job { height: auto; min-height: 100vh; align-content: start; grid-template: auto auto auto auto / minmax(0, 1fr); grid-template-areas: "top" "rail" "centre" "side"; }
   .job.alone { grid-template-columns: minmax(0, 1fr); }
   .centre { grid-template-rows: minmax(380px, 62vh) auto; }
   .job.wide .centre { grid-template-rows: auto; }
+  .job.wide.drawn .centre { grid-template-rows: minmax(380px, 62vh); }
   .ledger { max-height: 70vh; }
   .side { border-left: 0; border-top: 1px solid var(--line); min-width: 0; }
   .side-scroll { height: auto; }
