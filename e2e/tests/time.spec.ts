@@ -20,6 +20,8 @@ test("a set-back compared in a slab and in a dry panel", async ({ app, page }) =
   await page.getByRole("button", { name: "Another one" }).click();
   await app.choose("Build-up 3", /^Grooved foam panel/);
   await expect(figures.getByRole("row")).toHaveCount(4);
+  await app.choose("Covering 3", /^Carpet/i);
+  await expect(figures).toContainText(/under carpet/i);
   await settled(page);
   await app.accessible();
   await app.segment("A year").click();

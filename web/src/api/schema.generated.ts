@@ -9113,6 +9113,7 @@ export interface components {
              *       {
              *         "build_up_id": null,
              *         "control": "thermostat",
+             *         "covering_id": null,
              *         "cut_h": null,
              *         "differential_k": 0.5,
              *         "floor_c": null,
@@ -9138,6 +9139,11 @@ export interface components {
              * @default thermostat
              */
             control?: components["schemas"]["TimeControl"];
+            /**
+             * @description Under that covering in place of their own.
+             * @default null
+             */
+            covering_id?: string | null;
             /**
              * @description No heat at all in these hours from the beginning, a power cut: from, to, h; within the time that is followed.
              * @default null

@@ -469,4 +469,22 @@ mod tests {
         limit(None, &rooms, &mut same);
         assert_eq!(same, [Some(45.0), None]);
     }
+
+    #[test]
+    fn a_thicker_covering_is_slower_and_what_is_none_is_named() {
+        use super::super::{TimeTrial, in_time};
+        let study = study();
+        let under = |id: &str| TimeVariant { covering_id: Some(id.into()), ..TimeVariant::default() };
+        let trial = TimeTrial { variants: vec![under("tile"), under("carpet")], ..TimeTrial::default() };
+        let told = in_time(&study, &trial, None).expect("followed");
+        // both rooms are designed for what lies on them; more resistance asks for warmer water and takes longer all the same
+        let water = |k: usize| told.runs[k].course.iter().filter_map(|p| p.supply_c).fold(0.0, f64::max);
+        assert!(water(1) > water(0) + 1.0, "{} {}", water(0), water(1));
+        let refused = |v: TimeVariant| {
+            in_time(&study, &TimeTrial { variants: vec![v], ..TimeTrial::default() }, None).expect_err("refused").field
+        };
+        assert_eq!(refused(under("moss")), "trial.variants[0].covering_id");
+        let both = TimeVariant { build_up_id: Some("moss".into()), ..under("tile") };
+        assert_eq!(refused(both), "trial.variants[0].build_up_id");
+    }
 }

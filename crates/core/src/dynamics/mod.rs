@@ -86,6 +86,8 @@ pub struct TimeVariant {
     pub setback_to_h: u32,
     /// All floors on that build-up in place of their own.
     pub build_up_id: Option<String>,
+    /// Under that covering in place of their own.
+    pub covering_id: Option<String>,
     /// No heat at all in these hours from the beginning, a power cut: from, to, h; within the time that is followed.
     #[cfg_attr(feature = "schema", schema(value_type = Option<[f64; 2]>))]
     pub cut_h: Option<[f64; 2]>,
@@ -107,6 +109,7 @@ impl Default for TimeVariant {
             setback_from_h: 22,
             setback_to_h: 5,
             build_up_id: None,
+            covering_id: None,
             cut_h: None,
             floor_c: None,
             optimum_start: false,
@@ -279,6 +282,24 @@ impl TimeTrial {
     }
 }
 
+impl TimeVariant {
+    /// The job with the variant's floors; none: they are as they are.
+    fn on(&self, study: &Study) -> Result<Option<CheckedJob>, FieldError> {
+        let (build_up, covering) = (&self.build_up_id, &self.covering_id);
+        if build_up.is_none() && covering.is_none() {
+            return Ok(None);
+        }
+        let mut job = study.asked().clone().into_job();
+        for floor in job.rooms.iter_mut().filter_map(|r| r.floor.as_mut()) {
+            build_up.iter().for_each(|id| floor.build_up_id.clone_from(id));
+            covering.iter().for_each(|id| floor.covering_id.clone_from(id));
+        }
+        let unknown = covering.as_ref().is_some_and(|id| job.covering(id).is_none());
+        let named = if unknown { "covering_id" } else { "build_up_id" };
+        CheckedJob::new(job).map(Some).map_err(|e| FieldError::new(named, e.reason))
+    }
+}
+
 /// The job in time, each variant.
 ///
 /// # Errors
@@ -318,15 +339,12 @@ pub fn in_time_watched(
             watch.comes_to((i as f64 + share) / trial.variants.len() as f64);
             watch.check()
         };
-        let run = match &variant.build_up_id {
+        let run = match variant
+            .on(study)
+            .map_err(|e| FieldError::new(format!("trial.variants[{i}].{}", e.field), e.reason))?
+        {
             None => follow(study, trial, variant, &weather, &room.id, &come)?,
-            Some(id) => {
-                let mut job = study.asked().clone().into_job();
-                job.rooms.iter_mut().filter_map(|r| r.floor.as_mut()).for_each(|f| f.build_up_id.clone_from(id));
-                let changed = CheckedJob::new(job)
-                    .map_err(|e| FieldError::new(format!("trial.variants[{i}].build_up_id"), e.reason))?;
-                follow(&*Study::of(&changed)?, trial, variant, &weather, &room.id, &come)?
-            }
+            Some(changed) => follow(&*Study::of_watched(&changed, watch)?, trial, variant, &weather, &room.id, &come)?,
         };
         runs.push(run);
     }

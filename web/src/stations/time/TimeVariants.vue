@@ -7,6 +7,7 @@ import { store } from "../../job/store";
 import CheckField from "../../kit/CheckField.vue";
 import ChoiceField from "../../kit/ChoiceField.vue";
 import QuantityField from "../../kit/QuantityField.vue";
+import { choices } from "../../products/products";
 import { TIME_CONTROLS } from "../../words";
 import { asked, LINES, plainVariant, type Variant } from "./variants";
 
@@ -24,6 +25,7 @@ const cut = (v: Variant, on: boolean) => (v.cut_h = on ? [24, 36] : undefined);
       <ChoiceField v-model="v.control" :options="TIME_CONTROLS" :label="`Control ${i + 1}`" />
       <label>cooler at night by <QuantityField :model-value="v.setback_k" quantity="difference" :label="`Set-back ${i + 1}`" :min="0" :max="10" @update:model-value="v.setback_k = $event ?? 0" /></label>
       <ChoiceField :model-value="v.build_up_id ?? undefined" :options="buildUps" :label="`Build-up ${i + 1}`" empty="floors as they are" @update:model-value="v.build_up_id = $event || undefined" />
+      <ChoiceField :model-value="v.covering_id ?? undefined" :options="choices('coverings')" :label="`Covering ${i + 1}`" empty="coverings as they are" @update:model-value="v.covering_id = $event || undefined" />
       <CheckField v-if="v.setback_k" :model-value="v.optimum_start ?? false" :label="`Optimum start ${i + 1}`" @update:model-value="v.optimum_start = $event">warm again in time</CheckField>
       <CheckField :model-value="Boolean(v.floor_c)" :label="`Floor sensor ${i + 1}`" @update:model-value="v.floor_c = $event ? [20, Math.max(job!.rules.surface_limit_c, 21)] : undefined">floor sensor</CheckField>
       <template v-if="v.floor_c">
@@ -41,5 +43,5 @@ const cut = (v: Variant, on: boolean) => (v.cut_h = on ? [24, 36] : undefined);
 <style scoped>
 .variants { list-style: none; margin: 8px 0; padding: 0; display: grid; gap: 4px; }
 .variants li { display: flex; gap: 6px 14px; align-items: center; flex-wrap: wrap; }
-.variants :deep(.choice) { width: 190px; }
+.variants :deep(.choice) { width: 168px; }
 </style>

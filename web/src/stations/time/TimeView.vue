@@ -16,6 +16,7 @@ import type { Column } from "../../kit/table";
 import { show, type Quantity } from "../../units";
 import { dayOf } from "../cooling/summer";
 import { PLAN, useStationView } from "../view";
+import { coveringName } from "../../products/products";
 import TimeFigures from "./TimeFigures.vue";
 import TimeVariants from "./TimeVariants.vue";
 import { asked, begin, hoursOf, LINES, nameOf, selfLimiting, type Variant } from "./variants";
@@ -56,7 +57,7 @@ function apart(ys: number[]): number[] {
   });
   return out;
 }
-const named = (v: Variant) => nameOf(v, (id) => buildUp(id)?.name ?? id, (k) => s("difference", k));
+const named = (v: Variant) => nameOf(v, { buildUp: (id) => buildUp(id)?.name ?? id, covering: coveringName, kelvin: (k) => s("difference", k) });
 const span = computed(() => ({ from: 0, to: Math.max(3600, ...runs.value.map((r) => r.course.at(-1)?.time_s ?? 0)) }));
 const ticks = computed<Tick[] | undefined>(() => {
   if (asked.span === "warm_up") return undefined;

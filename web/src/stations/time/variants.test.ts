@@ -2,11 +2,12 @@ import { expect, it } from "vitest";
 import { asked, begin, hoursOf, nameOf, plainVariant, selfLimiting } from "./variants";
 
 it("a variant is named by what differs", () => {
-  const name = (v: object) => nameOf({ ...plainVariant(), ...v }, (id) => `on ${id}`, (k) => `${k} K`);
+  const name = (v: object) => nameOf({ ...plainVariant(), ...v }, { buildUp: (id) => `on ${id}`, covering: (id) => id, kelvin: (k) => `${k} K` });
   expect(name({})).toBe("thermostats");
   expect(name({ control: "reset", setback_k: 3 })).toBe("reset by the weather, 3 K cooler 22–5 h");
   expect(name({ sun: 0 })).toBe("thermostats, curtains drawn");
   expect(name({ sun: 0.5 })).toBe("thermostats, 50 % of the sun");
+  expect(name({ covering_id: "carpet" })).toBe("thermostats, under carpet");
   expect(name({ build_up_id: "panel", cut_h: [24, 48] })).toBe("thermostats, on panel, no power 24–48 h");
 });
 

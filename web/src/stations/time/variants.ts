@@ -34,13 +34,14 @@ export const LINES = [
 ];
 
 /** What a variant is, in words. */
-export function nameOf(v: Variant, buildUp: (id: string) => string, kelvin: (k: number) => string): string {
+export function nameOf(v: Variant, of: { buildUp: (id: string) => string; covering: (id: string) => string; kelvin: (k: number) => string }): string {
   const parts = [TIME_CONTROLS[v.control ?? "thermostat"]];
-  if (v.setback_k) parts.push(`${kelvin(v.setback_k)} cooler ${v.setback_from_h}–${v.setback_to_h} h${v.optimum_start ? ", warm again in time" : ""}`);
+  if (v.setback_k) parts.push(`${of.kelvin(v.setback_k)} cooler ${v.setback_from_h}–${v.setback_to_h} h${v.optimum_start ? ", warm again in time" : ""}`);
   if (v.sun === 0) parts.push("curtains drawn");
   else if (v.sun !== undefined && v.sun < 1) parts.push(`${Math.round(100 * v.sun)} % of the sun`);
   if (v.floor_c) parts.push("floor sensor");
-  if (v.build_up_id) parts.push(buildUp(v.build_up_id));
+  if (v.build_up_id) parts.push(of.buildUp(v.build_up_id));
+  if (v.covering_id) parts.push(`under ${of.covering(v.covering_id)}`);
   if (v.cut_h) parts.push(`no power ${v.cut_h[0]}–${v.cut_h[1]} h`);
   return parts.join(", ");
 }
