@@ -25,3 +25,13 @@ it("another use brings its class and leaves the fall", () => {
   setMelt(j, "gone", { slope: 0 });
   expect(j.rooms).toHaveLength(2);
 });
+
+it("nothing is written before the library says what is usual", () => {
+  store.library.value = undefined as never;
+  const j = job();
+  setMelt(j, "a", { free_area_ratio: 1 });
+  setMeltUse(j, "a", "public");
+  expect(j.rooms[0]!.melt).toBeUndefined();
+  setMelt(j, "b", { slope: 0.05 });
+  expect(j.rooms[1]!.melt).toEqual({ use: "ramp", free_area_ratio: 1, may_lie_mm: 0, slope: 0.05 });
+});

@@ -11,10 +11,11 @@ export const meltOf = (room: { melt?: Melt | null }): Melt => room.melt ?? usual
 /** Another use brings its usual class; how the surface falls is as it was. */
 export function setMeltUse(job: Job, id: string, use: Melt["use"]) {
   const room = roomOf(job, id);
-  if (room) room.melt = { ...usualMelt(use), slope: meltOf(room).slope };
+  // before the library is there nothing is usual: nothing is written
+  if (room && usual()) room.melt = { ...usualMelt(use), slope: meltOf(room).slope };
 }
 
 export function setMelt(job: Job, id: string, values: Partial<Melt>) {
   const room = roomOf(job, id);
-  if (room) room.melt = { ...meltOf(room), ...values };
+  if (room && (room.melt || usual())) room.melt = { ...meltOf(room), ...values };
 }

@@ -409,9 +409,8 @@ mod tests {
     }
 
     #[test]
-    fn a_room_without_water_draws_nothing_and_cools_to_its_neighbours() {
+    fn a_room_whose_loops_are_shut_cools_to_what_is_around_it() {
         let mut r = room_at(20.0);
-        assert!(!room_at(20.0).draws(60.0).heat_w.is_nan());
         for _ in 0..4000 {
             r.step(STEP_S, &around(0.0), None, &Gains::default(), 0.0);
         }

@@ -18,7 +18,10 @@ const s = (q: Quantity, v: number | null | undefined) => show(q, v, units.value)
 const { answer: cool, trouble, old } = useCooling();
 const wanted = computed(() => job.value?.cooling);
 const hasFile = computed(() => Boolean(job.value?.site.weather?.file_id));
-const begin = () => store.edit("cool with the floors", (j) => (j.cooling = { ...usual()!.cooling }));
+function begin() {
+  const cooling = usual()?.cooling;
+  if (cooling) store.edit("cool with the floors", (j) => (j.cooling = { ...cooling }));
+}
 const stop = () => store.edit("do not cool", (j) => void delete j.cooling);
 const roomName = (id: string) => job.value?.rooms.find((r) => r.id === id)?.name ?? id;
 const letter = (id: string) => job.value?.manifolds.find((m) => m.id === id)?.letter ?? id;

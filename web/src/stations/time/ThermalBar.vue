@@ -10,7 +10,7 @@ import { useSheet } from "../../sheet/context";
 import ToolBar from "../../sheet/ToolBar.vue";
 import { show } from "../../units";
 import { useStationView } from "../view";
-import { asked, dropPhoto, photo, SUNS, takePhoto, useThermal, WRONGS, type Wrong } from "./thermal";
+import { asked, clockOf, dropPhoto, photo, SUNS, takePhoto, useThermal, WRONGS, type Wrong } from "./thermal";
 
 const { show: showView } = useStationView();
 const sheet = useSheet();
@@ -27,7 +27,7 @@ const wrong = computed({
   },
 });
 const sunny = computed(() => asked.sun !== "none");
-const clock = computed(() => (sunny.value ? new Date(time_s.value * 1000).toISOString().slice(11, 16) : `${(time_s.value / 3600).toFixed(1)} h`));
+const clock = computed(() => (sunny.value ? clockOf(time_s.value) : `${(time_s.value / 3600).toFixed(1)} h`));
 async function laid(file: File) {
   const picture = await createImageBitmap(file).catch(() => null);
   if (!picture) {

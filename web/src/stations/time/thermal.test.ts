@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, it } from "vitest";
-import { asked, bytes, dropPhoto, mixed, NO_FLOOR, photo, SUNS, takePhoto, trialOf } from "./thermal";
+import { asked, bytes, clockOf, dropPhoto, mixed, NO_FLOOR, photo, SUNS, takePhoto, trialOf } from "./thermal";
 
 describe("the thermal picture between two frames", () => {
   it("reads bytes from Base64, and has nothing off the floors", () => {
@@ -53,6 +53,10 @@ describe("what is asked of the server", () => {
     // a warm-up is on the design day
     asked.sun = "none";
     expect(trialOf("ground", has)).toMatchObject({ hours: 96, outdoor_c: undefined });
+  });
+
+  it("begins at midnight and ends there, told apart", () => {
+    expect([0, 47520, 86400].map(clockOf)).toEqual(["00:00", "13:12", "24:00"]);
   });
 
   it("has days of the year for its dates", () => {

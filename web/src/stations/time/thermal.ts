@@ -21,6 +21,12 @@ export const SUNS = [
 ];
 const DAY_H = 24;
 
+/** Seconds since midnight as a clock shows them; the day ends at 24:00. */
+export function clockOf(time_s: number): string {
+  const minutes = Math.round(time_s / 60);
+  return [Math.floor(minutes / 60), minutes % 60].map((n) => String(n).padStart(2, "0")).join(":");
+}
+
 /** All that is asked; loops by their ids, empty for none. */
 export const asked = reactive({ hours: 12, begin_c: 12, sun: "none", outdoor_c: null as number | null, open: "", wrong: "nothing" as Wrong, first: "", second: "" });
 
